@@ -1,0 +1,1 @@
+"""Trace Bench: reference captures, exercises, grading and skill at reading traces."""

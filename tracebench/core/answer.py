@@ -1,0 +1,196 @@
+"""What the measuring core answers: phases, readings, limits, findings and the call.
+
+The shape is the same in the command line, the API and the screens; `Answer.as_json` is the only
+place that spells it out.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from typing import Any, Literal
+
+Kind = Literal["fault", "set-up", "note"]
+State = Literal["inside", "marginal", "outside"]
+Basis = Literal["maker", "own-fleet", "common-practice"]
+Call = Literal["sound", "faulty", "inconclusive"]
+
+BASES: tuple[Basis, ...] = ("maker", "own-fleet", "common-practice")
+"""Ranking of what a limit rests on, highest first."""
+
+
+@dataclass(frozen=True, slots=True)
+class Phase:
+    """A named stretch of the record, seconds on the file's axis; `cycle` counts sweeps from 1."""
+
+    name: str
+    from_s: float
+    to_s: float
+    cycle: int | None = None
+
+    def as_json(self) -> dict[str, Any]:
+        return {"name": self.name, "from": self.from_s, "to": self.to_s, "cycle": self.cycle}
+
+
+@dataclass(frozen=True, slots=True)
+class Reading:
+    """A measured quantity: `uncertainty` is one standard uncertainty (JCGM 100) in `unit`."""
+
+    id: str
+    value: float
+    unit: str
+    uncertainty: float
+    from_s: float
+    to_s: float
+    lane: str | None = None
+    cylinder: int | None = None
+    cycle: int | None = None
+
+    def as_json(self) -> dict[str, Any]:
+        return {
+            "id": self.id,
+            "value": self.value,
+            "unit": self.unit,
+            "uncertainty": self.uncertainty,
+            "from": self.from_s,
+            "to": self.to_s,
+            "lane": self.lane,
+            "cylinder": self.cylinder,
+            "cycle": self.cycle,
+        }
+
+
+@dataclass(frozen=True, slots=True)
+class Limit:
+    """What a reading should be. An open side is None; `marginal` is the zone's width in the reading's unit.
+
+    `condemns` is False for limits on the capture or the hand (noise, sweep time): they never call a part faulty.
+    """
+
+    reading: str
+    low: float | None
+    high: float | None
+    basis: Basis = "common-practice"
+    marginal: float | None = None
+    condemns: bool = True
+
+
+@dataclass(frozen=True, slots=True)
+class JudgedLimit:
+    """A limit held against its reading; `decides` marks the highest-ranking one of that reading."""
+
+    limit: Limit
+    state: State
+    decides: bool
+
+    def as_json(self) -> dict[str, Any]:
+        return {
+            "reading": self.limit.reading,
+            "low": self.limit.low,
+            "high": self.limit.high,
+            "basis": self.limit.basis,
+            "state": self.state,
+            "decides": self.decides,
+        }
+
+
+@dataclass(frozen=True, slots=True)
+class Finding:
+    """Something the core noticed, with the stretch of trace that shows it.
+
+    `hides` marks a set-up finding that hides the answer, so that a clean rest is not proof of a sound part.
+    """
+
+    code: str
+    kind: Kind
+    from_s: float
+    to_s: float
+    text: str
+    lane: str | None = None
+    cylinder: int | None = None
+    value: float | None = None
+    unit: str | None = None
+    hides: bool = False
+
+    def as_json(self) -> dict[str, Any]:
+        return {
+            "code": self.code,
+            "kind": self.kind,
+            "lane": self.lane,
+            "from": self.from_s,
+            "to": self.to_s,
+            "cylinder": self.cylinder,
+            "value": self.value,
+            "unit": self.unit,
+            "text": self.text,
+        }
+
+
+@dataclass(frozen=True, slots=True)
+class Missing:
+    """A reading that this capture cannot give, and why."""
+
+    reading: str
+    why: str
+
+    def as_json(self) -> dict[str, Any]:
+        return {"reading": self.reading, "why": self.why}
+
+
+@dataclass(frozen=True, slots=True)
+class LaneInfo:
+    lane: str
+    unit: str
+    column: str
+    factor: float
+
+    def as_json(self) -> dict[str, Any]:
+        return {"lane": self.lane, "unit": self.unit, "column": self.column, "factor": self.factor}
+
+
+@dataclass(frozen=True, slots=True)
+class Answer:
+    """Everything the core says about one capture of one circuit."""
+
+    circuit: str
+    engine: str
+    samples: int
+    rate_hz: float
+    duration_s: float
+    lanes: tuple[LaneInfo, ...]
+    phases: tuple[Phase, ...]
+    readings: tuple[Reading, ...]
+    limits: tuple[JudgedLimit, ...]
+    findings: tuple[Finding, ...]
+    call: Call
+    because: tuple[str, ...]
+    missing: tuple[Missing, ...] = field(default=())
+
+    def reading(self, reading_id: str, cycle: int | None = None) -> Reading | None:
+        """The reading of that id and cycle (None for the summary), or None."""
+        return next((r for r in self.readings if r.id == reading_id and r.cycle == cycle), None)
+
+    def deciding_limit(self, reading_id: str) -> JudgedLimit | None:
+        return next((j for j in self.limits if j.limit.reading == reading_id and j.decides), None)
+
+    def findings_of(self, kind: Kind) -> Sequence[Finding]:
+        return [f for f in self.findings if f.kind == kind]
+
+    def as_json(self) -> dict[str, Any]:
+        return {
+            "circuit": self.circuit,
+            "engine": self.engine,
+            "capture": {
+                "samples": self.samples,
+                "rate_hz": self.rate_hz,
+                "duration_s": self.duration_s,
+                "lanes": [lane.as_json() for lane in self.lanes],
+            },
+            "phases": [p.as_json() for p in self.phases],
+            "readings": [r.as_json() for r in self.readings],
+            "limits": [j.as_json() for j in self.limits],
+            "findings": [f.as_json() for f in self.findings],
+            "call": self.call,
+            "because": list(self.because),
+            "missing": [m.as_json() for m in self.missing],
+        }

@@ -1,0 +1,150 @@
+"""A capture: lanes of samples on one uniform time axis."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tracebench.core.errors import BadCapture
+
+Samples = NDArray[np.float64]
+
+MIN_SAMPLES = 16
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Lane:
+    """One signal. `samples` is float64, shape (n,), in `unit`; no NaN.
+
+    `column` and `factor` say where the samples came from and what they were multiplied by.
+    """
+
+    name: str
+    samples: Samples
+    unit: str
+    column: str = ""
+    factor: float = 1.0
+
+    def scaled(self, factor: float) -> Lane:
+        """The same lane with every sample multiplied by `factor`."""
+        return replace(self, samples=self.samples * factor)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Capture:
+    """Lanes sampled together: sample k was taken at `start_s + k * interval_s`, on the file's own axis.
+
+    `source_samples` is the number of rows that were read, before uneven stamps were put on the grid.
+    """
+
+    lanes: Mapping[str, Lane]
+    interval_s: float
+    start_s: float = 0.0
+    source_samples: int = 0
+    notes: tuple[str, ...] = field(default=())
+
+    def __post_init__(self) -> None:
+        if not self.lanes:
+            raise BadCapture("the capture has no lanes; map at least one column to a lane")
+        if not (self.interval_s > 0 and np.isfinite(self.interval_s)):
+            raise BadCapture(f"the sampling interval must be a positive number of seconds, not {self.interval_s}")
+        sizes = {name: lane.samples.size for name, lane in self.lanes.items()}
+        if len(set(sizes.values())) != 1:
+            raise BadCapture(f"lanes differ in length: {sizes}")
+        if self.samples < MIN_SAMPLES:
+            raise BadCapture(f"the capture has {self.samples} samples; at least {MIN_SAMPLES} are needed")
+
+    @property
+    def samples(self) -> int:
+        return int(next(iter(self.lanes.values())).samples.size)
+
+    @property
+    def rate_hz(self) -> float:
+        return 1.0 / self.interval_s
+
+    @property
+    def duration_s(self) -> float:
+        return self.samples * self.interval_s
+
+    def time_s(self, index: float) -> float:
+        """Instant of a (possibly fractional) sample index, seconds on the file's axis."""
+        return self.start_s + index * self.interval_s
+
+    def index(self, time_s: float) -> int:
+        """Nearest sample to an instant, kept inside the record."""
+        return int(min(max(round((time_s - self.start_s) / self.interval_s), 0), self.samples - 1))
+
+    def with_lane(self, lane: Lane) -> Capture:
+        """The same capture with one lane replaced or added."""
+        return replace(self, lanes={**self.lanes, lane.name: lane})
+
+
+def capture_from_stamps(times_s: Samples, lanes: Mapping[str, Lane]) -> Capture:
+    """Put rows with time stamps on a uniform grid.
+
+    Stamps that stray from an even grid by less than their own resolution, or by less than half a
+    sample, are taken as that grid and the samples stay as they are. Anything else (gaps, drifting
+    intervals) is interpolated linearly at the median interval. Repeated stamps are averaged then.
+    Missing cells (NaN) are bridged by straight lines.
+
+    Raises BadCapture when a stamp runs backwards, or nothing but missing cells is left.
+    """
+    if times_s.size < MIN_SAMPLES:
+        raise BadCapture(f"the capture has {times_s.size} samples; at least {MIN_SAMPLES} are needed")
+    notes: list[str] = []
+    lanes = {name: _bridged(lane, notes) for name, lane in lanes.items()}
+    steps = np.diff(times_s)
+    if not np.all(np.isfinite(steps)):
+        row = int(np.flatnonzero(~np.isfinite(times_s))[0]) + 1
+        raise BadCapture(f"the time stamp of data row {row} is missing or not a number")
+    if np.any(steps < 0):
+        row = int(np.flatnonzero(steps < 0)[0]) + 2
+        raise BadCapture(
+            f"time runs backwards at data row {row} ({times_s[row - 2]:g} s, then {times_s[row - 1]:g} s)"
+        )
+    span = float(times_s[-1] - times_s[0])
+    if span <= 0:
+        raise BadCapture("every row carries the same time stamp; a time axis is needed")
+    interval = span / (times_s.size - 1)
+    positive = steps[steps > 0]
+    resolution = float(positive.min()) if np.any(steps == 0) else 0.0
+    # In place, as this array is as long as the record.
+    strays = np.arange(times_s.size, dtype=np.float64)
+    strays *= -interval
+    strays += times_s
+    strays -= times_s[0]
+    stray = float(np.abs(strays, out=strays).max())
+    if stray <= max(0.5 * interval, 1.01 * resolution):
+        return Capture(lanes, interval, float(times_s[0]), times_s.size, tuple(notes))
+    notes.append("uneven time stamps were interpolated onto an even grid")
+    return _interpolated(times_s, lanes, float(np.median(positive)), tuple(notes))
+
+
+def _interpolated(times_s: Samples, lanes: Mapping[str, Lane], interval: float, notes: tuple[str, ...]) -> Capture:
+    span = float(times_s[-1] - times_s[0])
+    # A single tiny step must not blow the record up: at most four times the rows that were read.
+    interval = max(interval, span / (4 * times_s.size))
+    unique, first, counts = np.unique(times_s, return_index=True, return_counts=True)
+    grid = times_s[0] + np.arange(int(span / interval) + 1) * interval
+    even = {
+        name: replace(lane, samples=np.interp(grid, unique, np.add.reduceat(lane.samples, first) / counts))
+        for name, lane in lanes.items()
+    }
+    return Capture(even, interval, float(times_s[0]), times_s.size, notes)
+
+
+def _bridged(lane: Lane, notes: list[str]) -> Lane:
+    missing = ~np.isfinite(lane.samples)
+    count = int(missing.sum())
+    if count == 0:
+        return lane
+    if count == missing.size:
+        raise BadCapture(f"lane {lane.name} (column {lane.column or lane.name}) holds no numbers")
+    notes.append(f"{count} missing cells in lane {lane.name} were bridged by straight lines")
+    rows = np.arange(missing.size)
+    samples = lane.samples.copy()
+    samples[missing] = np.interp(rows[missing], rows[~missing], samples[~missing])
+    return replace(lane, samples=samples)

@@ -1,0 +1,103 @@
+"""The list of circuits, and `measure`, the one door to the measuring core."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+
+from tracebench.core import ENGINE_VERSION
+from tracebench.core.answer import Answer, LaneInfo, Limit, Phase
+from tracebench.core.capture import Capture
+from tracebench.core.circuits import verdict
+from tracebench.core.circuits.circuit import Circuit, Told
+from tracebench.core.circuits.kinds import throttle_position
+from tracebench.core.circuits.setup_findings import SETUP_FINDINGS
+from tracebench.core.errors import BadCapture, BadOption, UnknownCircuit
+from tracebench.core.limits import judge, merged
+
+CIRCUITS: Mapping[str, Circuit] = {c.code: c for c in (throttle_position.CIRCUIT,)}
+
+
+def circuit(code: str) -> Circuit:
+    """The circuit of that code; raises UnknownCircuit that lists the known ones."""
+    try:
+        return CIRCUITS[code]
+    except KeyError:
+        raise UnknownCircuit(f"unknown circuit {code!r}; known: {', '.join(CIRCUITS)}") from None
+
+
+def finding_title(kind: Circuit, code: str) -> str:
+    """What people read for a finding code of this circuit or of the common set-up findings."""
+    spec = kind.finding(code) or next((f for f in SETUP_FINDINGS if f.code == code), None)
+    return spec.title if spec else code.replace("_", " ")
+
+
+def measure(
+    capture: Capture,
+    code: str,
+    phases: Sequence[Phase] = (),
+    options: Mapping[str, str] | None = None,
+    limits: Sequence[Limit] = (),
+) -> Answer:
+    """Measure a capture as one circuit: phases, readings, limits, findings and the call.
+
+    `phases` told by the user replace those found under the same name. `limits` are added to the circuit's
+    common-practice ones; the highest-ranking basis of each reading decides. Raises UnknownCircuit,
+    BadOption or BadCapture.
+    """
+    kind = circuit(code)
+    options = dict(options or {})
+    _check(kind, capture, phases, options)
+    measured = kind.measure(capture, Told(phases, options))
+    school = "any" if options.get("sweep") == "any" else None
+    defaults = [
+        limit
+        for limit in kind.limits
+        if not (school and (spec := kind.reading(limit.reading)) is not None and spec.school)
+    ]
+    judged = judge(measured.readings, merged(defaults, limits))
+    findings = (*measured.findings, *verdict.from_limits(kind, measured.readings, judged))
+    call, because = verdict.call(findings, judged)
+    return Answer(
+        circuit=code,
+        engine=ENGINE_VERSION,
+        samples=capture.source_samples or capture.samples,
+        rate_hz=capture.rate_hz,
+        duration_s=capture.duration_s,
+        lanes=tuple(LaneInfo(x.name, x.unit, x.column, x.factor) for x in capture.lanes.values()),
+        phases=measured.phases,
+        readings=measured.readings,
+        limits=judged,
+        findings=findings,
+        call=call,
+        because=because,
+        missing=measured.missing,
+    )
+
+
+def _check(kind: Circuit, capture: Capture, phases: Sequence[Phase], options: Mapping[str, str]) -> None:
+    known = {lane.name for lane in kind.lanes}
+    for name in capture.lanes:
+        if name not in known:
+            raise BadOption(f"{kind.code} has no lane {name!r}; known: {', '.join(sorted(known))}")
+    for lane in kind.lanes:
+        if lane.required and lane.name not in capture.lanes:
+            raise BadCapture(f"{kind.code} needs the lane {lane.name!r}; map a column to it")
+    names = {p.name for p in kind.phases}
+    end = capture.start_s + capture.duration_s
+    for phase in phases:
+        if phase.name not in names:
+            raise BadOption(f"{kind.code} has no phase {phase.name!r}; known: {', '.join(p.name for p in kind.phases)}")
+        if not phase.from_s < phase.to_s:
+            raise BadOption(f"phase {phase.name}: from {phase.from_s:g} s must be before to {phase.to_s:g} s")
+        if phase.to_s < capture.start_s or phase.from_s > end:
+            raise BadOption(
+                f"phase {phase.name}: {phase.from_s:g} to {phase.to_s:g} s lies outside the record "
+                f"({capture.start_s:g} to {end:g} s)"
+            )
+    specs = {o.key: o for o in kind.options}
+    for key, value in options.items():
+        if key not in specs:
+            raise BadOption(f"{kind.code} has no option {key!r}; known: {', '.join(specs)}")
+        choices = specs[key].choices
+        if choices is not None and value not in choices:
+            raise BadOption(f"option {key} must be one of {', '.join(choices)}, not {value!r}")

@@ -1,0 +1,130 @@
+"""What a circuit declares: lanes, phases, readings, limits, findings, cautions, schools. Facts only."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from tracebench.core.answer import Finding, Kind, Limit, Missing, Phase, Reading
+from tracebench.core.capture import Capture
+
+Role = Literal["signal", "current", "supply", "ground", "sync", "scan"]
+"""What a lane is for; the interface draws by role, never by channel number."""
+
+
+@dataclass(frozen=True, slots=True)
+class LaneSpec:
+    """A lane of a circuit. `plausible` is the span that a sound or faulty circuit can reach, in `unit`."""
+
+    name: str
+    title: str
+    role: Role
+    unit: str
+    required: bool
+    plausible: tuple[float, float]
+
+
+@dataclass(frozen=True, slots=True)
+class PhaseSpec:
+    name: str
+    required: bool
+
+
+@dataclass(frozen=True, slots=True)
+class ReadingSpec:
+    """A reading: what it is called, how it is defined, how many decimals people see, which phase it is read in."""
+
+    id: str
+    title: str
+    unit: str
+    definition: str
+    decimals: int
+    phase: str | None = None
+    school: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class FindingSpec:
+    code: str
+    title: str
+    kind: Kind
+    cause: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class LimitFinding:
+    """A reading outside its deciding limit on one side is this finding; `text` may use {value} and {limit}."""
+
+    reading: str
+    side: Literal["low", "high"]
+    code: str
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class OptionSpec:
+    """A setting of the measurement. `choices` None means a number."""
+
+    key: str
+    title: str
+    default: str
+    choices: tuple[str, ...] | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Choice:
+    """One selectable statement: a cause, a next test, a caution or a school."""
+
+    key: str
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class Told:
+    """What the user says about the capture: engine states or movements, and option values by key."""
+
+    phases: Sequence[Phase]
+    options: Mapping[str, str]
+
+
+@dataclass(frozen=True, slots=True)
+class Measured:
+    """What a circuit's own code returns; the limits and the call are added outside."""
+
+    capture: Capture
+    phases: tuple[Phase, ...]
+    readings: tuple[Reading, ...]
+    findings: tuple[Finding, ...]
+    missing: tuple[Missing, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Circuit:
+    code: str
+    title: str
+    lanes: tuple[LaneSpec, ...]
+    phases: tuple[PhaseSpec, ...]
+    readings: tuple[ReadingSpec, ...]
+    limits: tuple[Limit, ...]
+    findings: tuple[FindingSpec, ...]
+    limit_findings: tuple[LimitFinding, ...]
+    options: tuple[OptionSpec, ...]
+    cautions: tuple[Choice, ...]
+    causes: tuple[Choice, ...]
+    next_tests: tuple[Choice, ...]
+    setup_advice: tuple[str, ...]
+    measure: Callable[[Capture, Told], Measured]
+
+    def lane(self, name: str) -> LaneSpec:
+        return next(lane for lane in self.lanes if lane.name == name)
+
+    def reading(self, reading_id: str) -> ReadingSpec | None:
+        return next((r for r in self.readings if r.id == reading_id), None)
+
+    def finding(self, code: str) -> FindingSpec | None:
+        return next((f for f in self.findings if f.code == code), None)
+
+    @property
+    def reading_ids(self) -> tuple[str, ...]:
+        return tuple(r.id for r in self.readings)

@@ -1,0 +1,46 @@
+"""From limits and findings to the call: faulty, inconclusive or sound, and because of what."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from tracebench.core.answer import Call, Finding, JudgedLimit, Reading
+from tracebench.core.circuits.circuit import Circuit
+
+
+def from_limits(kind: Circuit, readings: Sequence[Reading], judged: Sequence[JudgedLimit]) -> list[Finding]:
+    """Fault findings that a deciding limit gives when its reading is outside."""
+    summary = {r.id: r for r in readings if r.cycle is None and r.cylinder is None}
+    out = []
+    for row in kind.limit_findings:
+        decided = next((j for j in judged if j.decides and j.limit.reading == row.reading), None)
+        if decided is None or decided.state != "outside":
+            continue
+        reading = summary[row.reading]
+        bound = decided.limit.low if row.side == "low" else decided.limit.high
+        if bound is None or (reading.value < bound) != (row.side == "low"):
+            continue
+        text = row.text.format(value=f"{reading.value:.3g}", limit=f"{bound:.3g}")
+        if decided.limit.basis == "common-practice":
+            text += " (common practice; look the maker's figure up)"
+        out.append(
+            Finding(
+                row.code, "fault", reading.from_s, reading.to_s, text, reading.lane, None, reading.value, reading.unit
+            )
+        )
+    return out
+
+
+def call(findings: Sequence[Finding], judged: Sequence[JudgedLimit]) -> tuple[Call, tuple[str, ...]]:
+    """The call and its reasons: finding codes, and readings whose deciding limit is outside or marginal."""
+    faults = [f.code for f in findings if f.kind == "fault"]
+    deciding = [j for j in judged if j.decides]
+    condemning = [j.limit.reading for j in deciding if j.state == "outside" and j.limit.condemns]
+    if faults or condemning:
+        return "faulty", tuple(dict.fromkeys([*faults, *condemning]))
+    hiding = [f.code for f in findings if f.hides]
+    if hiding:
+        return "inconclusive", tuple(dict.fromkeys(hiding))
+    other = [f.code for f in findings if f.kind == "set-up"]
+    named = [j.limit.reading for j in deciding if j.state != "inside"]
+    return "sound", tuple(dict.fromkeys([*other, *named]))

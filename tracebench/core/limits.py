@@ -1,0 +1,97 @@
+"""Hold readings against their limits: inside, marginal or outside, and which basis decides."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from typing import Any, cast
+
+from tracebench.core.answer import BASES, Basis, JudgedLimit, Limit, Reading, State
+from tracebench.core.errors import BadOption
+
+MARGINAL_FRACTION = 0.05
+"""Width of the marginal zone as a part of the limit's span, or of a one-sided limit's value."""
+
+
+def marginal_width(limit: Limit) -> float:
+    """How far the marginal zone reaches outward, in the reading's unit."""
+    if limit.marginal is not None:
+        return limit.marginal
+    if limit.low is not None and limit.high is not None:
+        return MARGINAL_FRACTION * (limit.high - limit.low)
+    side = limit.low if limit.low is not None else limit.high
+    return MARGINAL_FRACTION * abs(side or 0.0)
+
+
+def state_of(value: float, limit: Limit) -> State:
+    """State of a value; exactly on a limit is inside, exactly on the zone's far edge is marginal."""
+    beyond = 0.0
+    if limit.low is not None:
+        beyond = max(beyond, limit.low - value)
+    if limit.high is not None:
+        beyond = max(beyond, value - limit.high)
+    # Binary fractions: 0.55 - 0.50 must not land beyond a limit that it equals.
+    slack = 1e-9 * max(abs(value), 1.0)
+    if beyond <= slack:
+        return "inside"
+    return "marginal" if beyond <= marginal_width(limit) + slack else "outside"
+
+
+def judge(readings: Iterable[Reading], limits: Sequence[Limit]) -> tuple[JudgedLimit, ...]:
+    """Every limit that has a summary reading, highest-ranking basis first for each reading."""
+    values = {r.id: r.value for r in readings if r.cycle is None and r.cylinder is None}
+    judged: list[JudgedLimit] = []
+    for reading_id in dict.fromkeys(limit.reading for limit in limits):
+        if reading_id not in values:
+            continue
+        ranked = sorted((x for x in limits if x.reading == reading_id), key=lambda x: BASES.index(x.basis))
+        judged += [
+            JudgedLimit(limit, state_of(values[reading_id], limit), decides=place == 0)
+            for place, limit in enumerate(ranked)
+        ]
+    return tuple(judged)
+
+
+def merged(defaults: Sequence[Limit], given: Sequence[Limit]) -> tuple[Limit, ...]:
+    """Defaults with the user's limits added; the user's replace a default of the same reading and basis."""
+    replaced = {(limit.reading, limit.basis) for limit in given}
+    soft = {limit.reading for limit in defaults if not limit.condemns}
+    kept = [limit for limit in defaults if (limit.reading, limit.basis) not in replaced]
+    added = [
+        Limit(g.reading, g.low, g.high, g.basis, g.marginal, condemns=g.reading not in soft) for g in given
+    ]
+    return (*kept, *added)
+
+
+def limits_from_json(document: Mapping[str, Any], known_readings: Sequence[str]) -> tuple[Limit, ...]:
+    """Read {"limits": [{"reading", "low", "high", "basis"}]}; raises BadOption that names the entry."""
+    rows = document.get("limits") if isinstance(document, Mapping) else None
+    if not isinstance(rows, list):
+        raise BadOption('limits: expected an object {"limits": [...]}')
+    return tuple(_limit(row, place, known_readings) for place, row in enumerate(rows, start=1))
+
+
+def _limit(row: Any, place: int, known_readings: Sequence[str]) -> Limit:
+    where = f"limit {place}"
+    if not isinstance(row, Mapping):
+        raise BadOption(f"{where}: expected an object with reading, low, high and basis")
+    reading = row.get("reading")
+    if reading not in known_readings:
+        raise BadOption(f"{where}: unknown reading {reading!r}; known: {', '.join(known_readings)}")
+    basis = row.get("basis", "maker")
+    if basis not in BASES:
+        raise BadOption(f"{where}: unknown basis {basis!r}; known: {', '.join(BASES)}")
+    low, high, marginal = (_side(row, key, where) for key in ("low", "high", "marginal"))
+    if low is None and high is None:
+        raise BadOption(f"{where}: give low, high or both")
+    if low is not None and high is not None and low > high:
+        raise BadOption(f"{where}: low {low:g} is above high {high:g}")
+    return Limit(str(reading), low, high, cast(Basis, basis), marginal)
+
+
+def _side(row: Mapping[str, Any], key: str, where: str) -> float | None:
+    value = row.get(key)
+    if value is None:
+        return None
+    if isinstance(value, bool) or not isinstance(value, int | float) or value != value or abs(value) == float("inf"):
+        raise BadOption(f"{where}: {key} must be a number or null, not {value!r}")
+    return float(value)

@@ -1,0 +1,1 @@
+"""Shared detectors: samples in, numbers with units out. No circuit is named here."""

@@ -1,0 +1,195 @@
+"""Excursions: short departures from the local trend that come back (dropouts and spikes)."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from tracebench.core.capture import Samples
+from tracebench.core.measure.noise import MAD_TO_SIGMA, resolution
+from tracebench.core.measure.series import block_medians, joined, running_mean, running_median, runs
+
+GRID_S = 0.002
+"""The trend is followed on block medians of this length."""
+
+_MOST = 2000
+_WINDOW_S = 1.0
+_SAMPLED_PER_WINDOW = 256
+
+
+@dataclass(frozen=True, slots=True)
+class Excursion:
+    """Samples [start, stop) that leave the trend; `depth` is signed, in the samples' unit, `trend` the level left."""
+
+    start: int
+    stop: int
+    peak: int
+    depth: float
+    trend: float
+    sigma: float
+
+
+def find_excursions(
+    samples: Samples, interval_s: float, longest_s: float = 0.150, floor: float = 0.060, sigmas: float = 5.0
+) -> list[Excursion]:
+    """Departures of at most `longest_s` deeper than `floor` and than `sigmas` of the local noise, in order.
+
+    The trend is a running median over a little more than twice the longest excursion, which leaves every
+    monotone movement alone. Departures are looked for in means over 1, 2, 4, ... samples, so that a shallow
+    one that lasts is found as surely as a deep one that does not. The threshold rises with the logarithm
+    of the number of means, or long records would show chance peaks. What both neighbouring slopes, carried
+    on, would explain (the turn of a quick sweep) is no excursion.
+    """
+    # Two codes of a coarse recorder are chance, not depth.
+    floor = max(floor, 2.5 * resolution(samples))
+    residual = samples - trend_of(samples, interval_s, longest_s)
+    longest = max(2, round(longest_s / interval_s))
+    gap = max(2, round(0.005 / interval_s))
+    out: list[Excursion] = []
+    sigma_raw = MAD_TO_SIGMA * float(np.median(np.abs(residual[:: max(1, residual.size // 200_000)])))
+    for sign in (-1.0, 1.0):
+        signed = sign * residual
+        flagged = _strongest(joined(_flagged(signed, interval_s, longest, floor, sigmas), gap), signed)
+        tight = joined([_limits_of(signed, f, sigma_raw, longest) for f in flagged], 1)
+        for start, stop in tight:
+            found = _examined(samples, signed, sign, (start, stop), tight, longest, floor, sigmas, sigma_raw)
+            if found is not None:
+                out.append(found)
+    return sorted(out, key=lambda e: e.start)
+
+
+def trend_of(samples: Samples, interval_s: float, longest_s: float = 0.150) -> Samples:
+    """The local trend at every sample: what remains when anything up to `longest_s` long is removed."""
+    block = max(1, round(GRID_S / interval_s))
+    grid = running_median(block_medians(samples, block), round(2.15 * longest_s / (block * interval_s)) | 1)
+    if block == 1:
+        return grid
+    centres = np.arange(grid.size) * block + (block - 1) / 2
+    return np.interp(np.arange(samples.size), centres, grid)
+
+
+def _flagged(
+    signed: Samples, interval_s: float, longest: int, floor: float, sigmas: float
+) -> list[tuple[int, int]]:
+    """Intervals in which a mean over 1, 2, 4, ... samples stands out to the positive side."""
+    out: list[tuple[int, int]] = []
+    means, width = signed, 1
+    while width <= longest and means.size >= 8:
+        z = max(sigmas, np.sqrt(2 * np.log(means.size)) + 1.2)
+        window = max(16, round(_WINDOW_S / (interval_s * width)))
+        above = _above(means, window, floor, z)
+        out += [(a * width, b * width) for a, b in runs(above)]
+        # What stood out already must not make a whole coarser block stand out.
+        means = np.where(above, 0.0, means)
+        width *= 2
+        if means.size % 2:
+            means = means[:-1]
+        means = 0.5 * (means[::2] + means[1::2])
+    return out
+
+
+def _above(means: Samples, window: int, floor: float, z: float) -> np.ndarray:
+    """Mask of means above the threshold of the larger of local (about a second) and overall noise."""
+    overall = MAD_TO_SIGMA * float(np.median(np.abs(means[:: max(1, means.size // 100_000)])))
+    high = means > max(floor, z * overall)
+    for start in range(0, means.size, window):
+        part = means[start : start + window]
+        if not high[start : start + window].any():
+            continue
+        thin = part[:: max(1, part.size // _SAMPLED_PER_WINDOW)]
+        local = MAD_TO_SIGMA * float(np.median(np.abs(thin)))
+        high[start : start + window] &= part > z * local
+    return high
+
+
+def _strongest(flagged: list[tuple[int, int]], signed: Samples) -> list[tuple[int, int]]:
+    if len(flagged) <= _MOST:
+        return flagged
+    ranked = sorted(flagged, key=lambda ab: -float(signed[ab[0] : ab[1]].max()))
+    return sorted(ranked[:_MOST])
+
+
+def _examined(
+    samples: Samples,
+    signed: Samples,
+    sign: float,
+    limits: tuple[int, int],
+    others: list[tuple[int, int]],
+    longest: int,
+    floor: float,
+    sigmas: float,
+    sigma: float,
+) -> Excursion | None:
+    start, stop = limits
+    # A departure that begins or ends with the record has not been seen to come back.
+    if stop - start > longest or start == 0 or stop >= samples.size:
+        return None
+    peak = start + int(np.argmax(signed[start:stop]))
+    side = min(max(stop - start, 8), longest)
+    left = _line(samples, max(0, start - side), start, others)
+    right = _line(samples, stop, min(samples.size, stop + side), others)
+    if left is None or right is None:
+        return None
+    (l_slope, l_off), (r_slope, r_off) = left, right
+    before, after = l_slope * start + l_off, r_slope * stop + r_off
+    straight = before + (after - before) * (peak - start) / max(stop - start, 1)
+    explained = [straight]
+    width = stop - start
+    carried = [l_slope * peak + l_off, r_slope * peak + r_off]
+    if min(sign * l_slope, -sign * r_slope) * width > floor:
+        explained += carried  # a turn of the movement: both slopes carried on explain a peak
+    elif abs(l_slope - r_slope) * width > floor:
+        # A corner of the movement explains no more than the levels it joins.
+        explained += [min(max(c, min(before, after)), max(before, after)) for c in carried]
+    mean_of = max(1, (stop - start) // 4)
+    smooth = float((sign * running_mean(samples[start:stop], mean_of)).max())
+    around = running_mean(signed[max(0, start - 4 * longest) : stop + 4 * longest], mean_of)
+    noise = max(sigma / np.sqrt(mean_of), MAD_TO_SIGMA * float(np.median(np.abs(around))))
+    if smooth - max(sign * e for e in explained) < max(0.8 * floor, sigmas * noise):
+        return None
+    bottom = sign * max(sign * _bottom(samples[start:stop], sign, sigma), smooth)
+    return Excursion(start, stop, peak, float(bottom - straight), float(straight), sigma)
+
+
+def _limits_of(signed: Samples, flagged: tuple[int, int], sigma: float, longest: int) -> tuple[int, int]:
+    """Outward from the flagged stretch until the departure is under a tenth of its height, or lost in noise."""
+    start, stop = flagged
+    mean_of = max(1, (stop - start) // 6)
+    offset = max(0, start - longest - 1)
+    smooth = running_mean(signed[offset : stop + longest + 1], mean_of)
+    core = slice(start - offset, stop - offset)
+    edge = max(0.1 * float(smooth[core].max()), 2 * sigma / np.sqrt(mean_of))
+    above = smooth >= edge
+    at = start - offset + int(np.argmax(smooth[core]))
+    # Ups and downs inside the flagged stretch do not end it.
+    above[core.start : core.stop] |= True
+    below = ~above
+    left = int(np.flatnonzero(below[:at])[-1]) + 1 if below[:at].any() else 0
+    right = at + int(np.argmax(below[at:])) if below[at:].any() else above.size
+    inner = np.flatnonzero(smooth[left:right] >= edge)
+    return offset + left + int(inner[0]), offset + left + int(inner[-1]) + 1
+
+
+def _line(samples: Samples, lo: int, hi: int, skip: list[tuple[int, int]]) -> tuple[float, float] | None:
+    x = np.arange(lo, hi)
+    for a, b in skip:
+        if a < hi and b > lo:
+            x = x[(x < a) | (x >= b)]
+    if x.size == 0:
+        return None
+    if x.size < 4:
+        return 0.0, float(np.median(samples[x]))
+    slope, offset = np.polyfit(x - lo, samples[x], 1)
+    return float(slope), float(offset - slope * lo)
+
+
+def _bottom(part: Samples, sign: float, sigma: float) -> float:
+    """Level of the far end: the median of a flat bottom, the extreme sample of a pointed one."""
+    signed = sign * part
+    extreme = float(signed.max())
+    flat = signed[signed >= extreme - 4 * sigma]
+    half = int((signed >= extreme - 0.5 * float(np.ptp(signed))).sum())
+    if sigma > 0 and flat.size >= 5 and flat.size >= 0.6 * half:
+        return sign * float(np.median(flat))
+    return sign * extreme

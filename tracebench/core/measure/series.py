@@ -1,0 +1,61 @@
+"""Thinning and smoothing that later detectors share; each is linear in the number of samples."""
+
+from __future__ import annotations
+
+import numpy as np
+from scipy.ndimage import median_filter, uniform_filter1d
+
+from tracebench.core.capture import Samples
+
+
+def block_medians(samples: Samples, block: int) -> Samples:
+    """Median of each run of `block` samples, shape (ceil(n / block),); a short last run counts too."""
+    if block <= 1:
+        return samples
+    whole = samples.size // block
+    medians = np.median(samples[: whole * block].reshape(whole, block), axis=1)
+    if whole * block < samples.size:
+        medians = np.append(medians, np.median(samples[whole * block :]))
+    return medians
+
+
+def running_median(samples: Samples, width: int) -> Samples:
+    """Median over a centred window of `width` samples (made odd); ends repeat the end value.
+
+    A monotone stretch passes unchanged, whatever its slope; a departure shorter than half the window vanishes.
+    """
+    width = min(width | 1, (samples.size - 1) | 1)
+    return samples if width < 3 else median_filter(samples, size=width, mode="nearest")
+
+
+def running_mean(samples: Samples, width: int) -> Samples:
+    """Mean over a centred window of `width` samples (made odd); ends repeat the end value."""
+    width = min(width | 1, (samples.size - 1) | 1)
+    return samples if width < 3 else uniform_filter1d(samples, size=width, mode="nearest")
+
+
+def runs(mask: np.ndarray) -> list[tuple[int, int]]:
+    """Half-open index pairs [start, stop) of each run of True."""
+    edges = np.flatnonzero(np.diff(np.concatenate(([False], mask, [False])).astype(np.int8)))
+    return [(int(a), int(b)) for a, b in zip(edges[::2], edges[1::2], strict=True)]
+
+
+def joined(intervals: list[tuple[int, int]], gap: int) -> list[tuple[int, int]]:
+    """Intervals in order, those closer than `gap` made one."""
+    out: list[tuple[int, int]] = []
+    for start, stop in sorted(intervals):
+        if out and start - out[-1][1] <= gap:
+            out[-1] = (out[-1][0], max(out[-1][1], stop))
+        else:
+            out.append((start, stop))
+    return out
+
+
+def bridged(samples: Samples, intervals: list[tuple[int, int]]) -> Samples:
+    """A copy in which each interval is a straight line between its neighbours (flat at the record's ends)."""
+    out = samples.copy()
+    for start, stop in intervals:
+        left = samples[start - 1] if start > 0 else samples[min(stop, samples.size - 1)]
+        right = samples[stop] if stop < samples.size else left
+        out[start:stop] = np.linspace(left, right, stop - start + 2)[1:-1]
+    return out

@@ -1,0 +1,91 @@
+"""A to-and-fro movement between a low and a high rest: visits, rests and reversals."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from tracebench.core.capture import Samples
+from tracebench.core.measure.noise import detrended, robust_sigma
+from tracebench.core.measure.series import running_mean
+
+Side = Literal["low", "high"]
+
+_LEAVE_LOW, _LEAVE_HIGH = 0.25, 0.70
+"""Parts of the swing: above the second a visit to the high side begins, below the first one to the low side."""
+
+_BAND = 0.04
+"""A rest is the stretch within this part of the swing of the visit's furthest level."""
+
+
+@dataclass(frozen=True, slots=True)
+class Rest:
+    """Samples [start, stop) of `grid` at rest on one side."""
+
+    side: Side
+    start: int
+    stop: int
+    level: float
+
+
+def find_rests(grid: Samples, interval_s: float, smallest_swing: float) -> list[Rest]:
+    """Rests at either end of each movement, in order and alternating; empty if nothing moves.
+
+    `grid` is free of excursions. A visit that only goes part of the way (its rest is further than 10 % of the
+    swing short of the low end, or 30 % short of the high end) is part of the neighbouring movement: a pause.
+    """
+    smooth = running_mean(grid, max(1, round(0.03 / interval_s)))
+    low, high = float(smooth.min()), float(smooth.max())
+    swing = high - low
+    sigma = robust_sigma(np.diff(grid)) / np.sqrt(2.0)
+    if swing < max(smallest_swing, 6 * sigma):
+        return []
+    rests: list[Rest] = []
+    for side, start, stop in _visits(smooth, low + _LEAVE_LOW * swing, low + _LEAVE_HIGH * swing):
+        rest = _rest(grid, smooth, side, start, stop, swing)
+        far = rest.level - low if side == "low" else high - rest.level
+        if far > (0.10 if side == "low" else 0.30) * swing:
+            continue
+        if rests and rests[-1].side == side:
+            continue
+        rests.append(rest)
+    return rests
+
+
+def _visits(smooth: Samples, leave_low: float, leave_high: float) -> list[tuple[Side, int, int]]:
+    state = np.zeros(smooth.size, dtype=np.int8)
+    state[smooth < leave_low] = -1
+    state[smooth > leave_high] = 1
+    known = np.flatnonzero(state)
+    signs = state[known]
+    turns = np.flatnonzero(np.diff(signs)) + 1
+    out: list[tuple[Side, int, int]] = []
+    for group in np.split(np.arange(known.size), turns):
+        side: Side = "low" if signs[group[0]] < 0 else "high"
+        out.append((side, int(known[group[0]]), int(known[group[-1]]) + 1))
+    return out
+
+
+def _rest(grid: Samples, smooth: Samples, side: Side, start: int, stop: int, swing: float) -> Rest:
+    sign = -1.0 if side == "low" else 1.0
+    part = sign * smooth[start:stop]
+    raw = sign * grid[start:stop]
+    furthest = float(part.max())
+    sigma = robust_sigma(detrended(raw[part >= furthest - _BAND * swing]))
+    near = np.flatnonzero(part >= furthest - max(_BAND * swing, 3 * sigma))
+    level = float(np.median(raw[near]))
+    tight = np.flatnonzero(np.abs(part - level) <= max(0.01 * swing, 2 * sigma))
+    inside = tight if tight.size else near
+    return Rest(side, start + int(inside[0]), start + int(inside[-1]) + 1, sign * level)
+
+
+def largest_reversal(smooth: Samples, start: int, stop: int, rising: bool) -> tuple[float, int]:
+    """Largest movement against the direction of travel inside [start, stop), and the index where it ends."""
+    part = smooth[start:stop] if rising else -smooth[start:stop]
+    if part.size == 0:
+        return 0.0, start
+    back = np.maximum.accumulate(part) - part
+    at = int(np.argmax(back))
+    return float(back[at]), start + at
