@@ -1,0 +1,1 @@
+"""Simulated circuits, one module each."""

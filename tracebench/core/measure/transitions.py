@@ -50,11 +50,8 @@ def crossing(samples: Samples, start: int, stop: int, level: float, step: float)
 def _refined(part: Samples, start: int, coarse: float, step: float) -> Instant:
     near = np.abs(part) <= _NEAR * step
     centre = int(round(coarse))
-    lo = hi = min(max(centre, 0), part.size - 1)
-    # The contiguous stretch round the crossing; single noisy samples outside the band do not end it.
-    patience = 3
-    lo = _reach(near, lo, -1, patience)
-    hi = _reach(near, hi, +1, patience)
+    # Single noisy samples outside the band do not end the stretch round the crossing.
+    lo, hi = _contiguous(near, min(max(centre, 0), part.size - 1), patience=3)
     x = np.arange(lo, hi + 1) - coarse
     y = part[lo : hi + 1]
     if x.size < 5:
@@ -73,15 +70,17 @@ def _refined(part: Samples, start: int, coarse: float, step: float) -> Instant:
     return Instant(start + coarse + at, float(np.hypot(spread, 1 / np.sqrt(12.0 * x.size))))
 
 
-def _reach(near: np.ndarray, at: int, step: int, patience: int) -> int:
-    edge, k, misses = at, at, 0
-    while 0 <= k < near.size and misses <= patience:
-        if near[k]:
-            edge, misses = k, 0
-        else:
-            misses += 1
-        k += step
-    return edge
+def _contiguous(near: np.ndarray, at: int, patience: int) -> tuple[int, int]:
+    """First and last index of the run of True round `at`, gaps of up to `patience` samples allowed."""
+    inside = np.flatnonzero(near)
+    if inside.size == 0:
+        return at, at
+    nearest = int(np.argmin(np.abs(inside - at)))
+    breaks = np.flatnonzero(np.diff(inside) > patience + 1)
+    left = int(np.searchsorted(breaks, nearest))
+    first = inside[breaks[left - 1] + 1] if left > 0 else inside[0]
+    last = inside[breaks[left]] if left < breaks.size else inside[-1]
+    return min(int(first), at), max(int(last), at)
 
 
 @dataclass(frozen=True, slots=True)

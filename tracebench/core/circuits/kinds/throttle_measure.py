@@ -204,7 +204,7 @@ def _reference_falls(work: _Sweep, start: int, stop: int) -> bool:
 
 
 def _check_sampling(work: _Sweep) -> None:
-    capture, signal = work.capture, work.capture.lanes["signal"]
+    capture = work.capture
     per_dropout = LONGEST_DROPOUT_S / capture.interval_s
     if per_dropout < setup.FEWEST_SAMPLES:
         work.findings.append(
@@ -216,9 +216,6 @@ def _check_sampling(work: _Sweep) -> None:
                 hides=True,
             )
         )
-    found = setup.low_range_use(capture, signal, hides_above=DROPOUT_FLOOR_V)
-    if found is not None:
-        work.findings.append(found)
 
 
 # --- phases -------------------------------------------------------------------------------------
@@ -266,6 +263,8 @@ def _sweep_readings(work: _Sweep) -> None:
     _durations(work, closed, opened)
     _reversal(work)
     _clipping(work)
+    coarse = setup.low_range_use(work.capture, work.capture.lanes["signal"], hides_above=DROPOUT_FLOOR_V)
+    work.findings += [coarse] if coarse is not None else []
 
 
 def _phase_level(work: _Sweep, phase: Phase) -> Level:
@@ -467,6 +466,8 @@ def _no_sweep(work: _Sweep, signal: Samples) -> None:
     elif level.value < 0.05 * work.reference_v:
         text = f"the signal stays at {volts}: probe, key or lead first, sensor later"
         work.findings.append(setup.whole(work.capture, "flat_line", text, "signal", hides=True))
+    if any(f.kind == "fault" for f in work.findings):
+        return
     for name in ("closed", "opening", "open"):
         work.findings.append(
             setup.whole(
@@ -583,8 +584,8 @@ def _steady(work: _Sweep, name: str, e: Excursion) -> bool:
 
 def _note_missing(work: _Sweep) -> None:
     have = {p.name for p in work.phases}
-    flagged = {f.text for f in work.findings if f.code == "missing_phase"}
-    if not flagged:
+    explained = {"missing_phase", "stuck_high", "stuck_low"}
+    if not any(f.code in explained for f in work.findings):
         for name in ("closed", "opening", "open"):
             if name not in have:
                 work.findings.append(

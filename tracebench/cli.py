@@ -1,0 +1,94 @@
+"""The command line: measure, grade, person, serve and the set-up steps that ./start uses."""
+
+from __future__ import annotations
+
+import json
+import sys
+from pathlib import Path
+from typing import Any
+
+import click
+
+from tracebench.core.answer import Phase
+from tracebench.core.circuits import circuit as circuit_of
+from tracebench.core.circuits import measure as measure_capture
+from tracebench.core.errors import BadFile, BadOption, TraceBenchError
+from tracebench.core.limits import limits_from_json
+from tracebench.formats import load, understand
+from tracebench.formats.mapping import parse_map, told_mapping
+
+UNUSABLE = 2
+
+
+class _Door(click.Group):
+    """Turns every error a person can mend into one line on standard error and exit status 2."""
+
+    def invoke(self, ctx: click.Context) -> Any:
+        try:
+            return super().invoke(ctx)
+        except TraceBenchError as problem:
+            click.echo(f"tracebench: {problem}", err=True)
+            sys.exit(UNUSABLE)
+
+
+@click.group(cls=_Door, context_settings={"help_option_names": ["-h", "--help"]})
+def main() -> None:
+    """Trace Bench: reference captures, exercises, grading and skill at reading traces."""
+
+
+@main.command()
+@click.argument("capture", type=click.Path(path_type=Path))
+@click.option("--circuit", "code", required=True, help="Circuit code, for instance throttle-position.")
+@click.option("--map", "maps", multiple=True, metavar="COLUMN=LANE[:FACTOR]", help="Column to lane; repeatable.")
+@click.option("--phase", "phases", multiple=True, metavar="NAME=FROM:TO", help="A phase you know; repeatable.")
+@click.option("--option", "options", multiple=True, metavar="KEY=VALUE", help="A setting of the circuit; repeatable.")
+@click.option("--limits", "limits_file", type=click.Path(path_type=Path), help="Limits as JSON.")
+@click.option("--interval", "interval_s", type=float, help="Seconds a sample, for a file without a time axis.")
+@click.option("--json", "as_json", is_flag=True, help="Print JSON (this is the default).")
+def measure(
+    capture: Path,
+    code: str,
+    maps: tuple[str, ...],
+    phases: tuple[str, ...],
+    options: tuple[str, ...],
+    limits_file: Path | None,
+    interval_s: float | None,
+    as_json: bool,
+) -> None:
+    """Measure a capture file and print phases, readings, limits, findings and the call."""
+    kind = circuit_of(code)
+    layout = understand(capture)
+    mapping = told_mapping(layout, kind, [parse_map(m) for m in maps]) if maps else None
+    loaded = load(capture, kind, layout, mapping, interval_s)
+    limits = limits_from_json(_json_file(limits_file), kind.reading_ids) if limits_file else ()
+    answer = measure_capture(loaded, code, [_phase(p) for p in phases], dict(_pair(o) for o in options), limits)
+    click.echo(json.dumps(answer.as_json(), indent=2, ensure_ascii=False))
+
+
+def _pair(text: str) -> tuple[str, str]:
+    key, equals, value = text.partition("=")
+    if not equals or not key:
+        raise BadOption(f"--option {text!r}: expected KEY=VALUE")
+    return key, value
+
+
+def _phase(text: str) -> Phase:
+    name, equals, rest = text.partition("=")
+    start, colon, stop = rest.partition(":")
+    try:
+        if not (equals and colon and name):
+            raise ValueError
+        return Phase(name, float(start), float(stop))
+    except ValueError:
+        raise BadOption(f"--phase {text!r}: expected NAME=FROM:TO in seconds, for instance closed=0:1.2") from None
+
+
+def _json_file(path: Path) -> Any:
+    try:
+        return json.loads(path.read_text(encoding="utf-8"))
+    except OSError as problem:
+        raise BadFile(f"{path}: {problem.strerror}") from None
+    except UnicodeDecodeError:
+        raise BadFile(f"{path}: not UTF-8 text") from None
+    except json.JSONDecodeError as problem:
+        raise BadFile(f"{path}: not JSON: {problem.msg}", problem.lineno, problem.colno) from None
