@@ -59,4 +59,4 @@ def digitised(settings: ScopeSettings, volts: NDArray[np.float64], rng: np.rando
     low, high = -0.1 * settings.range_v, settings.range_v
     step = (high - low) / 2**settings.bits
     codes = np.round((np.clip(seen, low, high - step) - low) / step)
-    return np.round(low + codes * step, 6)
+    return np.asarray(np.round(low + codes * step, 6))

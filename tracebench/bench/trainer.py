@@ -36,7 +36,5 @@ def record(
     fine_times = np.arange(count * fine) / (scope.rate_hz * fine)
     fine_travel = np.interp(fine_times, np.arange(travel.size) / MOVEMENT_HZ, travel)
     pins = part.volts(fine_times, fine_travel, rng)
-    seen = {
-        name: Lane(name, digitised(scope, pins[name][::fine], rng), "V", f"trainer {name}") for name in lanes
-    }
+    seen = {name: Lane(name, digitised(scope, pins[name][::fine], rng), "V", f"trainer {name}") for name in lanes}
     return capture_from_stamps(times, seen)

@@ -102,9 +102,7 @@ def capture_from_stamps(times_s: Samples, lanes: Mapping[str, Lane]) -> Capture:
         raise BadCapture(f"the time stamp of data row {row} is missing or not a number")
     if np.any(steps < 0):
         row = int(np.flatnonzero(steps < 0)[0]) + 2
-        raise BadCapture(
-            f"time runs backwards at data row {row} ({times_s[row - 2]:g} s, then {times_s[row - 1]:g} s)"
-        )
+        raise BadCapture(f"time runs backwards at data row {row} ({times_s[row - 2]:g} s, then {times_s[row - 1]:g} s)")
     span = float(times_s[-1] - times_s[0])
     if span <= 0:
         raise BadCapture("every row carries the same time stamp; a time axis is needed")

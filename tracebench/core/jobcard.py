@@ -68,9 +68,7 @@ def _steps(steps: Any, kind: Circuit) -> list[Json]:
         step_id = f"{name}-{reading}" if name in ("reading", "compare") else str(name)
         if any(s["id"] == step_id for s in out):
             raise BadOption(f"step {place}: {step_id} is on the card twice")
-        out.append(
-            {"id": step_id, "kind": name, "reading": reading, "prompt": str(step.get("prompt", ""))[:500]}
-        )
+        out.append({"id": step_id, "kind": name, "reading": reading, "prompt": str(step.get("prompt", ""))[:500]})
     return out
 
 

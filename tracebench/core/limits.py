@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Any, cast
 
@@ -56,9 +57,7 @@ def merged(defaults: Sequence[Limit], given: Sequence[Limit]) -> tuple[Limit, ..
     replaced = {(limit.reading, limit.basis) for limit in given}
     soft = {limit.reading for limit in defaults if not limit.condemns}
     kept = [limit for limit in defaults if (limit.reading, limit.basis) not in replaced]
-    added = [
-        Limit(g.reading, g.low, g.high, g.basis, g.marginal, condemns=g.reading not in soft) for g in given
-    ]
+    added = [Limit(g.reading, g.low, g.high, g.basis, g.marginal, condemns=g.reading not in soft) for g in given]
     return (*kept, *added)
 
 
@@ -92,6 +91,6 @@ def _side(row: Mapping[str, Any], key: str, where: str) -> float | None:
     value = row.get(key)
     if value is None:
         return None
-    if isinstance(value, bool) or not isinstance(value, int | float) or value != value or abs(value) == float("inf"):
+    if isinstance(value, bool) or not isinstance(value, int | float) or not math.isfinite(value):
         raise BadOption(f"{where}: {key} must be a number or null, not {value!r}")
     return float(value)

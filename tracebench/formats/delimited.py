@@ -16,6 +16,7 @@ from __future__ import annotations
 import csv
 import io
 import itertools
+import math
 import re
 from collections.abc import Iterable, Iterator
 from pathlib import Path
@@ -32,18 +33,58 @@ HEAD_BYTES = 256 * 1024
 BLOCK_BYTES = 4 * 1024 * 1024
 DELIMITERS = (";", "\t", ",", "|", " ")
 COMMENTS = ("#", "%", "//", "!")
-MISSING = ("", "-", "--", "---", "*", "***", "OL", "OF", "N/A", "#N/A", "NA", "null", "∞", "-∞", "+∞", "NaN", "nan")
+MISSING = (
+    "",
+    "-",
+    "--",
+    "---",
+    "*",
+    "***",
+    "OL",
+    "OF",
+    "N/A",
+    "#N/A",
+    "NA",
+    "null",
+    "∞",
+    "-∞",
+    "+∞",
+    "NaN",
+    "nan",
+)
 
 _NUMBER = re.compile(r"^[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?$|^[+-]?(inf|infinity|nan)$", re.IGNORECASE)
 _UNIT_IN_NAME = re.compile(r"^(?P<name>.*?)\s*(?:[\(\[](?P<unit>[^\)\]]+)[\)\]]|/\s*(?P<slash>[A-Za-zµμ]+))\s*$")
 _UNIT_SUFFIX = re.compile(r"^(?P<name>.+?)[ _](?:in )?(?P<unit>[A-Za-zµμ]+)$")
-_TIME_NAMES = ("time", "t", "zeit", "times", "timestamp", "time stamp", "x", "sec", "seconds", "elapsed", "elapsed time")
+_TIME_NAMES = (
+    "time",
+    "t",
+    "zeit",
+    "times",
+    "timestamp",
+    "time stamp",
+    "x",
+    "sec",
+    "seconds",
+    "elapsed",
+    "elapsed time",
+)
 _VALUE = r"[^0-9+\-.,]{0,40}?(?P<value>[+-]?\d+(?:[.,]\d+)?(?:[eE][+-]?\d+)?)\W{0,3}(?P<unit>[a-zA-Zµμ/]*)"
 _INTERVAL = re.compile(
-    r"(?:sampl\w*|time|x)?\s*(?:interval|increment|period|step|delta\s*t|delta\s*x|\bdt\b|Δt)" + _VALUE, re.IGNORECASE
+    r"(?:sampl\w*|time|x)?\s*(?:interval|increment|period|step|delta\s*t|delta\s*x|\bdt\b|Δt)" + _VALUE,
+    re.IGNORECASE,
 )
 _RATE = re.compile(r"(?:sampl\w*\s*(?:rate|frequency|freq)|samples\s*per\s*second|\brate\b)" + _VALUE, re.IGNORECASE)
-_RATE_FACTORS = {"": 1.0, "hz": 1.0, "khz": 1e3, "mhz": 1e6, "s/s": 1.0, "sa/s": 1.0, "ks/s": 1e3, "ksa/s": 1e3}
+_RATE_FACTORS = {
+    "": 1.0,
+    "hz": 1.0,
+    "khz": 1e3,
+    "mhz": 1e6,
+    "s/s": 1.0,
+    "sa/s": 1.0,
+    "ks/s": 1e3,
+    "ksa/s": 1e3,
+}
 _RATE_FACTORS |= {"ms/s": 1e6, "msa/s": 1e6, "sps": 1.0, "ksps": 1e3}
 
 
@@ -124,7 +165,9 @@ def _check_times(times: np.ndarray, path: Path, layout: Layout) -> None:
     bad[1:] |= np.diff(times) < 0
     if bad.any():
         row = int(np.argmax(bad))
-        what = "is missing" if not np.isfinite(times[row]) else f"runs backwards ({times[row - 1]:g}, then {times[row]:g})"
+        what = (
+            "is missing" if not np.isfinite(times[row]) else f"runs backwards ({times[row - 1]:g}, then {times[row]:g})"
+        )
         line = next(itertools.islice(_data_lines(path, layout), row, None))[0]
         raise BadFile(f"the time stamp {what}; expected a number that does not decrease", line, layout.time_position)
 
@@ -165,7 +208,7 @@ def _numbers(line: str, delimiter: str, decimal: str, width: int | None = None) 
     if any(v is None for v in values):
         return None
     numbers = [v for v in values if v is not None]
-    return numbers if any(v == v for v in numbers) else None
+    return numbers if any(not math.isnan(v) for v in numbers) else None
 
 
 def _dialect(lines: list[str]) -> tuple[str, str, int, int]:
@@ -173,9 +216,7 @@ def _dialect(lines: list[str]) -> tuple[str, str, int, int]:
     best: tuple[int, int, int, str, str] | None = None
     for delimiter in DELIMITERS:
         for decimal in (".", ","):
-            widths = [
-                len(cells) if (cells := _numbers(line, delimiter, decimal)) else 0 for line in lines
-            ]
+            widths = [len(cells) if (cells := _numbers(line, delimiter, decimal)) else 0 for line in lines]
             counted = [w for w in widths if w]
             if not counted:
                 continue
@@ -201,7 +242,7 @@ def _starts_data(widths: list[int], lines: list[str], k: int, width: int) -> boo
 
 def _names(header: list[str], delimiter: str, width: int) -> tuple[list[str], list[str]]:
     """Header cells and the cells of a units row, each as long as the data is wide."""
-    rows = []
+    rows: list[list[str]] = []
     for line in reversed(header):
         if not line.strip():
             continue
@@ -261,9 +302,7 @@ def _interval(header: list[str]) -> float | None:
     return None
 
 
-def _time_axis(
-    columns: list[Column], numbers: list[list[float]], interval_s: float | None
-) -> tuple[int | None, float]:
+def _time_axis(columns: list[Column], numbers: list[list[float]], interval_s: float | None) -> tuple[int | None, float]:
     for column in columns:
         unit = column.unit.lower()
         if column.name.lower().strip() in _TIME_NAMES or unit in TIME_FACTORS:
@@ -324,9 +363,7 @@ def _options(layout: Layout, names: list[str], wanted: list[str]) -> tuple[Any, 
             block_size=BLOCK_BYTES,
             encoding={"utf-8": "utf8"}.get(layout.encoding, layout.encoding),
         ),
-        pacsv.ParseOptions(
-            delimiter=layout.delimiter, ignore_empty_lines=True, invalid_row_handler=comment_or_error
-        ),
+        pacsv.ParseOptions(delimiter=layout.delimiter, ignore_empty_lines=True, invalid_row_handler=comment_or_error),
         pacsv.ConvertOptions(
             column_types={name: pa.float64() for name in wanted},
             include_columns=wanted,

@@ -85,7 +85,7 @@ def unit_factor(column: Column, lane: LaneSpec) -> float:
 
 def guessed_mapping(layout: Layout, circuit: Circuit) -> list[Mapped]:
     """Lanes from clear names and fitting units, the rest in the circuit's lane order."""
-    free = [c for c in layout.value_columns]
+    free = list(layout.value_columns)
     out: list[Mapped] = []
     for spec in circuit.lanes:
         column = next((c for c in free if _clear(c, spec)), None)
@@ -129,4 +129,4 @@ def to_capture(
     interval = interval_s or layout.interval_s
     if interval is None:
         raise BadFile("no time column and no sampling interval in the header; say the interval in seconds", 1)
-    return capture_from_stamps(np.arange(table.rows) * interval, lanes)
+    return capture_from_stamps(np.arange(table.rows, dtype=np.float64) * interval, lanes)

@@ -85,7 +85,10 @@ class Potentiometer:
         """Three gouges in the film next to each other: contact resistance high where travel crosses them."""
         contact = np.full_like(wiper, 150.0)
         for centre, width, depth in zip(
-            place + np.array([0.0, 0.004, -0.005]), (0.0012, 0.0006, 0.0008), rng.uniform(0.5, 1.0, 3), strict=True
+            place + np.array([0.0, 0.004, -0.005]),
+            (0.0012, 0.0006, 0.0008),
+            rng.uniform(0.5, 1.0, 3),
+            strict=True,
         ):
             near = np.exp(-(((travel - centre) / width) ** 2))
             contact += near * depth * self.severity * 1.2e6

@@ -90,4 +90,4 @@ def is_flat(samples: Samples, smallest_swing: float) -> bool:
     stride = max(1, samples.size // 200_000)
     thin = samples[::stride]
     swing = float(np.percentile(thin, 99.0) - np.percentile(thin, 1.0))
-    return swing < max(smallest_swing, 6 * robust_sigma(np.diff(thin)) / np.sqrt(2.0))
+    return bool(swing < max(smallest_swing, 6 * robust_sigma(np.diff(thin)) / np.sqrt(2.0)))

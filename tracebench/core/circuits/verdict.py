@@ -25,7 +25,15 @@ def from_limits(kind: Circuit, readings: Sequence[Reading], judged: Sequence[Jud
             text += " (common practice; look the maker's figure up)"
         out.append(
             Finding(
-                row.code, "fault", reading.from_s, reading.to_s, text, reading.lane, None, reading.value, reading.unit
+                row.code,
+                "fault",
+                reading.from_s,
+                reading.to_s,
+                text,
+                reading.lane,
+                None,
+                reading.value,
+                reading.unit,
             )
         )
     return out

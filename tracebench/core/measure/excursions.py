@@ -69,9 +69,7 @@ def trend_of(samples: Samples, interval_s: float, longest_s: float = 0.150) -> S
     return np.interp(np.arange(samples.size), centres, grid)
 
 
-def _flagged(
-    signed: Samples, interval_s: float, longest: int, floor: float, sigmas: float
-) -> list[tuple[int, int]]:
+def _flagged(signed: Samples, interval_s: float, longest: int, floor: float, sigmas: float) -> list[tuple[int, int]]:
     """Intervals in which a mean over 1, 2, 4, ... samples stands out to the positive side."""
     out: list[tuple[int, int]] = []
     means, width = signed, 1

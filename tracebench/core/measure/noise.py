@@ -26,7 +26,7 @@ def detrended(samples: Samples) -> Samples:
     x = np.linspace(-1.0, 1.0, samples.size)
     level = samples.mean()
     slope = float(x @ (samples - level)) / float(x @ x)
-    return samples - level - slope * x
+    return np.asarray(samples - level - slope * x)
 
 
 def resolution(samples: Samples) -> float:

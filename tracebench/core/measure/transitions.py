@@ -49,7 +49,7 @@ def crossing(samples: Samples, start: int, stop: int, level: float, step: float)
 
 def _refined(part: Samples, start: int, coarse: float, step: float) -> Instant:
     near = np.abs(part) <= _NEAR * step
-    centre = int(round(coarse))
+    centre = round(coarse)
     # Single noisy samples outside the band do not end the stretch round the crossing.
     lo, hi = _contiguous(near, min(max(centre, 0), part.size - 1), patience=3)
     x = np.arange(lo, hi + 1) - coarse

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -59,7 +60,8 @@ class _Sweep:
 
 def measure(capture: Capture, told: Told) -> Measured:
     """All readings and findings of one throttle capture; units in the ids, instants on the file's axis."""
-    work = _Sweep(_corrected(capture, told, corrections := []), told, _reference_v(told))
+    corrections: list[Finding] = []
+    work = _Sweep(_corrected(capture, told, corrections), told, _reference_v(told))
     work.findings += corrections
     signal = work.capture.lanes["signal"].samples
     slips = _slips(work, signal)
@@ -110,7 +112,10 @@ def _corrected(capture: Capture, told: Told, findings: list[Finding]) -> Capture
     if np.percentile(thin, 99) < 0.05 and np.percentile(thin, 1) < -0.3:
         findings.append(
             setup.whole(
-                capture, "reversed_polarity", "the signal lies below zero: leads reversed; read inverted", "signal"
+                capture,
+                "reversed_polarity",
+                "the signal lies below zero: leads reversed; read inverted",
+                "signal",
             )
         )
         capture = capture.with_lane(signal.scaled(-1.0))
@@ -150,7 +155,11 @@ def _unswapped(capture: Capture, findings: list[Finding]) -> Capture:
             name: Lane(name, signal.samples, signal.unit, signal.column, signal.factor),
         }
         return Capture(
-            {**capture.lanes, **swapped}, capture.interval_s, capture.start_s, capture.source_samples, capture.notes
+            {**capture.lanes, **swapped},
+            capture.interval_s,
+            capture.start_s,
+            capture.source_samples,
+            capture.notes,
         )
     return capture
 
@@ -235,7 +244,12 @@ def _phases(work: _Sweep, rests: list[Rest], grid_s: float) -> list[Phase]:
             cycle += moving == "closing"
     told = {p.name for p in work.told.phases}
     numbered = [
-        Phase(p.name, p.from_s, p.to_s, 1 + sum(q.from_s < p.from_s for q in work.told.phases if q.name == p.name))
+        Phase(
+            p.name,
+            p.from_s,
+            p.to_s,
+            1 + sum(q.from_s < p.from_s for q in work.told.phases if q.name == p.name),
+        )
         for p in work.told.phases
     ]
     return sorted([p for p in found if p.name not in told] + numbered, key=lambda p: p.from_s)
@@ -314,7 +328,15 @@ def _noise(work: _Sweep, closed: list[Phase], longest: Phase) -> None:
     step = resolution(work.capture.lanes["signal"].samples)
     sigma = MAD_TO_SIGMA * grouped_median(np.abs(pooled - grouped_median(pooled, step)), step)
     # Standard error of a MAD-based sigma of normal noise: 1.17 sigma / sqrt(n) (asymptotic efficiency 37 %).
-    _add(work, "noise_mv", 1000 * sigma, "mV", 1000 * 1.17 * sigma / np.sqrt(pooled.size), _inner(longest), "signal")
+    _add(
+        work,
+        "noise_mv",
+        1000 * sigma,
+        "mV",
+        1000 * 1.17 * sigma / np.sqrt(pooled.size),
+        _inner(longest),
+        "signal",
+    )
     if sigma > 0.021:
         text = f"noise of {1000 * sigma:.0f} mV at rest: check ground lead and connection before reading small features"
         work.findings.append(Finding("noise_high", "note", longest.from_s, longest.to_s, text, lane="signal"))
@@ -335,13 +357,11 @@ def _whole(work: _Sweep) -> tuple[float, float]:
     return work.capture.start_s, work.capture.start_s + work.capture.duration_s
 
 
-def _durations(
-    work: _Sweep, closed: list[tuple[Phase, Level]], opened: list[tuple[Phase, Level]]
-) -> None:
+def _durations(work: _Sweep, closed: list[tuple[Phase, Level]], opened: list[tuple[Phase, Level]]) -> None:
     rests = sorted([*closed, *opened], key=lambda pl: pl[0].from_s)
     by_name: dict[str, list[Reading]] = {"opening_s": [], "closing_s": []}
     fastest: tuple[float, Reading] | None = None
-    for (before, low), (after, high) in zip(rests, rests[1:], strict=False):
+    for (before, low), (after, high) in itertools.pairwise(rests):
         if before.name == after.name:
             continue
         reading_id = "opening_s" if before.name == "closed" else "closing_s"
@@ -359,7 +379,13 @@ def _durations(
         if per_cycle:
             slowest = max(per_cycle, key=lambda r: r.value)
             _add(
-                work, reading_id, slowest.value, "s", slowest.uncertainty, (slowest.from_s, slowest.to_s), "signal"
+                work,
+                reading_id,
+                slowest.value,
+                "s",
+                slowest.uncertainty,
+                (slowest.from_s, slowest.to_s),
+                "signal",
             )
     if fastest is not None:
         _sweep_speed(work, *fastest)
@@ -392,9 +418,8 @@ def _sweep_speed(work: _Sweep, samples: float, fastest: Reading) -> None:
     school = work.told.options.get("sweep", "slow")
     slowest = max(r.value for r in work.readings if r.id in ("opening_s", "closing_s"))
     if school == "slow" and slowest < SLOW_S * 0.95:
-        text = (
-            f"the slowest movement takes {slowest:.2g} s from 10 to 90 %; slow sweeps of {SLOW_S:g} s are wanted"
-            + (f", though {travel_samples:.0f} samples across the travel still show short faults" if dense else "")
+        text = f"the slowest movement takes {slowest:.2g} s from 10 to 90 %; slow sweeps of {SLOW_S:g} s are wanted" + (
+            f", though {travel_samples:.0f} samples across the travel still show short faults" if dense else ""
         )
     elif school == "any" and not dense:
         text = (
@@ -471,7 +496,11 @@ def _no_sweep(work: _Sweep, signal: Samples) -> None:
     for name in ("closed", "opening", "open"):
         work.findings.append(
             setup.whole(
-                work.capture, "missing_phase", f"the throttle was not swept: no {name} phase", "signal", hides=True
+                work.capture,
+                "missing_phase",
+                f"the throttle was not swept: no {name} phase",
+                "signal",
+                hides=True,
             )
         )
 
@@ -495,7 +524,8 @@ def _other_lanes(work: _Sweep) -> None:
 
 def _excursion_findings(work: _Sweep) -> None:
     closed, opened = _summary(work, "closed_v"), _summary(work, "open_v")
-    falls, slipped = [], []
+    falls: list[Excursion] = []
+    slipped: list[Excursion] = []
     for e in work.excursions:
         if e.depth < 0:
             (slipped if _is_slip(work, e, closed, opened) else falls).append(e)
@@ -556,9 +586,7 @@ def _repeats(e: Excursion, all_of: list[Excursion], closed: float | None, opened
     return [o for o, there in places if there is not None and abs(there - here) <= _SAME_TRAVEL_PCT]
 
 
-def _dropout(
-    work: _Sweep, e: Excursion, falls: list[Excursion], closed: float | None, opened: float | None
-) -> Finding:
+def _dropout(work: _Sweep, e: Excursion, falls: list[Excursion], closed: float | None, opened: float | None) -> Finding:
     from_s, to_s = work.span(e.start, e.stop)
     text = f"falls {-e.depth:.2f} V below its trend for {1000 * (to_s - from_s):.3g} ms"
     travel = _travel(e, closed, opened)
@@ -589,7 +617,13 @@ def _note_missing(work: _Sweep) -> None:
         for name in ("closed", "opening", "open"):
             if name not in have:
                 work.findings.append(
-                    setup.whole(work.capture, "missing_phase", f"no {name} phase in this capture", "signal", hides=True)
+                    setup.whole(
+                        work.capture,
+                        "missing_phase",
+                        f"no {name} phase in this capture",
+                        "signal",
+                        hides=True,
+                    )
                 )
     phase_of = {
         "closed_v": "closed",

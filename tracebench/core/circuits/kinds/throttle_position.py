@@ -36,7 +36,12 @@ CIRCUIT = Circuit(
         ReadingSpec("closed_v", "Closed level", "V", "level of the closed phases", 3, "closed"),
         ReadingSpec("open_v", "Open level", "V", "level of the open phases, median of the sweeps", 3, "open"),
         ReadingSpec(
-            "open_spread_v", "Open spread", "V", "largest minus smallest open level over the sweeps", 3, "open"
+            "open_spread_v",
+            "Open spread",
+            "V",
+            "largest minus smallest open level over the sweeps",
+            3,
+            "open",
         ),
         ReadingSpec("sweeps_count", "Complete sweeps", "", "complete closed-open-closed cycles", 0),
         ReadingSpec("opening_s", "Slowest opening", "s", "10 % to 90 % of the travel", 2, "opening", school=True),

@@ -1,0 +1,168 @@
+"""Our own MariaDB on loopback: a private data folder, a free port, an account with a password.
+
+Used by ./start and by the tests; never touches a server that it did not start.
+"""
+
+from __future__ import annotations
+
+import json
+import os
+import secrets
+import shutil
+import signal
+import socket
+import subprocess
+import time
+from dataclasses import dataclass
+from pathlib import Path
+
+import pymysql
+
+START_LIMIT_S = 60.0
+
+
+class HostError(Exception):
+    """The database server cannot be set up or started; the message says what to do."""
+
+
+@dataclass(frozen=True, slots=True)
+class Database:
+    """How to reach a running server."""
+
+    port: int
+    name: str
+    user: str
+    password: str
+    process: subprocess.Popen[bytes]
+    folder: Path
+
+    def env(self) -> dict[str, str]:
+        return {
+            "TRACEBENCH_DB_HOST": "127.0.0.1",
+            "TRACEBENCH_DB_PORT": str(self.port),
+            "TRACEBENCH_DB_NAME": self.name,
+            "TRACEBENCH_DB_USER": self.user,
+            "TRACEBENCH_DB_PASSWORD": self.password,
+        }
+
+    def stop(self) -> None:
+        """Stop the server and wait until its data are on disk."""
+        if self.process.poll() is None:
+            self.process.send_signal(signal.SIGTERM)
+            try:
+                self.process.wait(timeout=30)
+            except subprocess.TimeoutExpired:
+                self.process.kill()
+
+
+def start_database(folder: Path, name: str = "tracebench", user: str = "tracebench") -> Database:
+    """Start MariaDB on `folder`, creating it the first time. Raises HostError."""
+    server = shutil.which("mariadbd") or shutil.which("mariadbd", path="/usr/sbin:/usr/local/sbin")
+    if server is None:
+        raise HostError("MariaDB is not installed; run: apt-get install mariadb-server")
+    folder.mkdir(parents=True, exist_ok=True)
+    data = folder / "data"
+    if not (data / "mysql").is_dir():
+        _create(data)
+    account = _account(folder / "account.json")
+    port = _free_port()
+    socket_path = folder / "server.sock"
+    if len(str(socket_path)) > 100:  # the system's limit is 107
+        socket_path = Path(f"/tmp/tracebench-{secrets.token_hex(6)}.sock")  # noqa: S108
+    if _answers(socket_path):
+        raise HostError(f"a database server already runs on {folder}; stop the other ./start or ./test first")
+    log = folder / "server.log"
+    process = subprocess.Popen(
+        [
+            server,
+            "--no-defaults",
+            f"--datadir={data.resolve()}",
+            f"--socket={socket_path.resolve()}",
+            f"--port={port}",
+            "--bind-address=127.0.0.1",
+            f"--pid-file={(folder / 'server.pid').resolve()}",
+            f"--log-error={log.resolve()}",
+            "--skip-name-resolve",
+            "--character-set-server=utf8mb4",
+            "--collation-server=utf8mb4_unicode_ci",
+            "--sql-mode=STRICT_TRANS_TABLES,NO_ZERO_DATE,NO_ZERO_IN_DATE,ERROR_FOR_DIVISION_BY_ZERO",
+            "--max-allowed-packet=256M",
+            "--innodb-log-file-size=96M",
+            "--innodb-buffer-pool-size=256M",
+            *(["--user=root"] if os.geteuid() == 0 else []),
+        ],
+        stdout=subprocess.DEVNULL,
+        stderr=subprocess.DEVNULL,
+        start_new_session=True,
+    )
+    _wait(process, socket_path, log)
+    _prepare(socket_path, name, user, account)
+    return Database(port, name, user, account, process, folder)
+
+
+def _create(data: Path) -> None:
+    tool = shutil.which("mariadb-install-db")
+    if tool is None:
+        raise HostError("mariadb-install-db is not installed; run: apt-get install mariadb-server")
+    command = [tool, "--no-defaults", f"--datadir={data.resolve()}", "--auth-root-authentication-method=socket"]
+    command += ["--skip-test-db"] + (["--user=root"] if os.geteuid() == 0 else [])
+    done = subprocess.run(command, capture_output=True, text=True, check=False)
+    if done.returncode != 0:
+        raise HostError(f"the database folder {data} cannot be made: {done.stderr.strip()[-400:] or done.stdout[-400:]}")
+
+
+def _account(path: Path) -> str:
+    if path.exists():
+        return str(json.loads(path.read_text())["password"])
+    password = secrets.token_urlsafe(24)
+    path.touch(mode=0o600)
+    path.write_text(json.dumps({"password": password}))
+    return password
+
+
+def _free_port() -> int:
+    for wanted in (3306, 0):
+        with socket.socket() as probe:
+            try:
+                probe.bind(("127.0.0.1", wanted))
+            except OSError:
+                continue
+            return int(probe.getsockname()[1])
+    raise HostError("no free port on 127.0.0.1")
+
+
+def _wait(process: subprocess.Popen[bytes], socket_path: Path, log: Path) -> None:
+    end = time.monotonic() + START_LIMIT_S
+    while time.monotonic() < end:
+        if process.poll() is not None:
+            tail = log.read_text(errors="replace")[-800:] if log.exists() else ""
+            raise HostError(f"MariaDB stopped while starting; is another one using the folder? Its log ends:\n{tail}")
+        if _answers(socket_path):
+            return
+        time.sleep(0.05)
+    process.kill()
+    raise HostError(f"MariaDB did not answer within {START_LIMIT_S:.0f} s; see {log}")
+
+
+def _answers(socket_path: Path) -> bool:
+    try:
+        pymysql.connect(unix_socket=str(socket_path), user=_superuser(), connect_timeout=2, read_timeout=2).close()
+    except pymysql.Error:
+        return False
+    return True
+
+
+def _superuser() -> str:
+    import pwd  # noqa: PLC0415 - not on every system; this function is
+
+    return pwd.getpwuid(os.geteuid()).pw_name
+
+
+def _prepare(socket_path: Path, name: str, user: str, password: str) -> None:
+    with pymysql.connect(unix_socket=str(socket_path), user=_superuser(), autocommit=True) as connection:
+        cursor = connection.cursor()
+        cursor.execute(f"CREATE DATABASE IF NOT EXISTS `{name}` CHARACTER SET utf8mb4")
+        cursor.execute(f"CREATE USER IF NOT EXISTS '{user}'@'127.0.0.1' IDENTIFIED BY %s", (password,))
+        cursor.execute(f"ALTER USER '{user}'@'127.0.0.1' IDENTIFIED BY %s", (password,))
+        # The prefix lets tests make throw-away schemas beside the real one.
+        cursor.execute(f"GRANT ALL ON `{name}%`.* TO '{user}'@'127.0.0.1'")

@@ -1,0 +1,50 @@
+"""Settings: one frozen value, read from an environment mapping that is passed in."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from pathlib import Path
+
+
+class MissingSetting(Exception):
+    """A setting without a default was not given; the message names it."""
+
+
+@dataclass(frozen=True, slots=True)
+class Settings:
+    """Everything the application is told from outside. The README has the table of variables."""
+
+    db_host: str
+    db_port: int
+    db_name: str
+    db_user: str
+    db_password: str
+    secret_key: str
+    uploads: Path
+    frontend: Path
+    https: bool = False
+    most_upload_bytes: int = 2_000_000_000
+
+    @classmethod
+    def from_env(cls, env: Mapping[str, str]) -> Settings:
+        """Read TRACEBENCH_* variables; raises MissingSetting that names the one that is not there."""
+        root = Path(__file__).resolve().parent.parent
+        return cls(
+            db_host=env.get("TRACEBENCH_DB_HOST", "127.0.0.1"),
+            db_port=int(env.get("TRACEBENCH_DB_PORT", "3306")),
+            db_name=env.get("TRACEBENCH_DB_NAME", "tracebench"),
+            db_user=env.get("TRACEBENCH_DB_USER", "tracebench"),
+            db_password=_needed(env, "TRACEBENCH_DB_PASSWORD"),
+            secret_key=_needed(env, "TRACEBENCH_SECRET_KEY"),
+            uploads=Path(env.get("TRACEBENCH_UPLOADS", str(root / "var" / "uploads"))),
+            frontend=Path(env.get("TRACEBENCH_FRONTEND", str(root / "frontend" / "dist"))),
+            https=env.get("TRACEBENCH_HTTPS", "") in ("1", "yes", "true"),
+        )
+
+
+def _needed(env: Mapping[str, str], name: str) -> str:
+    value = env.get(name, "")
+    if not value:
+        raise MissingSetting(f"set {name}: ./start does so, or see the table in README.md")
+    return value

@@ -1,0 +1,151 @@
+"""Captures in MariaDB: heads, lanes, chunks of samples and the min/max pyramid."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tracebench.core.capture import Capture, Lane
+from tracebench.core.envelope import BASE_FACTOR, STEP_FACTOR, envelope, pyramid
+from tracebench.store.pool import Connection
+from tracebench.store.queries import packed, queries, unpacked
+from tracebench.store.sample_coding import CHUNK, coded, decoded, pack, unpack
+
+TILE_BINS = 2048
+"""Bins (or samples, at level 0) in one tile; a tile of level L holds bins of 2^L samples."""
+
+
+def add(
+    conn: Connection, owner_id: int, circuit: str, title: str, origin: str, capture: Capture, detail: Any, at: datetime
+) -> int:
+    """Store a capture with all its samples; returns its id. Belongs into one transaction."""
+    capture_id: int = queries.captures.add(
+        conn,
+        owner_id=owner_id,
+        circuit=circuit,
+        title=title,
+        origin=origin,
+        samples=capture.samples,
+        source_samples=capture.source_samples or capture.samples,
+        interval_s=capture.interval_s,
+        start_s=capture.start_s,
+        detail=packed({**detail, "notes": list(capture.notes)}),
+        at=at,
+    )
+    for place, lane in enumerate(capture.lanes.values()):
+        _add_lane(conn, capture_id, place, lane)
+    return capture_id
+
+
+def _add_lane(conn: Connection, capture_id: int, place: int, lane: Lane) -> None:
+    row = coded(lane.samples)
+    queries.captures.add_lane(
+        conn,
+        capture_id=capture_id,
+        lane=lane.name,
+        place=place,
+        unit=lane.unit,
+        column_name=lane.column[:255],
+        factor=lane.factor,
+        lowest=float(lane.samples.min()),
+        highest=float(lane.samples.max()),
+        dtype=row.dtype,
+        code_values=pack(row.values) if row.values is not None else None,
+    )
+    for number, start in enumerate(range(0, row.codes.size, CHUNK)):
+        queries.captures.add_chunk(
+            conn, capture_id=capture_id, lane=lane.name, chunk_no=number, packed=pack(row.codes[start : start + CHUNK])
+        )
+    for factor, low, high in pyramid(row.codes):
+        queries.captures.add_envelope(
+            conn, capture_id=capture_id, lane=lane.name, factor=factor, packed=pack(np.concatenate([low, high]))
+        )
+
+
+def head(conn: Connection, capture_id: int) -> dict[str, Any] | None:
+    """The capture's head with its lanes, or None."""
+    row = queries.captures.by_id(conn, capture_id=capture_id)
+    if row is None:
+        return None
+    return {**unpacked(row, "detail"), "lanes": list(queries.captures.lanes(conn, capture_id=capture_id))}
+
+
+def load(conn: Connection, capture_id: int) -> Capture:
+    """The whole capture, sample for sample as it was stored. Raises KeyError if there is none."""
+    row = head(conn, capture_id)
+    if row is None:
+        raise KeyError(capture_id)
+    lanes = {}
+    for lane in row["lanes"]:
+        samples = samples_of(conn, capture_id, lane["lane"], 0, row["samples"])
+        lanes[lane["lane"]] = Lane(lane["lane"], samples, lane["unit"], lane["column_name"], lane["factor"])
+    return Capture(lanes, row["interval_s"], row["start_s"], row["source_samples"], tuple(row["detail"]["notes"]))
+
+
+def _coding(conn: Connection, capture_id: int, lane: str) -> tuple[str, NDArray[np.float64] | None, int]:
+    row = queries.captures.lane_coding(conn, capture_id=capture_id, lane=lane)
+    if row is None:
+        raise KeyError(lane)
+    values = unpack(row["code_values"], "float64") if row["code_values"] is not None else None
+    return row["dtype"], values, row["samples"]
+
+
+def _codes(conn: Connection, capture_id: int, lane: str, dtype: str, start: int, stop: int) -> NDArray[Any]:
+    rows = queries.captures.chunks(
+        conn, capture_id=capture_id, lane=lane, first_no=start // CHUNK, last_no=max(start, stop - 1) // CHUNK
+    )
+    parts = [unpack(r["packed"], dtype) for r in rows]
+    offset = start // CHUNK * CHUNK
+    return np.concatenate(parts)[start - offset : stop - offset]
+
+
+def samples_of(conn: Connection, capture_id: int, lane: str, start: int, stop: int) -> NDArray[np.float64]:
+    """Samples [start, stop) of a lane. Raises KeyError for an unknown lane."""
+    dtype, values, samples = _coding(conn, capture_id, lane)
+    start, stop = max(0, start), min(stop, samples)
+    return decoded(_codes(conn, capture_id, lane, dtype, start, stop), values)
+
+
+def tile(conn: Connection, capture_id: int, lane: str, level: int, number: int) -> NDArray[np.float32]:
+    """A tile of a lane, float32: samples at level 0, else (low, high) pairs of bins of 2^level samples.
+
+    Every sample lies in exactly one bin, so no extreme is missed at any zoom. Empty beyond the record's
+    end. Raises KeyError for an unknown lane.
+    """
+    dtype, values, samples = _coding(conn, capture_id, lane)
+    width = 1 << level
+    start, stop = number * TILE_BINS * width, min((number + 1) * TILE_BINS * width, samples)
+    if start >= samples:
+        return np.empty(0, dtype=np.float32)
+    if level == 0:
+        return decoded(_codes(conn, capture_id, lane, dtype, start, stop), values).astype(np.float32)
+    kept = _kept_level(conn, capture_id, lane, dtype, width)
+    if kept is None:
+        codes = _codes(conn, capture_id, lane, dtype, start, stop)
+        low, high = envelope(codes, codes, width)
+    else:
+        factor, all_low, all_high = kept
+        part = slice(start // factor, -(-stop // factor))
+        low, high = envelope(all_low[part], all_high[part], width // factor)
+    pairs = np.empty(2 * low.size, dtype=np.float32)
+    pairs[0::2], pairs[1::2] = decoded(low, values), decoded(high, values)
+    return pairs
+
+
+def _kept_level(
+    conn: Connection, capture_id: int, lane: str, dtype: str, width: int
+) -> tuple[int, NDArray[Any], NDArray[Any]] | None:
+    """The coarsest stored level that still divides bins of `width` samples."""
+    factor = BASE_FACTOR
+    while factor * STEP_FACTOR <= width:
+        factor *= STEP_FACTOR
+    while factor >= BASE_FACTOR and factor <= width:
+        row = queries.captures.envelope_level(conn, capture_id=capture_id, lane=lane, factor=factor)
+        if row is not None:
+            both = unpack(row["packed"], dtype)
+            return factor, both[: both.size // 2], both[both.size // 2 :]
+        factor //= STEP_FACTOR
+    return None

@@ -1,0 +1,8 @@
+CREATE TABLE upload (
+  id INT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
+  owner_id INT UNSIGNED NOT NULL,
+  filename VARCHAR(255) NOT NULL,
+  stored_as VARCHAR(64) NOT NULL,
+  created_at DATETIME(3) NOT NULL,
+  FOREIGN KEY (owner_id) REFERENCES person (id)
+);

@@ -1,0 +1,22 @@
+CREATE TABLE sitting (
+  id INT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
+  card_version_id INT UNSIGNED NOT NULL,
+  learner_id INT UNSIGNED NOT NULL,
+  trial BOOLEAN NOT NULL DEFAULT FALSE,
+  attempt INT UNSIGNED NOT NULL,
+  state ENUM('open','handed_in','released') NOT NULL DEFAULT 'open',
+  capture_id INT UNSIGNED NULL,
+  answers LONGTEXT NOT NULL CHECK (JSON_VALID(answers)),
+  revision INT UNSIGNED NOT NULL DEFAULT 1,
+  started_at DATETIME(3) NOT NULL,
+  saved_at DATETIME(3) NOT NULL,
+  handed_in_at DATETIME(3) NULL,
+  released_at DATETIME(3) NULL,
+  released_by INT UNSIGNED NULL,
+  UNIQUE KEY one_attempt (card_version_id, learner_id, attempt),
+  KEY by_learner (learner_id, state),
+  FOREIGN KEY (card_version_id) REFERENCES card_version (id),
+  FOREIGN KEY (learner_id) REFERENCES person (id),
+  FOREIGN KEY (capture_id) REFERENCES capture (id),
+  FOREIGN KEY (released_by) REFERENCES person (id)
+);

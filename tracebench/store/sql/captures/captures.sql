@@ -1,0 +1,74 @@
+-- name: add(owner_id, circuit, title, origin, samples, source_samples, interval_s, start_s, detail, at)$
+-- A capture's head; its lanes follow in the same transaction.
+INSERT INTO capture (owner_id, circuit, title, origin, samples, source_samples, interval_s, start_s, detail, created_at)
+VALUES (:owner_id, :circuit, :title, :origin, :samples, :source_samples, :interval_s, :start_s, :detail, :at)
+RETURNING id;
+
+-- name: add_lane(capture_id, lane, place, unit, column_name, factor, lowest, highest, dtype, code_values)!
+-- One lane of a capture.
+INSERT INTO capture_lane (capture_id, lane, place, unit, column_name, factor, lowest, highest, dtype, code_values)
+VALUES (:capture_id, :lane, :place, :unit, :column_name, :factor, :lowest, :highest, :dtype, :code_values);
+
+-- name: add_chunk(capture_id, lane, chunk_no, packed)!
+-- 65,536 samples of a lane, compressed.
+INSERT INTO capture_chunk (capture_id, lane, chunk_no, packed) VALUES (:capture_id, :lane, :chunk_no, :packed);
+
+-- name: add_envelope(capture_id, lane, factor, packed)!
+-- One level of a lane's min/max pyramid, compressed.
+INSERT INTO capture_envelope (capture_id, lane, factor, packed) VALUES (:capture_id, :lane, :factor, :packed);
+
+-- name: by_id(capture_id)^
+-- A capture's head.
+SELECT id, owner_id, circuit, title, origin, samples, source_samples, interval_s, start_s, detail, created_at
+FROM capture WHERE id = :capture_id;
+
+-- name: lanes(capture_id)
+-- A capture's lanes without their samples.
+SELECT lane, place, unit, column_name, factor, lowest, highest, dtype FROM capture_lane
+WHERE capture_id = :capture_id ORDER BY place;
+
+-- name: lane_coding(capture_id, lane)^
+-- How a lane's codes turn into values.
+SELECT l.dtype, l.code_values, c.samples FROM capture_lane l JOIN capture c ON c.id = l.capture_id
+WHERE l.capture_id = :capture_id AND l.lane = :lane;
+
+-- name: chunks(capture_id, lane, first_no, last_no)
+-- Chunks of a lane in order, both ends included.
+SELECT chunk_no, packed FROM capture_chunk
+WHERE capture_id = :capture_id AND lane = :lane AND chunk_no BETWEEN :first_no AND :last_no ORDER BY chunk_no;
+
+-- name: envelope_level(capture_id, lane, factor)^
+-- One level of the pyramid.
+SELECT packed FROM capture_envelope WHERE capture_id = :capture_id AND lane = :lane AND factor = :factor;
+
+-- name: learner_may_see(capture_id, person_id)$
+-- Captures a learner owns, or the reference of a card that they have had released.
+SELECT (SELECT COUNT(*) FROM capture WHERE id = :capture_id AND owner_id = :person_id)
+  + (SELECT COUNT(*) FROM sitting s JOIN card_version v ON v.id = s.card_version_id
+     JOIN reference_version r ON r.id = JSON_VALUE(v.document, '$.reference_version_id')
+     WHERE s.learner_id = :person_id AND s.state = 'released' AND r.capture_id = :capture_id);
+
+-- name: instructor_may_see(capture_id, person_id)$
+-- Captures an instructor owns, that stand on the shelf, or that a learner of their course sat with.
+SELECT (SELECT COUNT(*) FROM capture WHERE id = :capture_id AND owner_id = :person_id)
+  + (SELECT COUNT(*) FROM reference WHERE capture_id = :capture_id)
+  + (SELECT COUNT(*) FROM sitting s JOIN card_version v ON v.id = s.card_version_id JOIN card c ON c.id = v.card_id
+     JOIN course_member m ON m.course_id = c.course_id
+     WHERE s.capture_id = :capture_id AND m.person_id = :person_id);
+
+-- name: add_upload(owner_id, filename, stored_as, at)$
+-- A file that waits for its mapping.
+INSERT INTO upload (owner_id, filename, stored_as, created_at) VALUES (:owner_id, :filename, :stored_as, :at)
+RETURNING id;
+
+-- name: upload_of(upload_id, owner_id)^
+-- A waiting file of its owner.
+SELECT id, filename, stored_as FROM upload WHERE id = :upload_id AND owner_id = :owner_id;
+
+-- name: drop_upload(upload_id)!
+-- The file was imported or given up.
+DELETE FROM upload WHERE id = :upload_id;
+
+-- name: uploads_before(before)
+-- Waiting files nobody came back to.
+SELECT id, stored_as FROM upload WHERE created_at < :before;

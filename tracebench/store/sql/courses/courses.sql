@@ -1,0 +1,39 @@
+-- name: of_person(person_id)
+-- Courses a person belongs to.
+SELECT c.id, c.title FROM course c JOIN course_member m ON m.course_id = c.id
+WHERE m.person_id = :person_id ORDER BY c.title;
+
+-- name: all_courses()
+-- Every course.
+SELECT id, title FROM course ORDER BY title;
+
+-- name: add(title, at)$
+-- A new course.
+INSERT INTO course (title, created_at) VALUES (:title, :at)
+RETURNING id;
+
+-- name: join_course(course_id, person_id)!
+-- Make a person a member; once is enough.
+INSERT IGNORE INTO course_member (course_id, person_id) VALUES (:course_id, :person_id);
+
+-- name: leave_course(course_id, person_id)!
+-- End a membership; sittings stay.
+DELETE FROM course_member WHERE course_id = :course_id AND person_id = :person_id;
+
+-- name: members(course_id)
+-- Members of a course, instructors first.
+SELECT p.id, p.sign_in, p.name, p.role, p.active FROM person p JOIN course_member m ON m.person_id = p.id
+WHERE m.course_id = :course_id ORDER BY p.role, p.name;
+
+-- name: is_member(course_id, person_id)$
+-- 1 if the person belongs to the course.
+SELECT COUNT(*) FROM course_member WHERE course_id = :course_id AND person_id = :person_id;
+
+-- name: vehicles()
+-- Training vehicles.
+SELECT id, name, engine, bay FROM vehicle ORDER BY name;
+
+-- name: add_vehicle(name, engine, bay)$
+-- A new training vehicle.
+INSERT INTO vehicle (name, engine, bay) VALUES (:name, :engine, :bay)
+RETURNING id;

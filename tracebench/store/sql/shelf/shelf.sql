@@ -1,0 +1,49 @@
+-- name: add(author_id, capture_id, circuit, title, document, at)$
+-- A draft reference.
+INSERT INTO reference (author_id, capture_id, circuit, title, document, created_at, changed_at)
+VALUES (:author_id, :capture_id, :circuit, :title, :document, :at, :at)
+RETURNING id;
+
+-- name: by_id(reference_id)^
+-- One reference as it is being worked on.
+SELECT r.id, r.author_id, p.name AS author, r.capture_id, r.circuit, r.title, r.state, r.revision, r.document,
+  r.created_at, r.changed_at
+FROM reference r JOIN person p ON p.id = r.author_id WHERE r.id = :reference_id;
+
+-- name: on_shelf()
+-- Every reference, newest change first, with its newest version.
+SELECT r.id, r.capture_id, r.circuit, r.title, r.state, r.document, r.changed_at, p.name AS author,
+  v.version, v.id AS version_id, v.answer
+FROM reference r JOIN person p ON p.id = r.author_id
+LEFT JOIN reference_version v ON v.reference_id = r.id
+  AND v.version = (SELECT MAX(version) FROM reference_version WHERE reference_id = r.id)
+ORDER BY r.state = 'retired', r.changed_at DESC, r.id;
+
+-- name: save_draft(reference_id, revision, title, document, at)!
+-- Save work on a reference; nothing happens if someone else saved since `revision`.
+UPDATE reference SET title = :title, document = :document, revision = revision + 1, changed_at = :at
+WHERE id = :reference_id AND revision = :revision;
+
+-- name: set_state(reference_id, state, at)!
+-- Draft, published or retired.
+UPDATE reference SET state = :state, changed_at = :at WHERE id = :reference_id;
+
+-- name: latest_version(reference_id)$
+-- Number of the newest version, 0 if none.
+SELECT COALESCE(MAX(version), 0) FROM reference_version WHERE reference_id = :reference_id;
+
+-- name: publish(reference_id, version, capture_id, title, document, answer, author_id, at)$
+-- An immutable version.
+INSERT INTO reference_version (reference_id, version, capture_id, title, document, answer, author_id, published_at)
+VALUES (:reference_id, :version, :capture_id, :title, :document, :answer, :author_id, :at)
+RETURNING id;
+
+-- name: versions(reference_id)
+-- Published versions, newest first.
+SELECT v.id, v.version, v.title, v.published_at, p.name AS author FROM reference_version v
+JOIN person p ON p.id = v.author_id WHERE v.reference_id = :reference_id ORDER BY v.version DESC;
+
+-- name: version_by_id(version_id)^
+-- One published version with its answer.
+SELECT id, reference_id, version, capture_id, title, document, answer, published_at FROM reference_version
+WHERE id = :version_id;

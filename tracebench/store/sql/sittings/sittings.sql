@@ -1,0 +1,83 @@
+-- name: add(card_version_id, learner_id, trial, attempt, at)$
+-- A new sitting.
+INSERT INTO sitting (card_version_id, learner_id, trial, attempt, answers, started_at, saved_at)
+VALUES (:card_version_id, :learner_id, :trial, :attempt, '{}', :at, :at)
+RETURNING id;
+
+-- name: by_id(sitting_id)^
+-- One sitting with its card version and course.
+SELECT s.id, s.card_version_id, s.learner_id, p.name AS learner, s.trial, s.attempt, s.state, s.capture_id, s.answers,
+  s.revision, s.started_at, s.saved_at, s.handed_in_at, s.released_at, v.document AS card, v.card_id, c.course_id
+FROM sitting s JOIN card_version v ON v.id = s.card_version_id JOIN card c ON c.id = v.card_id
+JOIN person p ON p.id = s.learner_id WHERE s.id = :sitting_id;
+
+-- name: lock_by_id(sitting_id)$
+-- Hold a sitting while it changes.
+SELECT id FROM sitting WHERE id = :sitting_id FOR UPDATE;
+
+-- name: of_learner(learner_id)
+-- A learner's sittings, newest first.
+SELECT s.id, s.attempt, s.state, s.trial, s.started_at, s.saved_at, s.handed_in_at, s.released_at, v.card_id,
+  v.document AS card
+FROM sitting s JOIN card_version v ON v.id = s.card_version_id WHERE s.learner_id = :learner_id ORDER BY s.id DESC;
+
+-- name: of_card_and_learner(card_id, learner_id)
+-- All attempts of a learner at a card, whichever version.
+SELECT s.id, s.attempt, s.state FROM sitting s JOIN card_version v ON v.id = s.card_version_id
+WHERE v.card_id = :card_id AND s.learner_id = :learner_id ORDER BY s.id;
+
+-- name: save_answers(sitting_id, answers, at)!
+-- Save what was answered.
+UPDATE sitting SET answers = :answers, revision = revision + 1, saved_at = :at WHERE id = :sitting_id AND state = 'open';
+
+-- name: set_capture(sitting_id, capture_id, at)!
+-- The capture a sitting works with.
+UPDATE sitting SET capture_id = :capture_id, revision = revision + 1, saved_at = :at
+WHERE id = :sitting_id AND state = 'open';
+
+-- name: hand_in(sitting_id, at)!
+-- From open to handed in.
+UPDATE sitting SET state = 'handed_in', handed_in_at = :at, revision = revision + 1
+WHERE id = :sitting_id AND state = 'open';
+
+-- name: release(sitting_id, released_by, at)!
+-- From handed in to released.
+UPDATE sitting SET state = 'released', released_at = :at, released_by = :released_by, revision = revision + 1
+WHERE id = :sitting_id AND state = 'handed_in';
+
+-- name: add_grade_run(sitting_id, engine, inputs, measured, grade, at)$
+-- What was graded, with what, and how.
+INSERT INTO grade_run (sitting_id, engine, inputs, measured, grade, created_at)
+VALUES (:sitting_id, :engine, :inputs, :measured, :grade, :at)
+RETURNING id;
+
+-- name: latest_grade(sitting_id)^
+-- The newest grade run of a sitting.
+SELECT id, engine, inputs, measured, grade, created_at FROM grade_run WHERE sitting_id = :sitting_id
+ORDER BY id DESC LIMIT 1;
+
+-- name: add_change(sitting_id, criterion, earned, reason, author_id, at)$
+-- An instructor's change of one criterion's points.
+INSERT INTO mark_change (sitting_id, criterion, earned, reason, author_id, at)
+VALUES (:sitting_id, :criterion, :earned, :reason, :author_id, :at)
+RETURNING id;
+
+-- name: changes(sitting_id)
+-- Changes of a sitting's marks, oldest first.
+SELECT m.criterion, m.earned, m.reason, p.name AS author, m.at FROM mark_change m JOIN person p ON p.id = m.author_id
+WHERE m.sitting_id = :sitting_id ORDER BY m.id;
+
+-- name: of_course(course_id)
+-- Sittings of a course (no trials) with their newest grade, in order of hand-in.
+SELECT s.id, s.learner_id, p.name AS learner, s.attempt, s.state, s.saved_at, s.handed_in_at, s.released_at, v.card_id,
+  v.document AS card, g.grade
+FROM sitting s JOIN card_version v ON v.id = s.card_version_id JOIN card c ON c.id = v.card_id
+JOIN person p ON p.id = s.learner_id
+LEFT JOIN grade_run g ON g.id = (SELECT MAX(id) FROM grade_run WHERE sitting_id = s.id)
+WHERE c.course_id = :course_id AND s.trial = FALSE ORDER BY s.handed_in_at, s.id;
+
+-- name: course_changes(course_id)
+-- Every change of marks in a course, oldest first.
+SELECT m.sitting_id, m.criterion, m.earned FROM mark_change m JOIN sitting s ON s.id = m.sitting_id
+JOIN card_version v ON v.id = s.card_version_id JOIN card c ON c.id = v.card_id
+WHERE c.course_id = :course_id ORDER BY m.id;
