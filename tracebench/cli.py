@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import json
+import os
 import sys
+from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
@@ -16,6 +18,11 @@ from tracebench.core.errors import BadFile, BadOption, TraceBenchError
 from tracebench.core.limits import limits_from_json
 from tracebench.formats import load, understand
 from tracebench.formats.mapping import parse_map, told_mapping
+from tracebench.settings import MissingSetting, Settings
+from tracebench.store.migrate import migrate
+from tracebench.store.pool import Pool
+from tracebench.usecases import people
+from tracebench.web import create_app
 
 UNUSABLE = 2
 
@@ -92,3 +99,42 @@ def _json_file(path: Path) -> Any:
         raise BadFile(f"{path}: not UTF-8 text") from None
     except json.JSONDecodeError as problem:
         raise BadFile(f"{path}: not JSON: {problem.msg}", problem.lineno, problem.colno) from None
+
+
+@main.command("export-openapi")
+@click.argument("target", type=click.Path(path_type=Path))
+def export_openapi(target: Path) -> None:
+    """Write the API's description; the front end's types are generated from it."""
+    app = create_app(Settings("127.0.0.1", 0, "none", "none", "none", "none", Path(), Path()))
+    with app.test_request_context():
+        target.write_text(json.dumps(app.spec, indent=2, sort_keys=True, ensure_ascii=False) + "\n", encoding="utf-8")
+
+
+@main.group()
+def person() -> None:
+    """Accounts."""
+
+
+@person.command("add")
+@click.option("--sign-in", "sign_in", required=True, help="Name to sign in with.")
+@click.option("--name", required=True, help="Name that people see.")
+@click.option("--role", required=True, help="administrator, instructor or learner.")
+@click.option("--password", prompt=True, hide_input=True, confirmation_prompt=True)
+def person_add(sign_in: str, name: str, role: str, password: str) -> None:
+    """Add an account (the first administrator is made so)."""
+    with Pool(_settings()).transaction() as conn:
+        people.add(conn, sign_in, name, role, password, datetime.now(UTC).replace(tzinfo=None))
+    click.echo(f"{role} {sign_in} added")
+
+
+@main.command("migrate")
+def migrate_command() -> None:
+    """Bring the database's schema up to date."""
+    click.echo(f"{migrate(_settings())} migrations applied")
+
+
+def _settings() -> Settings:
+    try:
+        return Settings.from_env(os.environ)
+    except MissingSetting as missing:
+        raise BadOption(str(missing)) from None

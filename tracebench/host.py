@@ -108,7 +108,9 @@ def _create(data: Path) -> None:
     command += ["--skip-test-db"] + (["--user=root"] if os.geteuid() == 0 else [])
     done = subprocess.run(command, capture_output=True, text=True, check=False)
     if done.returncode != 0:
-        raise HostError(f"the database folder {data} cannot be made: {done.stderr.strip()[-400:] or done.stdout[-400:]}")
+        raise HostError(
+            f"the database folder {data} cannot be made: {done.stderr.strip()[-400:] or done.stdout[-400:]}"
+        )
 
 
 def _account(path: Path) -> str:

@@ -1,0 +1,88 @@
+"""The web application: `create_app(settings)` builds it; nothing here knows rules or SQL."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+
+from apiflask import APIFlask
+from flask import Response, g, request, session
+from flask_wtf.csrf import CSRFProtect
+
+from tracebench.core import ENGINE_VERSION
+from tracebench.settings import Settings
+from tracebench.store.pool import Pool
+from tracebench.usecases import people
+from tracebench.web import errors, frontend
+from tracebench.web.areas import (
+    captures,
+    cards,
+    circuits,
+    courses,
+    marking,
+    shelf,
+    sittings,
+    skill,
+    today,
+)
+from tracebench.web.areas import (
+    session as session_area,
+)
+
+OPEN_ENDPOINTS = {"session.who", "session.sign_in", "session.sign_out", "openapi.spec"}
+"""What may be asked without being signed in; everything else under /api may not."""
+
+_POLICY = (
+    "default-src 'self'; img-src 'self' data:; font-src 'self'; style-src 'self' 'unsafe-inline'; "
+    "object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'self'"
+)
+
+
+def create_app(settings: Settings) -> APIFlask:
+    """The application on a database that is already migrated."""
+    app = APIFlask(__name__, title="Trace Bench", version=ENGINE_VERSION, docs_path=None, spec_path="/api/openapi.json")
+    app.config.update(
+        SECRET_KEY=settings.secret_key,
+        SESSION_COOKIE_NAME="tracebench",
+        SESSION_COOKIE_HTTPONLY=True,
+        SESSION_COOKIE_SAMESITE="Lax",
+        SESSION_COOKIE_SECURE=settings.https,
+        PERMANENT_SESSION_LIFETIME=timedelta(hours=14),
+        MAX_CONTENT_LENGTH=settings.most_upload_bytes,
+        WTF_CSRF_TIME_LIMIT=None,
+        WTF_CSRF_SSL_STRICT=False,
+        VALIDATION_ERROR_DESCRIPTION="Cannot be used",
+        AUTO_404_RESPONSE=False,
+    )
+    app.extensions["tracebench.settings"] = settings
+    app.extensions["tracebench.pool"] = Pool(settings)
+    CSRFProtect(app)
+    errors.register(app)
+    app.before_request(_door)
+    app.after_request(_headers)
+    for area in (session_area, circuits, courses, captures, shelf, cards, sittings, marking, skill, today):
+        app.register_blueprint(area.bp)
+    app.register_blueprint(frontend.bp)
+    return app
+
+
+def _door() -> tuple[Response, int] | None:
+    """Find out who asks; nobody unknown gets past it to the API."""
+    g.person = None
+    if not request.path.startswith("/api/"):
+        return None
+    if "person" in session:
+        pool: Pool = frontend.current_pool()
+        with pool.transaction() as conn:
+            g.person = people.by_id(conn, session["person"], session["epoch"])
+    if g.person is None and request.endpoint not in OPEN_ENDPOINTS:
+        return errors.problem(401, "Not signed in", "sign in to go on; what you typed is still here")
+    return None
+
+
+def _headers(response: Response) -> Response:
+    response.headers["Content-Security-Policy"] = _POLICY
+    response.headers["X-Content-Type-Options"] = "nosniff"
+    response.headers["Referrer-Policy"] = "same-origin"
+    if request.path.startswith("/api/") and "Cache-Control" not in response.headers:
+        response.headers["Cache-Control"] = "no-store"
+    return response

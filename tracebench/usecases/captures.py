@@ -1,0 +1,198 @@
+"""From a file or the trainer to a stored capture, and who may look at it."""
+
+from __future__ import annotations
+
+import secrets
+from collections.abc import Mapping, Sequence
+from datetime import datetime, timedelta
+from pathlib import Path
+from typing import IO, Any
+
+import numpy as np
+
+from tracebench.bench.circuits.throttle_position import Potentiometer
+from tracebench.bench.hand import SweepPlan
+from tracebench.bench.scope import ScopeSettings
+from tracebench.bench.trainer import record
+from tracebench.core.circuits import circuit as circuit_of
+from tracebench.core.circuits import measure as measure_capture
+from tracebench.core.circuits.circuit import Circuit
+from tracebench.core.errors import BadOption
+from tracebench.formats import load, understand
+from tracebench.formats.mapping import Mapped, guessed_mapping
+from tracebench.formats.table import Layout
+from tracebench.store import captures as store
+from tracebench.store.pool import Connection
+from tracebench.store.queries import queries
+from tracebench.usecases.errors import NotFound
+from tracebench.usecases.people import Person
+
+KEEP_UPLOADS = timedelta(days=1)
+
+
+def receive(
+    conn: Connection, folder: Path, person: Person, filename: str, stream: IO[bytes], circuit: str, at: datetime
+) -> dict[str, Any]:
+    """Keep an uploaded file until it is mapped; answers what was understood. A file not understood is not kept."""
+    kind = circuit_of(circuit)
+    folder.mkdir(parents=True, exist_ok=True)
+    for old in list(queries.captures.uploads_before(conn, before=at - KEEP_UPLOADS)):
+        discard(conn, folder, old)
+    stored_as = secrets.token_hex(16)
+    path = folder / stored_as
+    try:
+        with path.open("wb") as kept:
+            while block := stream.read(1 << 20):
+                kept.write(block)
+        layout = understand(path)
+    except BaseException:
+        path.unlink(missing_ok=True)
+        raise
+    upload_id = queries.captures.add_upload(
+        conn, owner_id=person.id, filename=filename[:255], stored_as=stored_as, at=at
+    )
+    return {"upload_id": upload_id, "filename": filename, **_preview(layout, kind)}
+
+
+def _preview(layout: Layout, kind: Circuit) -> dict[str, Any]:
+    return {
+        "layout": {
+            "delimiter": {"\t": "tab", " ": "blank"}.get(layout.delimiter, layout.delimiter),
+            "decimal": layout.decimal,
+            "encoding": layout.encoding,
+            "data_line": layout.data_line,
+            "header": list(layout.header),
+            "columns": [
+                {
+                    "position": c.position,
+                    "cell": c.cell,
+                    "name": c.name,
+                    "unit": c.unit,
+                    "first_values": list(c.first_values),
+                    "is_time": c.position == layout.time_position,
+                }
+                for c in layout.columns
+            ],
+            "time_known": layout.time_position is not None or layout.interval_s is not None,
+            "interval_s": layout.interval_s,
+        },
+        "mapping": [
+            {"position": m.position, "lane": m.lane, "factor": m.factor} for m in guessed_mapping(layout, kind)
+        ],
+    }
+
+
+def discard(conn: Connection, folder: Path, upload: Mapping[str, Any]) -> None:
+    """Forget an uploaded file."""
+    (folder / upload["stored_as"]).unlink(missing_ok=True)
+    queries.captures.drop_upload(conn, upload_id=upload["id"])
+
+
+def import_upload(
+    conn: Connection,
+    folder: Path,
+    person: Person,
+    upload_id: int,
+    circuit: str,
+    mapping: Sequence[Mapping[str, Any]],
+    interval_s: float | None,
+    at: datetime,
+) -> int:
+    """Read an uploaded file with the lanes chosen and store it as a capture; nothing is stored on any error."""
+    upload = queries.captures.upload_of(conn, upload_id=upload_id, owner_id=person.id)
+    if upload is None:
+        raise NotFound("that file is no longer here; choose it again")
+    kind = circuit_of(circuit)
+    layout = understand(folder / upload["stored_as"])
+    lanes = [_mapped(m, layout, kind) for m in mapping]
+    if len({m.lane for m in lanes}) != len(lanes):
+        raise BadOption("two columns are mapped to the same lane; choose one")
+    for lane in kind.lanes:
+        if lane.required and not any(m.lane == lane.name for m in lanes):
+            raise BadOption(f"map a column to the lane {lane.title!r}; {kind.title.lower()} needs it")
+    if interval_s is not None and not 0 < interval_s <= 100:
+        raise BadOption("sampling interval: a number of seconds between 0 and 100")
+    capture = load(folder / upload["stored_as"], kind, layout, lanes, interval_s)
+    detail = {"filename": upload["filename"], "mapping": list(mapping), "interval_s": interval_s}
+    capture_id = store.add(conn, person.id, circuit, upload["filename"], "file", capture, detail, at)
+    discard(conn, folder, upload)
+    return capture_id
+
+
+def _mapped(row: Mapping[str, Any], layout: Layout, kind: Circuit) -> Mapped:
+    if not 1 <= row["position"] <= len(layout.columns):
+        raise BadOption(f"the file has no column {row['position']}")
+    if row["lane"] not in {lane.name for lane in kind.lanes}:
+        raise BadOption(f"{kind.title} has no lane {row['lane']!r}")
+    factor = float(row.get("factor", 1.0))
+    if not np.isfinite(factor) or factor == 0:
+        raise BadOption(f"the factor of lane {row['lane']} must be a number other than 0")
+    return Mapped(row["position"], row["lane"], factor)
+
+
+def record_on_trainer(
+    conn: Connection, person: Person, source: Mapping[str, Any], settings: Mapping[str, Any], seed: int, at: datetime
+) -> int:
+    """Record on the trainer with the part that a card's source describes and the settings a person chose."""
+    part = Potentiometer(
+        closed_v=float(source.get("closed_v", 0.62)),
+        open_v=float(source.get("open_v", 4.25)),
+        fault=str(source.get("fault", "none")),
+        severity=float(source.get("severity", 1.0)),
+    )
+    scope = ScopeSettings(
+        range_v=settings["range_v"],
+        duration_s=settings["duration_s"],
+        rate_hz=settings["rate_hz"],
+        ground=settings["ground"],
+    )
+    points = settings.get("movement")
+    movement: Any = (
+        [(p[0], p[1]) for p in points]
+        if points
+        else SweepPlan(settings.get("sweeps", 2), settings.get("way_s", 6.0), settings.get("hold_s", 0.8))
+    )
+    capture = record(part, scope, movement, seed)
+    detail = {"trainer": dict(settings) | {"movement": "by hand" if points else "planned"}, "seed": seed}
+    return store.add(conn, person.id, "throttle-position", "Trainer recording", "trainer", capture, detail, at)
+
+
+def in_reach(conn: Connection, person: Person, capture_id: int) -> dict[str, Any]:
+    """The capture's head if the person may look at it. Raises NotFound otherwise."""
+    may = {
+        "learner": queries.captures.learner_may_see,
+        "instructor": queries.captures.instructor_may_see,
+        "administrator": queries.captures.learner_may_see,
+    }[person.role]
+    head = store.head(conn, capture_id) if may(conn, capture_id=capture_id, person_id=person.id) else None
+    if head is None:
+        raise NotFound("there is no such capture for you")
+    return head
+
+
+def values_at(conn: Connection, person: Person, capture_id: int, instants_s: Sequence[float]) -> dict[str, Any]:
+    """Each lane's sample at the instants, and its level, least and most between the first and the last."""
+    head = in_reach(conn, person, capture_id)
+    indices = [min(max(round((t - head["start_s"]) / head["interval_s"]), 0), head["samples"] - 1) for t in instants_s]
+    lanes = []
+    for lane in head["lanes"]:
+        low, high = min(indices), max(indices)
+        part = store.samples_of(conn, capture_id, lane["lane"], low, high + 1)
+        lanes.append(
+            {
+                "lane": lane["lane"],
+                "unit": lane["unit"],
+                "at": [float(part[i - low]) for i in indices],
+                "level": float(np.median(part)),
+                "least": float(part.min()),
+                "most": float(part.max()),
+            }
+        )
+    return {"instants": [head["start_s"] + i * head["interval_s"] for i in indices], "lanes": lanes}
+
+
+def measured(
+    conn: Connection, capture_id: int, circuit: str, options: Mapping[str, str], phases: Any = (), limits: Any = ()
+) -> Any:
+    """The core's answer for a stored capture."""
+    return measure_capture(store.load(conn, capture_id), circuit, phases, options, limits)

@@ -1,0 +1,163 @@
+"""Grade runs, the marking desk and release."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from datetime import datetime
+from typing import Any
+
+from tracebench.core import ENGINE_VERSION
+from tracebench.core.circuits import circuit as circuit_of
+from tracebench.core.errors import BadOption
+from tracebench.core.grading import grade
+from tracebench.core.grading.result import Attempt
+from tracebench.core.limits import limits_from_json
+from tracebench.store.pool import Connection
+from tracebench.store.queries import packed, queries, unpacked
+from tracebench.usecases import captures, shelf
+from tracebench.usecases.errors import Conflict, NotFound
+from tracebench.usecases.people import Person, course_in_reach
+
+Json = dict[str, Any]
+
+
+def run(conn: Connection, sitting_id: int, at: datetime) -> None:
+    """Grade a handed-in sitting and keep the run with its engine version and inputs."""
+    sitting = unpacked(queries.sittings.by_id(conn, sitting_id=sitting_id), "answers", "card")
+    card = sitting["card"]
+    kind = circuit_of(card["circuit"])
+    measured = None
+    if sitting["capture_id"] is not None:
+        limits = limits_from_json({"limits": card["limits"]}, kind.reading_ids)
+        measured = captures.measured(conn, sitting["capture_id"], kind.code, {"sweep": card["school"]}, limits=limits)
+    result = grade(Attempt(kind, card, sitting["answers"], measured))
+    inputs = {
+        "card_version_id": sitting["card_version_id"],
+        "capture_id": sitting["capture_id"],
+        "answers": sitting["answers"],
+    }
+    queries.sittings.add_grade_run(
+        conn,
+        sitting_id=sitting_id,
+        engine=ENGINE_VERSION,
+        inputs=packed(inputs),
+        measured=packed(measured.as_json()) if measured else None,
+        grade=packed(result),
+        at=at,
+    )
+
+
+def with_changes(result: Mapping[str, Any], changes: Sequence[Mapping[str, Any]]) -> Json:
+    """A grade with an instructor's changes laid over it; the tool's own points stay beside them."""
+    latest = {c["criterion"]: c for c in changes}
+    rows = []
+    for row in result["results"]:
+        change = latest.get(row["criterion"])
+        settled = dict(row, settled=row["earned"], changed=None)
+        if change is not None:
+            settled["settled"] = change["earned"]
+            settled["changed"] = {k: change[k] for k in ("reason", "author", "at") if k in change}
+        rows.append(settled)
+    return {**result, "results": rows, "earned": round(sum(r["settled"] for r in rows), 2)}
+
+
+def settled(conn: Connection, sitting_id: int) -> Json:
+    """The newest grade run of a sitting with the changes to it."""
+    row = queries.sittings.latest_grade(conn, sitting_id=sitting_id)
+    if row is None:
+        raise NotFound("this sitting has not been graded yet")
+    run_row = unpacked(row, "inputs", "measured", "grade")
+    changes = list(queries.sittings.changes(conn, sitting_id=sitting_id))
+    return {**run_row, "grade": with_changes(run_row["grade"], changes)}
+
+
+def desk(conn: Connection, person: Person, course_id: int) -> list[Json]:
+    """Handed-in sittings of a course, least certain first, then those released."""
+    person.must_be("instructor")
+    course_in_reach(conn, person, course_id)
+    waiting: list[Json] = []
+    done: list[Json] = []
+    for row in queries.sittings.of_course(conn, course_id=course_id):
+        if row["state"] == "open":
+            continue
+        item = unpacked(row, "card", "grade")
+        result = with_changes(item["grade"], list(queries.sittings.changes(conn, sitting_id=item["id"])))
+        unsure = [r for r in result["results"] if r["certainty"] < 0.7]
+        entry = {
+            **{k: item[k] for k in ("id", "learner_id", "learner", "attempt", "state", "handed_in_at", "released_at")},
+            "card_id": item["card_id"],
+            "title": item["card"]["title"],
+            "earned": result["earned"],
+            "points": result["points"],
+            "certainty": result["certainty"],
+            "unsure": [r["title"] for r in unsure],
+        }
+        (waiting if item["state"] == "handed_in" else done).append(entry)
+    waiting.sort(key=lambda e: (e["certainty"], e["handed_in_at"]))
+    done.sort(key=lambda e: e["released_at"], reverse=True)
+    return waiting + done
+
+
+def _in_reach(conn: Connection, person: Person, sitting_id: int) -> Json:
+    person.must_be("instructor")
+    row = queries.sittings.by_id(conn, sitting_id=sitting_id)
+    if row is None or not queries.courses.is_member(conn, course_id=row["course_id"], person_id=person.id):
+        raise NotFound("there is no such sitting for you")
+    return unpacked(row, "answers", "card")
+
+
+def sheet(conn: Connection, person: Person, sitting_id: int) -> Json:
+    """One sitting on the marking desk: answers, what was measured, criteria, the reference."""
+    sitting = _in_reach(conn, person, sitting_id)
+    if sitting["state"] == "open":
+        raise Conflict("this sitting has not been handed in yet")
+    graded = settled(conn, sitting_id)
+    version_id = sitting["card"]["reference_version_id"]
+    version = shelf.version_in_reach(conn, version_id) if version_id else None
+    keep = ("id", "learner_id", "learner", "attempt", "state", "capture_id", "answers", "handed_in_at", "released_at")
+    return {
+        **{k: sitting[k] for k in keep},
+        "card_id": sitting["card_id"],
+        "course_id": sitting["course_id"],
+        "card": sitting["card"],
+        "engine": graded["engine"],
+        "grade": graded["grade"],
+        "measured": graded["measured"],
+        "reference_capture_id": version["capture_id"] if version else None,
+        "reference_title": version["title"] if version else None,
+    }
+
+
+def change(
+    conn: Connection, person: Person, sitting_id: int, criterion: str, earned: float, reason: str, at: datetime
+) -> Json:
+    """Change one criterion's points with a reason. Raises BadOption, or Conflict once released."""
+    sitting = _in_reach(conn, person, sitting_id)
+    if sitting["state"] != "handed_in":
+        raise Conflict("marks can be changed between hand-in and release")
+    rows = settled(conn, sitting_id)["grade"]["results"]
+    row = next((r for r in rows if r["criterion"] == criterion), None)
+    if row is None:
+        raise BadOption(f"this sitting has no criterion {criterion!r}")
+    if not 0 <= earned <= row["points"]:
+        raise BadOption(f"points for {row['title'].lower()}: 0 to {row['points']:g}")
+    if not reason.strip():
+        raise BadOption("say why; the learner reads it")
+    queries.sittings.add_change(
+        conn,
+        sitting_id=sitting_id,
+        criterion=criterion,
+        earned=earned,
+        reason=reason.strip()[:1000],
+        author_id=person.id,
+        at=at,
+    )
+    return sheet(conn, person, sitting_id)
+
+
+def release(conn: Connection, person: Person, sitting_id: int, at: datetime) -> Json:
+    """Let the learner see marks and feedback."""
+    _in_reach(conn, person, sitting_id)
+    if not queries.sittings.release(conn, sitting_id=sitting_id, released_by=person.id, at=at):
+        raise Conflict("only a sitting that is handed in and not yet released can be released")
+    return sheet(conn, person, sitting_id)

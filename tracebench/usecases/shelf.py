@@ -1,0 +1,193 @@
+"""References: drafts, publishing immutable versions, and what the shelf shows."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from datetime import datetime
+from typing import Any
+
+from tracebench.core.answer import Phase
+from tracebench.core.circuits import circuit as circuit_of
+from tracebench.core.errors import BadOption
+from tracebench.core.limits import limits_from_json
+from tracebench.store.pool import Connection
+from tracebench.store.queries import packed, queries, unpacked
+from tracebench.usecases import captures
+from tracebench.usecases.errors import Conflict, NotFound
+from tracebench.usecases.people import Person
+
+Json = dict[str, Any]
+
+PROVENANCE = ("vehicle", "engine", "conditions", "ground", "probe", "taken_by", "taken_on", "part")
+
+
+def create(conn: Connection, person: Person, capture_id: int, title: str, document: Json, at: datetime) -> int:
+    """A draft reference from a capture that the person may see."""
+    person.must_be("instructor")
+    head = captures.in_reach(conn, person, capture_id)
+    reference_id: int = queries.shelf.add(
+        conn,
+        author_id=person.id,
+        capture_id=capture_id,
+        circuit=head["circuit"],
+        title=_title(title),
+        document=packed(checked(head["circuit"], document)),
+        at=at,
+    )
+    return reference_id
+
+
+def _title(title: str) -> str:
+    title = title.strip()
+    if not 1 <= len(title) <= 160:
+        raise BadOption("title: 1 to 160 characters")
+    return title
+
+
+def checked(circuit: str, document: Mapping[str, Any]) -> Json:
+    """A reference's document with defaults; raises BadOption that names the part."""
+    kind = circuit_of(circuit)
+    limits = list(document.get("limits") or [])
+    limits_from_json({"limits": limits}, kind.reading_ids)
+    provenance = document.get("provenance") or {}
+    return {
+        "phases": [_phase(p) for p in document.get("phases") or []],
+        "options": {str(k): str(v) for k, v in (document.get("options") or {}).items()},
+        "limits": [{k: limit.get(k) for k in ("reading", "low", "high", "basis", "marginal")} for limit in limits],
+        "tags": [_tag(t) for t in document.get("tags") or []],
+        "provenance": {k: str(provenance.get(k, ""))[:300] for k in PROVENANCE},
+        "notes": str(document.get("notes", ""))[:4000],
+    }
+
+
+def _phase(phase: Mapping[str, Any]) -> Json:
+    return {"name": str(phase["name"]), "from": float(phase["from"]), "to": float(phase["to"])}
+
+
+def _tag(tag: Mapping[str, Any]) -> Json:
+    text = str(tag.get("text", "")).strip()
+    if not 1 <= len(text) <= 300:
+        raise BadOption("tag: write 1 to 300 characters")
+    return {"from": float(tag["from"]), "to": float(tag["to"]), "lane": str(tag.get("lane", "signal")), "text": text}
+
+
+def answer_of(conn: Connection, capture_id: int, circuit: str, document: Mapping[str, Any]) -> Json:
+    """What the core says about a reference's capture with its own phases, options and limits."""
+    kind = circuit_of(circuit)
+    answer = captures.measured(
+        conn,
+        capture_id,
+        circuit,
+        document["options"],
+        [Phase(p["name"], p["from"], p["to"]) for p in document["phases"]],
+        limits_from_json({"limits": document["limits"]}, kind.reading_ids),
+    )
+    out: Json = answer.as_json()
+    return out
+
+
+def one(conn: Connection, person: Person, reference_id: int) -> Json:
+    """A reference as it is worked on, with the core's answer and its versions."""
+    person.must_be("instructor")
+    row = queries.shelf.by_id(conn, reference_id=reference_id)
+    if row is None:
+        raise NotFound("there is no such reference")
+    reference = unpacked(row, "document")
+    return {
+        **reference,
+        "answer": answer_of(conn, reference["capture_id"], reference["circuit"], reference["document"]),
+        "versions": list(queries.shelf.versions(conn, reference_id=reference_id)),
+    }
+
+
+def save(
+    conn: Connection, person: Person, reference_id: int, revision: int, title: str, document: Json, at: datetime
+) -> Json:
+    """Save work on a reference; a published one becomes a draft of its next version. Raises Conflict if stale."""
+    reference = _own(conn, person, reference_id)
+    saved = queries.shelf.save_draft(
+        conn,
+        reference_id=reference_id,
+        revision=revision,
+        title=_title(title),
+        document=packed(checked(reference["circuit"], document)),
+        at=at,
+    )
+    if not saved:
+        raise Conflict("someone else, or another window, has saved this reference since; reload to see their work")
+    if reference["state"] == "published":
+        queries.shelf.set_state(conn, reference_id=reference_id, state="draft", at=at)
+    return one(conn, person, reference_id)
+
+
+def _own(conn: Connection, person: Person, reference_id: int) -> Json:
+    person.must_be("instructor")
+    row = queries.shelf.by_id(conn, reference_id=reference_id)
+    if row is None:
+        raise NotFound("there is no such reference")
+    return unpacked(row, "document")
+
+
+def publish(conn: Connection, person: Person, reference_id: int, at: datetime) -> Json:
+    """Freeze the draft as the next version."""
+    reference = _own(conn, person, reference_id)
+    if reference["state"] == "published":
+        raise Conflict("this version is published already; change something first")
+    version = queries.shelf.latest_version(conn, reference_id=reference_id) + 1
+    queries.shelf.publish(
+        conn,
+        reference_id=reference_id,
+        version=version,
+        capture_id=reference["capture_id"],
+        title=reference["title"],
+        document=packed(reference["document"]),
+        answer=packed(answer_of(conn, reference["capture_id"], reference["circuit"], reference["document"])),
+        author_id=person.id,
+        at=at,
+    )
+    queries.shelf.set_state(conn, reference_id=reference_id, state="published", at=at)
+    return one(conn, person, reference_id)
+
+
+def retire(conn: Connection, person: Person, reference_id: int, at: datetime) -> Json:
+    """Take a reference off the shelf; cards that use a version of it keep it."""
+    _own(conn, person, reference_id)
+    queries.shelf.set_state(conn, reference_id=reference_id, state="retired", at=at)
+    return one(conn, person, reference_id)
+
+
+def listed(conn: Connection, person: Person) -> list[Json]:
+    """Every reference with its newest version's call."""
+    person.must_be("instructor")
+    out = []
+    for row in queries.shelf.on_shelf(conn):
+        item = unpacked(row, "document", "answer")
+        answer = item.pop("answer")
+        document = item.pop("document")
+        out.append(
+            {
+                **item,
+                "call": answer["call"] if answer else None,
+                "because": answer["because"] if answer else [],
+                "provenance": document["provenance"],
+                "tags": len(document["tags"]),
+            }
+        )
+    return out
+
+
+def version_in_reach(conn: Connection, version_id: int) -> Json | None:
+    """A published version, or None."""
+    row = queries.shelf.version_by_id(conn, version_id=version_id)
+    return unpacked(row, "document", "answer") if row else None
+
+
+def limits_of(version: Mapping[str, Any] | None) -> Sequence[Json]:
+    """The limits a card takes over from a reference version: those that decide, in the version's answer."""
+    if version is None:
+        return []
+    return [
+        {k: limit[k] for k in ("reading", "low", "high", "basis")}
+        for limit in version["answer"]["limits"]
+        if limit["decides"]
+    ]

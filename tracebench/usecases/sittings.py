@@ -1,0 +1,174 @@
+"""A learner's sitting: start, save each change, capture, hand in; and what may be seen of it when."""
+
+from __future__ import annotations
+
+import zlib
+from collections.abc import Mapping
+from datetime import datetime
+from typing import Any
+
+from tracebench.core.jobcard import checked_answer, learner_view, unanswered
+from tracebench.store.pool import Connection
+from tracebench.store.queries import packed, queries, unpacked
+from tracebench.usecases import captures, grading, shelf
+from tracebench.usecases.errors import Conflict, NotFound
+from tracebench.usecases.people import Person, course_in_reach
+
+Json = dict[str, Any]
+
+
+def start(conn: Connection, person: Person, card_id: int, at: datetime) -> int:
+    """A new sitting, or the one still open. An instructor's is a trial on the card as it stands."""
+    person.must_be("learner", "instructor")
+    row = queries.cards.by_id(conn, card_id=card_id)
+    if row is None:
+        raise NotFound("there is no such job card for you")
+    course_in_reach(conn, person, row["course_id"])
+    version = queries.cards.latest_version(conn, card_id=card_id)
+    if version is None:
+        raise (
+            Conflict("publish the card first, then it can be tried")
+            if person.role == "instructor"
+            else NotFound("there is no such job card for you")
+        )
+    taken = list(queries.sittings.of_card_and_learner(conn, card_id=card_id, learner_id=person.id))
+    trial = person.role == "instructor"
+    for sitting in taken:
+        if sitting["state"] == "open":
+            return int(sitting["id"])
+    if row["state"] == "retired":
+        raise Conflict("this card has been retired; ask your instructor")
+    card = unpacked(version, "document")["document"]
+    if not trial and len(taken) >= card["attempts"]:
+        raise Conflict(f"all {card['attempts']} attempts are used; ask your instructor for another")
+    sitting_id: int = queries.sittings.add(
+        conn, card_version_id=version["id"], learner_id=person.id, trial=trial, attempt=len(taken) + 1, at=at
+    )
+    return sitting_id
+
+
+def _own(conn: Connection, person: Person, sitting_id: int) -> Json:
+    row = queries.sittings.by_id(conn, sitting_id=sitting_id)
+    if row is None or row["learner_id"] != person.id:
+        raise NotFound("there is no such sitting for you")
+    return unpacked(row, "answers", "card")
+
+
+def _own_open(conn: Connection, person: Person, sitting_id: int) -> Json:
+    queries.sittings.lock_by_id(conn, sitting_id=sitting_id)
+    sitting = _own(conn, person, sitting_id)
+    if sitting["state"] != "open":
+        raise Conflict("this sitting is handed in; its answers can no longer change")
+    return sitting
+
+
+def one(conn: Connection, person: Person, sitting_id: int) -> Json:
+    """The sitting as its learner may see it: nothing of the key until it is released."""
+    sitting = _own(conn, person, sitting_id)
+    out = {
+        k: sitting[k]
+        for k in (
+            "id",
+            "card_id",
+            "attempt",
+            "trial",
+            "state",
+            "capture_id",
+            "answers",
+            "revision",
+            "started_at",
+            "saved_at",
+            "handed_in_at",
+            "released_at",
+        )
+    }
+    out["card"] = learner_view(sitting["card"])
+    out["unanswered"] = unanswered(sitting["card"], sitting["answers"], sitting["capture_id"] is not None)
+    out["feedback"] = feedback(conn, sitting) if sitting["state"] == "released" or _own_trial(sitting) else None
+    return out
+
+
+def _own_trial(sitting: Json) -> bool:
+    return bool(sitting["trial"]) and sitting["state"] != "open"
+
+
+def feedback(conn: Connection, sitting: Mapping[str, Any]) -> Json:
+    """Marks, what the tool measured, and the reference, for a released sitting."""
+    graded = grading.settled(conn, sitting["id"])
+    version_id = sitting["card"]["reference_version_id"]
+    version = shelf.version_in_reach(conn, version_id) if version_id else None
+    return {
+        "grade": graded["grade"],
+        "measured": graded["measured"],
+        "reference_capture_id": version["capture_id"] if version else None,
+        "reference_title": version["title"] if version else None,
+    }
+
+
+def save_answer(
+    conn: Connection, person: Person, sitting_id: int, step_id: str, answer: Any, revision: int, at: datetime
+) -> Json:
+    """Save one step's answer. Raises Conflict when another window saved since `revision`."""
+    sitting = _own_open(conn, person, sitting_id)
+    checked = checked_answer(sitting["card"], step_id, answer)
+    if sitting["revision"] != revision:
+        raise Conflict("this sitting was changed in another window; it has been reloaded here")
+    answers = {**sitting["answers"], step_id: checked}
+    queries.sittings.save_answers(conn, sitting_id=sitting_id, answers=packed(answers), at=at)
+    return one(conn, person, sitting_id)
+
+
+def record_on_trainer(
+    conn: Connection, person: Person, sitting_id: int, settings: Mapping[str, Any], at: datetime
+) -> Json:
+    """Take the capture on the trainer, with the fault the card sets."""
+    sitting = _own_open(conn, person, sitting_id)
+    source = sitting["card"]["source"]
+    if source["kind"] != "trainer":
+        raise Conflict("this card is done on a vehicle; bring the file from your scope")
+    # Each recording differs as hands do, but the same settings in the same sitting can be made again.
+    seed = zlib.crc32(f"{sitting_id}:{sitting['revision']}".encode())
+    capture_id = captures.record_on_trainer(conn, person, source, settings, seed, at)
+    queries.sittings.set_capture(conn, sitting_id=sitting_id, capture_id=capture_id, at=at)
+    return one(conn, person, sitting_id)
+
+
+def use_capture(conn: Connection, person: Person, sitting_id: int, capture_id: int, at: datetime) -> Json:
+    """Work with an imported capture of the learner's own."""
+    sitting = _own_open(conn, person, sitting_id)
+    head = captures.in_reach(conn, person, capture_id)
+    if head["owner_id"] != person.id:
+        raise NotFound("there is no such capture for you")
+    if head["circuit"] != sitting["card"]["circuit"]:
+        raise Conflict(f"that capture is of {head['circuit']}; this card is about {sitting['card']['circuit']}")
+    if sitting["card"]["source"]["kind"] != "upload":
+        raise Conflict("this card is done on the trainer; record there")
+    queries.sittings.set_capture(conn, sitting_id=sitting_id, capture_id=capture_id, at=at)
+    return one(conn, person, sitting_id)
+
+
+def hand_in(conn: Connection, person: Person, sitting_id: int, incomplete_ok: bool, at: datetime) -> Json:
+    """Hand in and grade at once. Raises Conflict that lists what is missing unless that is meant."""
+    sitting = _own_open(conn, person, sitting_id)
+    missing = unanswered(sitting["card"], sitting["answers"], sitting["capture_id"] is not None)
+    if missing and not incomplete_ok:
+        raise Conflict(f"{len(missing)} steps are not complete: " + "; ".join(m["what"] for m in missing))
+    queries.sittings.hand_in(conn, sitting_id=sitting_id, at=at)
+    grading.run(conn, sitting_id, at)
+    return one(conn, person, sitting_id)
+
+
+def listed(conn: Connection, person: Person) -> list[Json]:
+    """A person's own sittings, with the sum of marks only once released."""
+    out = []
+    for row in queries.sittings.of_learner(conn, learner_id=person.id):
+        sitting = unpacked(row, "card")
+        item = {k: sitting[k] for k in sitting if k != "card"}
+        item["title"] = sitting["card"]["title"]
+        item["due"] = sitting["card"]["due"]
+        item["earned"] = item["points"] = None
+        if sitting["state"] == "released":
+            grade = grading.settled(conn, sitting["id"])["grade"]
+            item["earned"], item["points"] = grade["earned"], grade["points"]
+        out.append(item)
+    return out

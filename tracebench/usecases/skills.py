@@ -1,0 +1,132 @@
+"""Skill map and logbook, worked out afresh from released marks."""
+
+from __future__ import annotations
+
+from collections import Counter, defaultdict
+from datetime import datetime
+from typing import Any
+
+from tracebench.core.skill import SKILLS, Estimate, Outcome, Rating, course_of
+from tracebench.store.pool import Connection
+from tracebench.store.queries import queries, unpacked
+from tracebench.usecases.errors import NotFound
+from tracebench.usecases.grading import with_changes
+from tracebench.usecases.people import Person, course_in_reach
+
+Json = dict[str, Any]
+
+_EPOCH = datetime(2020, 1, 1)  # noqa: DTZ001 - instants in the database are UTC without a mark
+
+
+def _released(conn: Connection, course_id: int) -> dict[int, list[Json]]:
+    """Released sittings by learner, in order of hand-in, changes applied."""
+    changes: dict[int, list[Json]] = defaultdict(list)
+    for row in queries.sittings.course_changes(conn, course_id=course_id):
+        changes[row["sitting_id"]].append(row)
+    out: dict[int, list[Json]] = defaultdict(list)
+    for row in queries.sittings.of_course(conn, course_id=course_id):
+        if row["state"] == "released":
+            item = unpacked(row, "card", "grade")
+            item["grade"] = with_changes(item["grade"], changes[item["id"]])
+            out[item["learner_id"]].append(item)
+    return out
+
+
+def _estimates(sittings: list[Json], skill: str) -> list[tuple[Json, Estimate]]:
+    periods = []
+    used = []
+    for sitting in sittings:
+        rows = [r for r in sitting["grade"]["results"] if r["skill"] == skill and r["points"] > 0]
+        if rows:
+            outcomes = [Outcome(r["settled"] / r["points"], weight=min(1.0, r["points"] / 2)) for r in rows]
+            periods.append(((sitting["handed_in_at"] - _EPOCH).total_seconds() / 86400, outcomes))
+            used.append(sitting)
+    return list(zip(used, course_of(periods), strict=True))
+
+
+def _cell(skill: str, estimates: list[tuple[Json, Estimate]]) -> Json:
+    rating = estimates[-1][1].rating if estimates else Rating()
+    low, high = rating.band()
+    before = estimates[-2][1].rating.chance() if len(estimates) > 1 else None
+    return {
+        "skill": skill,
+        "estimate": round(rating.chance(), 3),
+        "low": round(low, 3),
+        "high": round(high, 3),
+        "criteria": sum(e.outcomes for _, e in estimates),
+        "change": round(rating.chance() - before, 3) if before is not None else None,
+    }
+
+
+def skill_map(conn: Connection, person: Person, course_id: int) -> Json:
+    """Every learner of a course by every skill."""
+    person.must_be("instructor")
+    course_in_reach(conn, person, course_id)
+    released = _released(conn, course_id)
+    learners = [m for m in queries.courses.members(conn, course_id=course_id) if m["role"] == "learner"]
+    return {
+        "skills": [{"key": key, "title": title} for key, title in SKILLS],
+        "learners": [
+            {
+                "id": m["id"],
+                "name": m["name"],
+                "sittings": len(released[m["id"]]),
+                "cells": [_cell(key, _estimates(released[m["id"]], key)) for key, _ in SKILLS],
+            }
+            for m in learners
+        ],
+    }
+
+
+def logbook(conn: Connection, person: Person, course_id: int, learner_id: int) -> Json:
+    """One learner's course of skill, calls and recurring mistakes; a learner sees only their own."""
+    if person.role == "learner" and person.id != learner_id:
+        raise NotFound("there is no such logbook for you")
+    course_in_reach(conn, person, course_id)
+    member = next((m for m in queries.courses.members(conn, course_id=course_id) if m["id"] == learner_id), None)
+    if member is None or member["role"] != "learner":
+        raise NotFound("there is no such logbook for you")
+    sittings = _released(conn, course_id)[learner_id]
+    by_skill = {key: _estimates(sittings, key) for key, _ in SKILLS}
+    return {
+        "learner": {"id": learner_id, "name": member["name"]},
+        "skills": [
+            {
+                **_cell(key, by_skill[key]),
+                "title": title,
+                "course": [
+                    {
+                        "at": s["handed_in_at"],
+                        "estimate": round(e.rating.chance(), 3),
+                        "low": round(e.rating.band()[0], 3),
+                        "high": round(e.rating.band()[1], 3),
+                    }
+                    for s, e in by_skill[key]
+                ],
+            }
+            for key, title in SKILLS
+        ],
+        "mistakes": _mistakes(sittings),
+        "sittings": [
+            {
+                "id": s["id"],
+                "title": s["card"]["title"],
+                "handed_in_at": s["handed_in_at"],
+                "earned": s["grade"]["earned"],
+                "points": s["grade"]["points"],
+            }
+            for s in reversed(sittings)
+        ],
+    }
+
+
+def _mistakes(sittings: list[Json]) -> list[Json]:
+    """Criteria that cost points more than once, or a named slip, most frequent first."""
+    lost: Counter[str] = Counter()
+    latest: dict[str, str] = {}
+    for sitting in sittings:
+        for row in sitting["grade"]["results"]:
+            if row["points"] and row["settled"] < 0.6 * row["points"]:
+                lost[row["title"]] += 1
+                latest[row["title"]] = row["reason"]
+    return [{"title": title, "times": times, "latest": latest[title]} for title, times in lost.most_common(6)]

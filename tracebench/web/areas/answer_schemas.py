@@ -1,0 +1,79 @@
+"""The core's answer as the readings contract spells it."""
+
+from __future__ import annotations
+
+from apiflask import Schema
+
+from tracebench.web import fields as f
+
+
+class AnswerPhaseOut(Schema):
+    name = f.text()
+    from_ = f.number(**f.FROM)
+    to = f.number(**f.TO)
+    cycle = f.whole(allow_none=True)
+
+
+class AnswerReadingOut(Schema):
+    id = f.text()
+    value = f.number()
+    unit = f.text()
+    uncertainty = f.number()
+    from_ = f.number(**f.FROM)
+    to = f.number(**f.TO)
+    lane = f.text(allow_none=True)
+    cylinder = f.whole(allow_none=True)
+    cycle = f.whole(allow_none=True)
+
+
+class AnswerLimitOut(Schema):
+    reading = f.text()
+    low = f.number(allow_none=True)
+    high = f.number(allow_none=True)
+    basis = f.one_of("maker", "own-fleet", "common-practice")
+    state = f.one_of("inside", "marginal", "outside")
+    decides = f.flag()
+
+
+class AnswerFindingOut(Schema):
+    code = f.text()
+    kind = f.one_of("fault", "set-up", "note")
+    lane = f.text(allow_none=True)
+    from_ = f.number(**f.FROM)
+    to = f.number(**f.TO)
+    cylinder = f.whole(allow_none=True)
+    value = f.number(allow_none=True)
+    unit = f.text(allow_none=True)
+    text = f.text()
+
+
+class AnswerLaneOut(Schema):
+    lane = f.text()
+    unit = f.text()
+    column = f.text()
+    factor = f.number()
+
+
+class AnswerCaptureOut(Schema):
+    samples = f.whole()
+    rate_hz = f.number()
+    duration_s = f.number()
+    lanes = f.many(AnswerLaneOut)
+
+
+class AnswerMissingOut(Schema):
+    reading = f.text()
+    why = f.text()
+
+
+class AnswerOut(Schema):
+    circuit = f.text()
+    engine = f.text()
+    capture = f.nested(AnswerCaptureOut)
+    phases = f.many(AnswerPhaseOut)
+    readings = f.many(AnswerReadingOut)
+    limits = f.many(AnswerLimitOut)
+    findings = f.many(AnswerFindingOut)
+    call = f.one_of("sound", "faulty", "inconclusive")
+    because = f.many(f.text())
+    missing = f.many(AnswerMissingOut)

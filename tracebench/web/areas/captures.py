@@ -1,0 +1,209 @@
+"""Uploads, captures and the tiles that the strip draws."""
+
+from __future__ import annotations
+
+from typing import Any, cast
+
+import numpy as np
+from apiflask import APIBlueprint, Schema, fields
+from flask import Response, request
+
+from tracebench.bench.scope import GROUNDS
+from tracebench.store import captures as store
+from tracebench.usecases import captures
+from tracebench.usecases.errors import NotFound
+from tracebench.web import fields as f
+from tracebench.web.context import now, person, settings, transaction
+
+bp = APIBlueprint("captures", __name__, url_prefix="/api", tag="Captures")
+
+HIGHEST_LEVEL = 24
+
+
+class ColumnOut(Schema):
+    position = f.whole()
+    cell = f.text()
+    name = f.text()
+    unit = f.text()
+    first_values = f.many(f.text())
+    is_time = f.flag()
+
+
+class LayoutOut(Schema):
+    delimiter = f.text()
+    decimal = f.text()
+    encoding = f.text()
+    data_line = f.whole()
+    header = f.many(f.text())
+    columns = f.many(ColumnOut)
+    time_known = f.flag()
+    interval_s = f.number(allow_none=True)
+
+
+class MappingIn(Schema):
+    position = f.whole()
+    lane = f.text()
+    factor = f.number()
+
+
+class UploadOut(Schema):
+    upload_id = f.whole()
+    filename = f.text()
+    layout = f.nested(LayoutOut)
+    mapping = f.many(MappingIn)
+
+
+class ImportIn(Schema):
+    upload_id = f.whole()
+    circuit = f.text()
+    mapping = f.many(MappingIn)
+    interval_s = fields.Float(load_default=None, allow_none=True)
+
+
+class LaneOut(Schema):
+    lane = f.text()
+    unit = f.text()
+    column_name = f.text()
+    factor = f.number()
+    lowest = f.number()
+    highest = f.number()
+
+
+class CaptureOut(Schema):
+    id = f.whole()
+    circuit = f.text()
+    title = f.text()
+    origin = f.one_of("file", "trainer")
+    samples = f.whole()
+    interval_s = f.number()
+    start_s = f.number()
+    tile_bins = f.whole()
+    notes = f.many(f.text())
+    lanes = f.many(LaneOut)
+    created_at = f.instant()
+
+
+class LaneValuesOut(Schema):
+    lane = f.text()
+    unit = f.text()
+    at = f.many(f.number())
+    level = f.number()
+    least = f.number()
+    most = f.number()
+
+
+class ValuesOut(Schema):
+    instants = f.many(f.number())
+    lanes = f.many(LaneValuesOut)
+
+
+class ValuesIn(Schema):
+    at = f.text(metadata={"description": "One or two instants in seconds, separated by a comma."})
+
+
+class UploadIn(Schema):
+    filename = f.text()
+    circuit = f.text()
+
+
+class RecordIn(Schema):
+    range_v = f.number()
+    duration_s = f.number()
+    rate_hz = f.number()
+    ground = f.one_of(*GROUNDS)
+    sweeps = fields.Integer(load_default=2, validate=lambda n: 0 <= n <= 10)
+    way_s = fields.Float(load_default=6.0, validate=lambda s: 0.1 <= s <= 60)
+    hold_s = fields.Float(load_default=0.8, validate=lambda s: 0 <= s <= 30)
+    movement = fields.List(
+        fields.List(fields.Float(), validate=lambda p: len(p) == 2),
+        load_default=None,
+        allow_none=True,
+        validate=lambda m: m is None or len(m) <= 20_000,
+    )
+
+
+class TrainerRecordIn(RecordIn):
+    fault = fields.String(load_default="none")
+    severity = fields.Float(load_default=1.0, validate=lambda s: 0 <= s <= 1)
+
+
+def shaped(head: dict[str, Any]) -> dict[str, Any]:
+    return {**head, "tile_bins": store.TILE_BINS, "notes": head["detail"]["notes"]}
+
+
+@bp.post("/uploads")
+@bp.input(UploadIn, location="query")
+@bp.output(UploadOut, status_code=201)
+def upload(query_data: dict[str, Any]) -> dict[str, Any]:
+    """Send a file as the request's body; answers how it was understood and a mapping to confirm."""
+    with transaction() as conn:
+        return captures.receive(
+            conn,
+            settings().uploads,
+            person(),
+            query_data["filename"],
+            cast(Any, request.stream),
+            query_data["circuit"],
+            now(),
+        )
+
+
+@bp.post("/captures")
+@bp.input(ImportIn)
+@bp.output(CaptureOut, status_code=201)
+def import_capture(json_data: dict[str, Any]) -> dict[str, Any]:
+    """Import an uploaded file with the lanes confirmed."""
+    with transaction() as conn:
+        capture_id = captures.import_upload(conn, settings().uploads, person(), at=now(), **json_data)
+        return shaped(captures.in_reach(conn, person(), capture_id))
+
+
+@bp.post("/captures/trainer")
+@bp.input(TrainerRecordIn)
+@bp.output(CaptureOut, status_code=201)
+def record(json_data: dict[str, Any]) -> dict[str, Any]:
+    """An instructor's own recording on the trainer, sound or with a fault."""
+    person().must_be("instructor")
+    source = {"fault": json_data.pop("fault"), "severity": json_data.pop("severity")}
+    with transaction() as conn:
+        seed = int(now().timestamp()) % 1_000_000
+        capture_id = captures.record_on_trainer(conn, person(), source, json_data, seed, now())
+        return shaped(captures.in_reach(conn, person(), capture_id))
+
+
+@bp.get("/captures/<int:capture_id>")
+@bp.output(CaptureOut)
+def head(capture_id: int) -> dict[str, Any]:
+    """A capture without its samples."""
+    with transaction() as conn:
+        return shaped(captures.in_reach(conn, person(), capture_id))
+
+
+@bp.get("/captures/<int:capture_id>/values")
+@bp.input(ValuesIn, location="query")
+@bp.output(ValuesOut)
+def values(capture_id: int, query_data: dict[str, Any]) -> dict[str, Any]:
+    """Samples at one or two pegs, and each lane's level between them."""
+    try:
+        instants = [float(part) for part in query_data["at"].split(",")][:2]
+    except ValueError:
+        raise NotFound(f"at={query_data['at']!r}: expected one or two numbers of seconds") from None
+    with transaction() as conn:
+        return captures.values_at(conn, person(), capture_id, instants)
+
+
+@bp.get("/captures/<int:capture_id>/lanes/<lane>/tiles/<int:level>/<int:number>")
+@bp.doc(responses={200: {"content": {"application/octet-stream": {}}}})
+def tile(capture_id: int, lane: str, level: int, number: int) -> Response:
+    """Little-endian float32: samples at level 0, else (low, high) of bins of 2^level samples. Never changes."""
+    if level > HIGHEST_LEVEL:
+        raise NotFound(f"there is no level {level}")
+    with transaction() as conn:
+        captures.in_reach(conn, person(), capture_id)
+        try:
+            row = store.tile(conn, capture_id, lane, level, number)
+        except KeyError:
+            raise NotFound(f"this capture has no lane {lane!r}") from None
+    response = Response(row.astype(np.dtype("<f4")).tobytes(), mimetype="application/octet-stream")
+    response.headers["Cache-Control"] = "private, max-age=31536000, immutable"
+    return response

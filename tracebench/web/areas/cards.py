@@ -1,0 +1,138 @@
+"""Job cards."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from apiflask import APIBlueprint, Schema, fields
+
+from tracebench.usecases import cards
+from tracebench.web import fields as f
+from tracebench.web.areas.shelf import LimitBody, MadeOut
+from tracebench.web.context import now, person, transaction
+
+bp = APIBlueprint("cards", __name__, url_prefix="/api/cards", tag="Job cards")
+
+
+class StepBody(Schema):
+    id = fields.String(load_default="")
+    kind = f.one_of("cautions", "capture", "reading", "compare", "call")
+    reading = f.text(allow_none=True)
+    prompt = f.text()
+
+
+class SourceBody(Schema):
+    kind = f.one_of("trainer", "upload")
+    fault = fields.String()
+    severity = fields.Float()
+    closed_v = fields.Float(validate=lambda v: 0 <= v <= 5)
+    open_v = fields.Float(validate=lambda v: 0 <= v <= 5)
+    vehicle = fields.String()
+
+
+class CardBody(Schema):
+    circuit = f.text()
+    title = f.text()
+    brief = f.text()
+    source = f.nested(SourceBody)
+    school = f.one_of("slow", "any")
+    attempts = f.whole()
+    due = f.text(allow_none=True)
+    reference_version_id = f.whole(allow_none=True)
+    limits = f.many(LimitBody)
+    steps = f.many(StepBody)
+    points = fields.Dict(keys=fields.String(), values=fields.Float(), required=True)
+
+
+class CardIn(Schema):
+    course_id = f.whole()
+    document = f.nested(CardBody)
+
+
+class CardSaveIn(Schema):
+    revision = f.whole()
+    document = f.nested(CardBody)
+
+
+class CardOut(Schema):
+    id = f.whole()
+    course_id = f.whole()
+    title = f.text()
+    state = f.one_of("draft", "published", "retired")
+    revision = f.whole()
+    version = f.whole()
+    document = f.nested(CardBody)
+    changed_at = f.instant()
+
+
+class TakenOut(Schema):
+    id = f.whole()
+    attempt = f.whole()
+    state = f.one_of("open", "handed_in", "released")
+
+
+class CardItemOut(Schema):
+    id = f.whole()
+    course_id = f.whole()
+    course = f.text()
+    title = f.text()
+    state = f.one_of("draft", "published", "retired")
+    version = f.whole()
+    circuit = f.text()
+    source = f.one_of("trainer", "upload")
+    due = f.text(allow_none=True)
+    attempts = f.whole()
+    steps = f.whole()
+    sittings = f.whole()
+    waiting = f.whole()
+    taken = f.many(TakenOut)
+
+
+@bp.get("")
+@bp.output(CardItemOut(many=True))
+def listed() -> list[dict[str, Any]]:
+    """Cards of the person's courses."""
+    with transaction() as conn:
+        return cards.listed(conn, person())
+
+
+@bp.post("")
+@bp.input(CardIn)
+@bp.output(MadeOut, status_code=201)
+def create(json_data: dict[str, Any]) -> dict[str, Any]:
+    """A draft card."""
+    with transaction() as conn:
+        return {"id": cards.create(conn, person(), json_data["course_id"], json_data["document"], now())}
+
+
+@bp.get("/<int:card_id>")
+@bp.output(CardOut)
+def one(card_id: int) -> dict[str, Any]:
+    """A card whole, for its instructors."""
+    with transaction() as conn:
+        return cards.one(conn, person(), card_id)
+
+
+@bp.put("/<int:card_id>")
+@bp.input(CardSaveIn)
+@bp.output(CardOut)
+def save(card_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
+    """Save work on a card."""
+    with transaction() as conn:
+        return cards.save(conn, person(), card_id, json_data["revision"], json_data["document"], now())
+
+
+@bp.post("/<int:card_id>/publish")
+@bp.output(CardOut)
+def publish(card_id: int) -> dict[str, Any]:
+    """Freeze the next version."""
+    with transaction() as conn:
+        return cards.publish(conn, person(), card_id, now())
+
+
+@bp.post("/<int:card_id>/retire")
+@bp.output(CardOut)
+def retire(card_id: int) -> dict[str, Any]:
+    """No new sittings."""
+    with transaction() as conn:
+        return cards.retire(conn, person(), card_id, now())

@@ -1,0 +1,127 @@
+"""What circuits declare: lanes, readings, findings, cautions, choices. The same for every role."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from apiflask import APIBlueprint, Schema
+
+from tracebench.bench.circuits.throttle_position import FAULTS
+from tracebench.bench.scope import GROUNDS, RANGES_V, RATES_HZ
+from tracebench.core.circuits import CIRCUITS
+from tracebench.core.circuits.setup_findings import SETUP_FINDINGS
+from tracebench.core.grading import CRITERIA
+from tracebench.core.skill import SKILLS
+from tracebench.web import fields as f
+from tracebench.web.context import person
+
+bp = APIBlueprint("circuits", __name__, url_prefix="/api", tag="Circuits")
+
+
+class LaneSpecOut(Schema):
+    name = f.text()
+    title = f.text()
+    role = f.one_of("signal", "current", "supply", "ground", "sync", "scan")
+    unit = f.text()
+    required = f.flag()
+
+
+class ReadingSpecOut(Schema):
+    id = f.text()
+    title = f.text()
+    unit = f.text()
+    definition = f.text()
+    decimals = f.whole()
+    phase = f.text(allow_none=True)
+
+
+class FindingSpecOut(Schema):
+    code = f.text()
+    title = f.text()
+    kind = f.one_of("fault", "set-up", "note")
+
+
+class ChoiceOut(Schema):
+    key = f.text()
+    text = f.text()
+
+
+class PhaseSpecOut(Schema):
+    name = f.text()
+    required = f.flag()
+
+
+class CircuitOut(Schema):
+    code = f.text()
+    title = f.text()
+    lanes = f.many(LaneSpecOut)
+    phases = f.many(PhaseSpecOut)
+    readings = f.many(ReadingSpecOut)
+    findings = f.many(FindingSpecOut)
+    cautions = f.many(ChoiceOut)
+    causes = f.many(ChoiceOut)
+    next_tests = f.many(ChoiceOut)
+    setup_advice = f.many(f.text())
+
+
+class CriterionOut(Schema):
+    key = f.text()
+    title = f.text()
+    skill = f.text()
+    points = f.number()
+    about = f.text()
+
+
+class FaultOut(Schema):
+    key = f.text()
+    title = f.text()
+
+
+class TrainerOut(Schema):
+    ranges_v = f.many(f.number())
+    rates_hz = f.many(f.number())
+    grounds = f.many(f.text())
+
+
+class FactsOut(Schema):
+    circuits = f.many(CircuitOut)
+    skills = f.many(ChoiceOut)
+    trainer = f.nested(TrainerOut)
+
+
+class MakerFactsOut(Schema):
+    criteria = f.many(CriterionOut)
+    faults = f.many(FaultOut)
+
+
+@bp.get("/facts")
+@bp.output(FactsOut)
+def facts() -> dict[str, Any]:
+    """Everything that screens list by: circuits, skills, the trainer's settings."""
+    return {
+        "circuits": [
+            {
+                "code": c.code,
+                "title": c.title,
+                "lanes": c.lanes,
+                "phases": c.phases,
+                "readings": c.readings,
+                "findings": (*c.findings, *SETUP_FINDINGS),
+                "cautions": c.cautions,
+                "causes": c.causes,
+                "next_tests": c.next_tests,
+                "setup_advice": c.setup_advice,
+            }
+            for c in CIRCUITS.values()
+        ],
+        "skills": [{"key": key, "text": title} for key, title in SKILLS],
+        "trainer": {"ranges_v": RANGES_V, "rates_hz": RATES_HZ, "grounds": GROUNDS},
+    }
+
+
+@bp.get("/maker-facts")
+@bp.output(MakerFactsOut)
+def maker_facts() -> dict[str, Any]:
+    """What the card maker needs besides: criteria and the trainer's faults."""
+    person().must_be("instructor")
+    return {"criteria": CRITERIA, "faults": FAULTS}

@@ -1,0 +1,58 @@
+"""A grade as the marking desk and the learner's feedback show it."""
+
+from __future__ import annotations
+
+from apiflask import Schema, fields
+
+from tracebench.web import fields as f
+
+
+class StretchOut(Schema):
+    from_ = f.number(**f.FROM)
+    to = f.number(**f.TO)
+    lane = f.text(allow_none=True)
+
+
+class ChangedOut(Schema):
+    reason = f.text()
+    author = f.text()
+    at = f.instant()
+
+
+class ResultOut(Schema):
+    criterion = f.text()
+    title = f.text()
+    skill = f.text()
+    step = f.text(allow_none=True)
+    points = f.number()
+    earned = f.number()
+    settled = f.number()
+    certainty = f.number()
+    reason = f.text()
+    slip = f.text(allow_none=True)
+    stretches = f.many(StretchOut)
+    changed = f.nested(ChangedOut, allow_none=True)
+
+
+class GradeOut(Schema):
+    points = f.number()
+    earned = f.number()
+    certainty = f.number()
+    results = f.many(ResultOut)
+
+
+class AnswerBody(Schema):
+    """One step's answer; which fields count depends on the kind of step."""
+
+    read = fields.List(fields.String())
+    note = fields.String()
+    value = fields.Float(allow_none=True)
+    pegs = fields.List(fields.Float())
+    absent = fields.Boolean()
+    state = fields.String()
+    verdict = fields.String()
+    cause = fields.String()
+    next_test = fields.String()
+    evidence = fields.List(fields.List(fields.Float()))
+    confidence = fields.Float()
+    words = fields.String()

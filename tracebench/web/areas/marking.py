@@ -1,0 +1,91 @@
+"""The marking desk."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from apiflask import APIBlueprint, Schema, fields
+
+from tracebench.usecases import grading
+from tracebench.web import fields as f
+from tracebench.web.areas.answer_schemas import AnswerOut
+from tracebench.web.areas.cards import CardBody
+from tracebench.web.areas.grade_schemas import AnswerBody, GradeOut
+from tracebench.web.context import now, person, transaction
+
+bp = APIBlueprint("marking", __name__, url_prefix="/api", tag="Marking desk")
+
+
+class DeskItemOut(Schema):
+    id = f.whole()
+    learner_id = f.whole()
+    learner = f.text()
+    card_id = f.whole()
+    title = f.text()
+    attempt = f.whole()
+    state = f.one_of("handed_in", "released")
+    earned = f.number()
+    points = f.number()
+    certainty = f.number()
+    unsure = f.many(f.text())
+    handed_in_at = f.instant()
+    released_at = f.instant(allow_none=True)
+
+
+class MarkSheetOut(Schema):
+    id = f.whole()
+    learner_id = f.whole()
+    learner = f.text()
+    card_id = f.whole()
+    course_id = f.whole()
+    attempt = f.whole()
+    state = f.one_of("handed_in", "released")
+    capture_id = f.whole(allow_none=True)
+    card = f.nested(CardBody)
+    answers = fields.Dict(keys=fields.String(), values=fields.Nested(AnswerBody), required=True)
+    engine = f.text()
+    grade = f.nested(GradeOut)
+    measured = f.nested(AnswerOut, allow_none=True)
+    reference_capture_id = f.whole(allow_none=True)
+    reference_title = f.text(allow_none=True)
+    handed_in_at = f.instant()
+    released_at = f.instant(allow_none=True)
+
+
+class ChangeIn(Schema):
+    criterion = f.text()
+    earned = f.number()
+    reason = f.text()
+
+
+@bp.get("/courses/<int:course_id>/desk")
+@bp.output(DeskItemOut(many=True))
+def desk(course_id: int) -> list[dict[str, Any]]:
+    """Sittings handed in, least certain first, then those released."""
+    with transaction() as conn:
+        return grading.desk(conn, person(), course_id)
+
+
+@bp.get("/marking/<int:sitting_id>")
+@bp.output(MarkSheetOut)
+def sheet(sitting_id: int) -> dict[str, Any]:
+    """One sitting to settle."""
+    with transaction() as conn:
+        return grading.sheet(conn, person(), sitting_id)
+
+
+@bp.post("/marking/<int:sitting_id>/changes")
+@bp.input(ChangeIn)
+@bp.output(MarkSheetOut)
+def change(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
+    """Change one criterion's points, with a reason."""
+    with transaction() as conn:
+        return grading.change(conn, person(), sitting_id, at=now(), **json_data)
+
+
+@bp.post("/marking/<int:sitting_id>/release")
+@bp.output(MarkSheetOut)
+def release(sitting_id: int) -> dict[str, Any]:
+    """Let the learner see it."""
+    with transaction() as conn:
+        return grading.release(conn, person(), sitting_id, now())

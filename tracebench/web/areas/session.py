@@ -1,0 +1,139 @@
+"""Sign in, sign out, sign out everywhere, change the password; and people, for the administrator."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from apiflask import APIBlueprint, Schema
+from flask import g, request, session
+from flask_wtf.csrf import generate_csrf
+
+from tracebench.store.queries import queries
+from tracebench.usecases import people
+from tracebench.web import fields as f
+from tracebench.web.context import now, person, transaction
+from tracebench.web.errors import problem
+
+bp = APIBlueprint("session", __name__, url_prefix="/api", tag="Session")
+
+
+class PersonOut(Schema):
+    id = f.whole()
+    sign_in = f.text()
+    name = f.text()
+    role = f.one_of(*people.ROLES)
+
+
+class SessionOut(Schema):
+    person = f.nested(PersonOut, allow_none=True)
+    csrf = f.text()
+
+
+class SignInIn(Schema):
+    sign_in = f.text()
+    password = f.text()
+
+
+class PasswordIn(Schema):
+    old = f.text()
+    new = f.text()
+
+
+class PersonIn(Schema):
+    sign_in = f.text()
+    name = f.text()
+    role = f.one_of(*people.ROLES)
+    password = f.text()
+
+
+class ListedPersonOut(PersonOut):
+    active = f.flag()
+
+
+class ActiveIn(Schema):
+    active = f.flag()
+
+
+@bp.get("/session")
+@bp.output(SessionOut)
+def who() -> dict[str, Any]:
+    """Who is signed in, and the token that changes need."""
+    return {"person": g.person, "csrf": generate_csrf()}
+
+
+@bp.post("/session")
+@bp.input(SignInIn)
+@bp.output(SessionOut)
+def sign_in(json_data: dict[str, Any]) -> Any:
+    """Sign in with name and password."""
+    with transaction() as conn:
+        found = people.sign_in(conn, json_data["sign_in"], json_data["password"], request.remote_addr or "", now())
+    if found is None:
+        return problem(
+            401, "Not signed in", "name and password do not fit; check both, capitals matter in the password"
+        )
+    session.clear()
+    session.permanent = True
+    session["person"], session["epoch"] = found.id, found.epoch
+    g.pop("csrf_token", None)
+    return {"person": found, "csrf": generate_csrf()}
+
+
+@bp.delete("/session")
+@bp.output({}, status_code=204)
+def sign_out() -> str:
+    """Sign out here."""
+    session.clear()
+    return ""
+
+
+@bp.post("/session/everywhere")
+@bp.output({}, status_code=204)
+def sign_out_everywhere() -> str:
+    """End every session of this person, this one too."""
+    with transaction() as conn:
+        queries.people.end_sessions(conn, person_id=person().id)
+    session.clear()
+    return ""
+
+
+@bp.post("/session/password")
+@bp.input(PasswordIn)
+@bp.output({}, status_code=204)
+def change_password(json_data: dict[str, Any]) -> str:
+    """Change the password; every session ends."""
+    with transaction() as conn:
+        people.change_password(conn, person(), json_data["old"], json_data["new"])
+    session.clear()
+    return ""
+
+
+@bp.get("/people")
+@bp.output(ListedPersonOut(many=True))
+def everyone() -> list[dict[str, Any]]:
+    """All accounts, for the administrator."""
+    person().must_be("administrator")
+    with transaction() as conn:
+        return list(queries.people.everyone(conn))
+
+
+@bp.post("/people")
+@bp.input(PersonIn)
+@bp.output(ListedPersonOut(many=True), status_code=201)
+def add_person(json_data: dict[str, Any]) -> list[dict[str, Any]]:
+    """A new account."""
+    person().must_be("administrator")
+    with transaction() as conn:
+        people.add(conn, at=now(), **json_data)
+        return list(queries.people.everyone(conn))
+
+
+@bp.patch("/people/<int:person_id>")
+@bp.input(ActiveIn)
+@bp.output(ListedPersonOut(many=True))
+def set_active(person_id: int, json_data: dict[str, Any]) -> list[dict[str, Any]]:
+    """Close or open an account; closing ends its sessions. Nothing of it is lost."""
+    person().must_be("administrator")
+    with transaction() as conn:
+        queries.people.set_active(conn, person_id=person_id, active=json_data["active"])
+        return list(queries.people.everyone(conn))

@@ -1,0 +1,160 @@
+"""The shelf: references, their drafts and published versions."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from apiflask import APIBlueprint, Schema, fields
+
+from tracebench.usecases import shelf
+from tracebench.web import fields as f
+from tracebench.web.areas.answer_schemas import AnswerOut
+from tracebench.web.context import now, person, transaction
+
+bp = APIBlueprint("shelf", __name__, url_prefix="/api/references", tag="Shelf")
+
+
+class TagBody(Schema):
+    from_ = f.number(**f.FROM)
+    to = f.number(**f.TO)
+    lane = f.text()
+    text = f.text()
+
+
+class ToldPhaseBody(Schema):
+    name = f.text()
+    from_ = f.number(**f.FROM)
+    to = f.number(**f.TO)
+
+
+class LimitBody(Schema):
+    reading = f.text()
+    low = f.number(allow_none=True)
+    high = f.number(allow_none=True)
+    basis = f.one_of("maker", "own-fleet", "common-practice")
+    marginal = fields.Float(load_default=None, allow_none=True)
+
+
+class ProvenanceBody(Schema):
+    vehicle = f.text()
+    engine = f.text()
+    conditions = f.text()
+    ground = f.text()
+    probe = f.text()
+    taken_by = f.text()
+    taken_on = f.text()
+    part = f.text()
+
+
+class DocumentBody(Schema):
+    phases = f.many(ToldPhaseBody)
+    options = fields.Dict(keys=fields.String(), values=fields.String(), required=True)
+    limits = f.many(LimitBody)
+    tags = f.many(TagBody)
+    provenance = f.nested(ProvenanceBody)
+    notes = f.text()
+
+
+class ReferenceIn(Schema):
+    capture_id = f.whole()
+    title = f.text()
+    document = f.nested(DocumentBody)
+
+
+class ReferenceSaveIn(Schema):
+    revision = f.whole()
+    title = f.text()
+    document = f.nested(DocumentBody)
+
+
+class VersionOut(Schema):
+    id = f.whole()
+    version = f.whole()
+    title = f.text()
+    author = f.text()
+    published_at = f.instant()
+
+
+class ReferenceOut(Schema):
+    id = f.whole()
+    capture_id = f.whole()
+    circuit = f.text()
+    title = f.text()
+    author = f.text()
+    state = f.one_of("draft", "published", "retired")
+    revision = f.whole()
+    document = f.nested(DocumentBody)
+    answer = f.nested(AnswerOut)
+    versions = f.many(VersionOut)
+    created_at = f.instant()
+    changed_at = f.instant()
+
+
+class ShelfItemOut(Schema):
+    id = f.whole()
+    capture_id = f.whole()
+    circuit = f.text()
+    title = f.text()
+    author = f.text()
+    state = f.one_of("draft", "published", "retired")
+    version = f.whole(allow_none=True)
+    version_id = f.whole(allow_none=True)
+    call = f.one_of("sound", "faulty", "inconclusive", allow_none=True)
+    because = f.many(f.text())
+    provenance = f.nested(ProvenanceBody)
+    tags = f.whole()
+    changed_at = f.instant()
+
+
+class MadeOut(Schema):
+    id = f.whole()
+
+
+@bp.get("")
+@bp.output(ShelfItemOut(many=True))
+def listed() -> list[dict[str, Any]]:
+    """Every reference on the shelf."""
+    with transaction() as conn:
+        return shelf.listed(conn, person())
+
+
+@bp.post("")
+@bp.input(ReferenceIn)
+@bp.output(MadeOut, status_code=201)
+def create(json_data: dict[str, Any]) -> dict[str, Any]:
+    """A draft reference from a capture."""
+    with transaction() as conn:
+        return {"id": shelf.create(conn, person(), at=now(), **json_data)}
+
+
+@bp.get("/<int:reference_id>")
+@bp.output(ReferenceOut)
+def one(reference_id: int) -> dict[str, Any]:
+    """A reference with what the core measures on it."""
+    with transaction() as conn:
+        return shelf.one(conn, person(), reference_id)
+
+
+@bp.put("/<int:reference_id>")
+@bp.input(ReferenceSaveIn)
+@bp.output(ReferenceOut)
+def save(reference_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
+    """Save work on a reference."""
+    with transaction() as conn:
+        return shelf.save(conn, person(), reference_id, at=now(), **json_data)
+
+
+@bp.post("/<int:reference_id>/publish")
+@bp.output(ReferenceOut)
+def publish(reference_id: int) -> dict[str, Any]:
+    """Freeze the next version."""
+    with transaction() as conn:
+        return shelf.publish(conn, person(), reference_id, now())
+
+
+@bp.post("/<int:reference_id>/retire")
+@bp.output(ReferenceOut)
+def retire(reference_id: int) -> dict[str, Any]:
+    """Take it off the shelf."""
+    with transaction() as conn:
+        return shelf.retire(conn, person(), reference_id, now())

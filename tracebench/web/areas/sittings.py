@@ -1,0 +1,164 @@
+"""A learner's sittings. What a response may hold before release is decided in the use cases."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from apiflask import APIBlueprint, Schema, fields
+
+from tracebench.usecases import sittings
+from tracebench.web import fields as f
+from tracebench.web.areas.answer_schemas import AnswerOut
+from tracebench.web.areas.captures import RecordIn
+from tracebench.web.areas.cards import StepBody
+from tracebench.web.areas.grade_schemas import AnswerBody, GradeOut
+from tracebench.web.areas.shelf import MadeOut
+from tracebench.web.context import now, person, transaction
+
+bp = APIBlueprint("sittings", __name__, url_prefix="/api", tag="Sittings")
+
+
+class ShownLimitOut(Schema):
+    reading = f.text()
+    low = f.number(allow_none=True)
+    high = f.number(allow_none=True)
+    basis = f.one_of("maker", "own-fleet", "common-practice")
+
+
+class ShownSourceOut(Schema):
+    kind = f.one_of("trainer", "upload")
+    vehicle = fields.String()
+
+
+class ShownCardOut(Schema):
+    circuit = f.text()
+    title = f.text()
+    brief = f.text()
+    source = f.nested(ShownSourceOut)
+    school = f.one_of("slow", "any")
+    attempts = f.whole()
+    due = f.text(allow_none=True)
+    steps = f.many(StepBody)
+    limits = f.many(ShownLimitOut)
+
+
+class UnansweredOut(Schema):
+    step = f.text()
+    what = f.text()
+
+
+class FeedbackOut(Schema):
+    grade = f.nested(GradeOut)
+    measured = f.nested(AnswerOut, allow_none=True)
+    reference_capture_id = f.whole(allow_none=True)
+    reference_title = f.text(allow_none=True)
+
+
+class SittingOut(Schema):
+    id = f.whole()
+    card_id = f.whole()
+    attempt = f.whole()
+    trial = f.flag()
+    state = f.one_of("open", "handed_in", "released")
+    capture_id = f.whole(allow_none=True)
+    card = f.nested(ShownCardOut)
+    answers = fields.Dict(keys=fields.String(), values=fields.Nested(AnswerBody), required=True)
+    unanswered = f.many(UnansweredOut)
+    revision = f.whole()
+    started_at = f.instant()
+    saved_at = f.instant()
+    handed_in_at = f.instant(allow_none=True)
+    released_at = f.instant(allow_none=True)
+    feedback = f.nested(FeedbackOut, allow_none=True)
+
+
+class SittingItemOut(Schema):
+    id = f.whole()
+    card_id = f.whole()
+    title = f.text()
+    attempt = f.whole()
+    trial = f.flag()
+    state = f.one_of("open", "handed_in", "released")
+    due = f.text(allow_none=True)
+    started_at = f.instant()
+    saved_at = f.instant()
+    handed_in_at = f.instant(allow_none=True)
+    released_at = f.instant(allow_none=True)
+    earned = f.number(allow_none=True)
+    points = f.number(allow_none=True)
+
+
+class AnswerIn(Schema):
+    step = f.text()
+    answer = f.nested(AnswerBody)
+    revision = f.whole()
+
+
+class UseCaptureIn(Schema):
+    capture_id = f.whole()
+
+
+class HandInIn(Schema):
+    incomplete_ok = f.flag()
+
+
+@bp.get("/sittings")
+@bp.output(SittingItemOut(many=True))
+def listed() -> list[dict[str, Any]]:
+    """The person's own sittings."""
+    with transaction() as conn:
+        return sittings.listed(conn, person())
+
+
+@bp.post("/cards/<int:card_id>/sittings")
+@bp.output(MadeOut, status_code=201)
+def start(card_id: int) -> dict[str, Any]:
+    """Begin a card, or go on with the sitting that is open. An instructor's is a trial."""
+    with transaction() as conn:
+        return {"id": sittings.start(conn, person(), card_id, now())}
+
+
+@bp.get("/sittings/<int:sitting_id>")
+@bp.output(SittingOut)
+def one(sitting_id: int) -> dict[str, Any]:
+    """A sitting of one's own."""
+    with transaction() as conn:
+        return sittings.one(conn, person(), sitting_id)
+
+
+@bp.put("/sittings/<int:sitting_id>/answer")
+@bp.input(AnswerIn)
+@bp.output(SittingOut)
+def save_answer(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
+    """Save one step's answer."""
+    with transaction() as conn:
+        return sittings.save_answer(
+            conn, person(), sitting_id, json_data["step"], json_data["answer"], json_data["revision"], now()
+        )
+
+
+@bp.post("/sittings/<int:sitting_id>/record")
+@bp.input(RecordIn)
+@bp.output(SittingOut)
+def record(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
+    """Take the capture on the trainer."""
+    with transaction() as conn:
+        return sittings.record_on_trainer(conn, person(), sitting_id, json_data, now())
+
+
+@bp.post("/sittings/<int:sitting_id>/capture")
+@bp.input(UseCaptureIn)
+@bp.output(SittingOut)
+def use_capture(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
+    """Work with an imported capture."""
+    with transaction() as conn:
+        return sittings.use_capture(conn, person(), sitting_id, json_data["capture_id"], now())
+
+
+@bp.post("/sittings/<int:sitting_id>/hand-in")
+@bp.input(HandInIn)
+@bp.output(SittingOut)
+def hand_in(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
+    """Hand in; grading runs at once, marks show after release."""
+    with transaction() as conn:
+        return sittings.hand_in(conn, person(), sitting_id, json_data["incomplete_ok"], now())

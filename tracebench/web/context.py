@@ -1,0 +1,33 @@
+"""Who asks, the database, the clock: what every route needs from the application."""
+
+from __future__ import annotations
+
+from contextlib import AbstractContextManager
+from datetime import UTC, datetime
+
+from flask import current_app, g
+
+from tracebench.settings import Settings
+from tracebench.store.pool import Connection, Pool
+from tracebench.usecases.people import Person
+
+
+def transaction() -> AbstractContextManager[Connection]:
+    pool: Pool = current_app.extensions["tracebench.pool"]
+    return pool.transaction()
+
+
+def settings() -> Settings:
+    value: Settings = current_app.extensions["tracebench.settings"]
+    return value
+
+
+def now() -> datetime:
+    """UTC without a mark, as the database keeps it."""
+    return datetime.now(UTC).replace(tzinfo=None)
+
+
+def person() -> Person:
+    """The person signed in; the door has made sure there is one."""
+    found: Person = g.person
+    return found

@@ -1,0 +1,59 @@
+"""Errors as problem details (RFC 9457): a title, a status and one sentence to act on. Never a traceback."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from apiflask import APIFlask
+from apiflask.exceptions import HTTPError
+from flask import Response, current_app, jsonify
+from flask_wtf.csrf import CSRFError
+from werkzeug.exceptions import HTTPException
+
+from tracebench.core.errors import TraceBenchError
+from tracebench.usecases.errors import Conflict, NotAllowed, NotFound
+
+_STATUS = ((NotFound, 404, "Not found"), (NotAllowed, 403, "Not allowed"), (Conflict, 409, "Not possible now"))
+
+
+def problem(status: int, title: str, detail: str, **more: Any) -> tuple[Response, int]:
+    body = jsonify({"type": "about:blank", "title": title, "status": status, "detail": detail, **more})
+    body.content_type = "application/problem+json"
+    return body, status
+
+
+def register(app: APIFlask) -> None:
+    @app.errorhandler(TraceBenchError)
+    def refused(error: TraceBenchError) -> tuple[Response, int]:
+        for kind, status, title in _STATUS:
+            if isinstance(error, kind):
+                return problem(status, title, str(error))
+        return problem(422, "Cannot be used", str(error))
+
+    @app.errorhandler(CSRFError)
+    def forged(error: CSRFError) -> tuple[Response, int]:
+        return problem(400, "Page out of date", "this page is out of date; reload it and try again")
+
+    @app.error_processor
+    def invalid(error: HTTPError) -> tuple[Response, int]:
+        return problem(error.status_code, error.message, _sentence(error.detail) or error.message)
+
+    @app.errorhandler(HTTPException)
+    def http(error: HTTPException) -> tuple[Response, int]:
+        return problem(error.code or 500, error.name, error.description or error.name)
+
+    @app.errorhandler(Exception)
+    def unexpected(error: Exception) -> tuple[Response, int]:
+        current_app.logger.exception("unexpected error")
+        return problem(500, "Unexpected error", "something went wrong here; nothing was changed. Try again")
+
+
+def _sentence(detail: Any) -> str:
+    """The first complaint of a validation as 'field: what is wrong'."""
+    parts: list[str] = []
+    while isinstance(detail, dict) and detail:
+        key, detail = next(iter(detail.items()))
+        if key not in ("json", "query", "_schema"):
+            parts.append(str(key))
+    words = " ".join(detail) if isinstance(detail, list) else str(detail or "")
+    return f"{'.'.join(parts)}: {words}" if parts else words

@@ -1,0 +1,54 @@
+"""The built front end: static files, compressed where the build left a .gz, and index.html for every page."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from apiflask import APIBlueprint
+from flask import Response, current_app, request, send_file
+from werkzeug.exceptions import NotFound
+from werkzeug.security import safe_join
+
+from tracebench.store.pool import Pool
+from tracebench.web.context import settings
+from tracebench.web.errors import problem
+
+bp = APIBlueprint("frontend", __name__, enable_openapi=False)
+
+_TYPES = {".js": "text/javascript", ".css": "text/css", ".html": "text/html", ".svg": "image/svg+xml"}
+
+
+def current_pool() -> Pool:
+    pool: Pool = current_app.extensions["tracebench.pool"]
+    return pool
+
+
+@bp.get("/", defaults={"path": ""})
+@bp.get("/<path:path>")
+def page(path: str) -> Response | tuple[Response, int]:
+    """A file of the build, or the application's page for any other address."""
+    if path.startswith("api/"):
+        return problem(404, "Not found", f"there is nothing at /{path}")
+    folder = settings().frontend
+    if not (folder / "index.html").exists():
+        return problem(503, "Not built", "the front end is not built yet; run ./start --setup")
+    name = safe_join(str(folder), path)
+    if name is None:
+        raise NotFound
+    file = Path(name)
+    if not path or not file.is_file():
+        if path.startswith("assets/"):
+            raise NotFound
+        file = folder / "index.html"
+    return _sent(file, immutable=path.startswith("assets/"))
+
+
+def _sent(file: Path, immutable: bool) -> Response:
+    small = file.with_name(file.name + ".gz")
+    compressed = small.exists() and "gzip" in request.headers.get("Accept-Encoding", "")
+    response = send_file(small if compressed else file, mimetype=_TYPES.get(file.suffix), conditional=True)
+    if compressed:
+        response.headers["Content-Encoding"] = "gzip"
+    response.headers["Vary"] = "Accept-Encoding"
+    response.headers["Cache-Control"] = "public, max-age=31536000, immutable" if immutable else "no-cache"
+    return response
