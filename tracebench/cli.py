@@ -16,6 +16,7 @@ from tracebench.core.circuits import circuit as circuit_of
 from tracebench.core.circuits import measure as measure_capture
 from tracebench.core.errors import BadFile, BadOption, TraceBenchError
 from tracebench.core.limits import limits_from_json
+from tracebench.demo import seed
 from tracebench.formats import load, understand
 from tracebench.formats.mapping import parse_map, told_mapping
 from tracebench.settings import MissingSetting, Settings
@@ -138,3 +139,11 @@ def _settings() -> Settings:
         return Settings.from_env(os.environ)
     except MissingSetting as missing:
         raise BadOption(str(missing)) from None
+
+
+@main.command("demo")
+def demo_command() -> None:
+    """Load the demo class into an empty database."""
+    settings = _settings()
+    loaded = seed.load(Pool(settings), settings.uploads, datetime.now(UTC).replace(tzinfo=None))
+    click.echo("demo class loaded" if loaded else "there is a course already; the demo was not loaded")

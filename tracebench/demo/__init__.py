@@ -1,0 +1,1 @@
+"""The demo: an invented evening class half-way through its course, made by the trainer with fixed seeds."""

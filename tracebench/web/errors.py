@@ -36,7 +36,8 @@ def register(app: APIFlask) -> None:
 
     @app.error_processor
     def invalid(error: HTTPError) -> tuple[Response, int]:
-        return problem(error.status_code, error.message, _sentence(error.detail) or error.message)
+        title = error.message or "Cannot be used"
+        return problem(error.status_code, title, _sentence(error.detail) or title)
 
     @app.errorhandler(HTTPException)
     def http(error: HTTPException) -> tuple[Response, int]:

@@ -42,7 +42,7 @@ def nested(schema: type[Schema], **kw: Any) -> fields.Nested:
     return fields.Nested(schema, required=True, **kw)
 
 
-def many(of: Any, **kw: Any) -> fields.List:
+def many(of: Any, **kw: Any) -> fields.List[Any]:
     """A list of a schema or of a field."""
     inner = fields.Nested(of) if isinstance(of, type) else of
     return fields.List(inner, required=True, **kw)

@@ -193,7 +193,7 @@ def values(capture_id: int, query_data: dict[str, Any]) -> dict[str, Any]:
 
 
 @bp.get("/captures/<int:capture_id>/lanes/<lane>/tiles/<int:level>/<int:number>")
-@bp.doc(responses={200: {"content": {"application/octet-stream": {}}}})
+@bp.doc(responses={200: "float32 values"})
 def tile(capture_id: int, lane: str, level: int, number: int) -> Response:
     """Little-endian float32: samples at level 0, else (low, high) of bins of 2^level samples. Never changes."""
     if level > HIGHEST_LEVEL:

@@ -1,0 +1,193 @@
+"""Who and what the demo is about. All names, places and figures are invented."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+PASSWORD = "harbour-light"  # noqa: S105 - meant to be known
+"""Sign-in password of every demo account; ./start prints it."""
+
+COURSE = "Evening class 2, Saltmarsh Quay"
+
+ADMINISTRATOR = ("admin", "Workshop office")
+INSTRUCTOR = ("instructor", "Wenna Tarrow")
+
+
+@dataclass(frozen=True, slots=True)
+class Learner:
+    """`able` 0-1 per skill area: setting up, measuring, concluding; `bold` makes confidence outrun it."""
+
+    sign_in: str
+    name: str
+    setting_up: float
+    measuring: float
+    concluding: float
+    bold: float = 0.0
+
+
+LEARNERS = (
+    Learner("learner", "Pell Arkin", 0.85, 0.8, 0.7),
+    Learner("brisa", "Brisa Halloway", 0.95, 0.95, 0.92),
+    Learner("corrin", "Corrin Vask", 0.5, 0.7, 0.45, 0.4),
+    Learner("dunya", "Dunya Merrit", 0.8, 0.55, 0.8),
+    Learner("eskil", "Eskil Thorne", 0.35, 0.4, 0.35, 0.5),
+    Learner("fenna", "Fenna Oswick", 0.9, 0.85, 0.55),
+    Learner("garrow", "Garrow Lisk", 0.7, 0.9, 0.85),
+    Learner("hesper", "Hesper Quoyle", 0.6, 0.6, 0.6, 0.2),
+    Learner("idris", "Idra Sennet", 0.75, 0.7, 0.9),
+)
+
+VEHICLES = (
+    ("Bay 1, grey hatchback", "1.4 petrol, cable throttle", "Bay 1"),
+    ("Bay 2, white van", "1.6 petrol, cable throttle", "Bay 2"),
+    ("Bench board 3", "Throttle body on a board", "Bench"),
+)
+
+MAKER_LIMITS = [
+    {"reading": "closed_v", "low": 0.45, "high": 0.75, "basis": "maker"},
+    {"reading": "open_v", "low": 3.6, "high": None, "basis": "maker"},
+]
+
+
+@dataclass(frozen=True, slots=True)
+class DemoReference:
+    title: str
+    vehicle: int
+    part: dict[str, Any]
+    seed: int
+    tags: tuple[tuple[str, str], ...]
+    notes: str
+    publish: bool = True
+
+
+REFERENCES = (
+    DemoReference(
+        "Throttle position, sound",
+        0,
+        {"fault": "none"},
+        11,
+        (
+            ("closed", "Rest against the closed stop: flat, and the same after every sweep."),
+            ("opening", "Even rise. Small texture is normal; a fall off the path is not."),
+            ("open", "Held wide open: dead level, well under the reference."),
+        ),
+        "Taken after the sensor was renewed; keep as the known good of this vehicle.",
+    ),
+    DemoReference(
+        "Throttle position, worn near idle",
+        0,
+        {"fault": "worn-idle"},
+        12,
+        (
+            ("dropout", "Falls off its path just off idle, where the wiper spends its life."),
+            ("opening", "Same place of travel in each sweep, both ways: the track, not the probe."),
+        ),
+        "Complaint: hesitates pulling away, no code stored. A meter showed nothing.",
+    ),
+    DemoReference(
+        "Throttle position, sound, van",
+        1,
+        {"fault": "none", "closed_v": 0.55, "open_v": 3.77},
+        13,
+        (("open", "3.77 V: under the rule of thumb, inside the maker's figure. Look it up before you condemn it."),),
+        "Shows why the maker's figure outranks a rule of thumb.",
+    ),
+    DemoReference(
+        "Throttle position, does not open fully",
+        1,
+        {"fault": "short-travel", "severity": 0.7},
+        14,
+        (("open", "Level and steady, but far too low: the plate does not reach its stop."),),
+        "Carpet mat under the pedal. Mechanical travel first, sensor last.",
+    ),
+    DemoReference(
+        "Throttle position, ground open",
+        2,
+        {"fault": "open-ground"},
+        15,
+        (("whole", "Near the reference whatever the throttle does: no current flows to ground."),),
+        "Board with the ground lead pulled.",
+    ),
+    DemoReference(
+        "Throttle position, closed level low",
+        2,
+        {"fault": "low-closed", "severity": 0.4},
+        16,
+        (("closed", "Rests under the least allowed: the controller may take it for an open wire."),),
+        "Sensor turned on its slotted holes.",
+    ),
+    DemoReference(
+        "Throttle position, probe slipped",
+        2,
+        {"fault": "probe-slip"},
+        17,
+        (("slip", "Everything gone to zero at once, and back: the clip, not the part. Capture again."),),
+        "Kept as a warning, still to be tidied up.",
+        publish=False,
+    ),
+)
+
+
+@dataclass(frozen=True, slots=True)
+class DemoCard:
+    title: str
+    brief: str
+    source: dict[str, Any]
+    reference: int
+    due_days: int
+    attempts: int
+    began_days_ago: int
+
+
+CARDS = (
+    DemoCard(
+        "Hesitates pulling away",
+        "The owner says it stumbles just off idle, warm or cold. No codes. Scan data look normal. Sweep the throttle "
+        "slowly with the key on and the engine off, find out whether the sensor is to blame, and say what you would "
+        "do next.",
+        {"kind": "trainer", "fault": "worn-idle", "severity": 1.0, "vehicle": "Bay 1, grey hatchback"},
+        0,
+        -21,
+        2,
+        27,
+    ),
+    DemoCard(
+        "After the repair",
+        "The throttle sensor has just been renewed by a colleague. Prove the repair with a capture under the same "
+        "conditions as before.",
+        {"kind": "trainer", "fault": "none", "severity": 0.0, "vehicle": "Bay 1, grey hatchback"},
+        0,
+        -12,
+        1,
+        17,
+    ),
+    DemoCard(
+        "Lacks top speed",
+        "Pulls well but will not rev out. The air filter is new. Is full throttle reaching the controller?",
+        {"kind": "trainer", "fault": "short-travel", "severity": 0.8, "vehicle": "Bay 2, white van"},
+        2,
+        3,
+        2,
+        8,
+    ),
+    DemoCard(
+        "Your own capture",
+        "On a vehicle of your own choice, or one in the bays: two slow sweeps, key on, engine off. Bring the file "
+        "from your scope.",
+        {"kind": "upload"},
+        0,
+        10,
+        3,
+        5,
+    ),
+)
+
+READINGS = ("closed_v", "open_v", "opening_s", "dropout_depth_v")
+COMPARED = ("closed_v", "open_v")
+PROMPTS = {
+    "closed_v": "What is the level with the throttle closed?",
+    "open_v": "What is the level held wide open?",
+    "opening_s": "How long does the slowest opening take, from 10 to 90 %?",
+    "dropout_depth_v": "Does the signal leave its path anywhere? How deep is the deepest fall?",
+}

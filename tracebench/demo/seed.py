@@ -1,0 +1,238 @@
+"""Fill an empty database with the demo, through the same use cases that the web takes."""
+
+from __future__ import annotations
+
+import io
+import zlib
+from datetime import datetime, timedelta
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from tracebench.bench.circuits.throttle_position import Potentiometer
+from tracebench.bench.hand import SweepPlan
+from tracebench.bench.scope import ScopeSettings
+from tracebench.bench.trainer import record
+from tracebench.core.answer import Answer
+from tracebench.demo import cast
+from tracebench.demo.learners import answers_of, settings_of
+from tracebench.store.pool import Connection, Pool
+from tracebench.store.queries import queries
+from tracebench.usecases import captures, cards, grading, people, shelf, sittings
+from tracebench.usecases.people import Person
+
+CIRCUIT = "throttle-position"
+
+PLAN = (
+    # card, attempt, days after the card began, share of learners that did it, then released?
+    (0, 1, 3, 1.0, True),
+    (0, 2, 8, 0.6, True),
+    (1, 1, 4, 1.0, True),
+    (2, 1, 3, 0.8, True),
+    (2, 2, 6, 0.6, False),
+    (3, 1, 3, 0.5, False),
+)
+
+
+def load(pool: Pool, uploads: Path, now: datetime) -> bool:
+    """Load the demo unless there is already a course; True if it was loaded."""
+    with pool.transaction() as conn:
+        if list(queries.courses.all_courses(conn)):
+            return False
+        _Demo(conn, uploads, now).load()
+    return True
+
+
+class _Demo:
+    def __init__(self, conn: Connection, uploads: Path, now: datetime) -> None:
+        self.conn = conn
+        self.uploads = uploads
+        self.now = now
+        self.people: dict[str, Person] = {}
+
+    def load(self) -> None:
+        began = self.now - timedelta(days=35)
+        self._people(began)
+        course_id = queries.courses.add(self.conn, title=cast.COURSE, at=began)
+        for sign_in, person in self.people.items():
+            if sign_in != cast.ADMINISTRATOR[0]:
+                queries.courses.join_course(self.conn, course_id=course_id, person_id=person.id)
+        for name, engine, bay in cast.VEHICLES:
+            queries.courses.add_vehicle(self.conn, name=name, engine=engine, bay=bay)
+        versions = [self._reference(r, began + timedelta(days=k)) for k, r in enumerate(cast.REFERENCES)]
+        card_ids = [self._card(course_id, card, versions) for card in cast.CARDS]
+        for step in PLAN:
+            self._round(card_ids, *step)
+        self._open_sittings(card_ids)
+
+    def _people(self, at: datetime) -> None:
+        rows = [
+            (*cast.ADMINISTRATOR, "administrator"),
+            (*cast.INSTRUCTOR, "instructor"),
+            *((x.sign_in, x.name, "learner") for x in cast.LEARNERS),
+        ]
+        for sign_in, name, role in rows:
+            person_id = people.add(self.conn, sign_in, name, role, cast.PASSWORD, at)
+            self.people[sign_in] = Person(person_id, sign_in, name, role, 1)
+
+    @property
+    def instructor(self) -> Person:
+        return self.people[cast.INSTRUCTOR[0]]
+
+    def _reference(self, wanted: cast.DemoReference, at: datetime) -> int | None:
+        settings = {"range_v": 10.0, "duration_s": 32.0, "rate_hz": 5000, "ground": "sensor ground"}
+        capture_id = captures.record_on_trainer(self.conn, self.instructor, wanted.part, settings, wanted.seed, at)
+        answer = captures.measured(self.conn, capture_id, CIRCUIT, {})
+        vehicle, engine, _ = cast.VEHICLES[wanted.vehicle]
+        document = {
+            "limits": cast.MAKER_LIMITS,
+            "tags": [_tag(answer, place, text) for place, text in wanted.tags],
+            "provenance": {
+                "vehicle": vehicle,
+                "engine": engine,
+                "conditions": "key on, engine off, slow sweep, 21 °C",
+                "ground": "sensor ground",
+                "probe": "back-probed at the plug, 10:1 off",
+                "taken_by": self.instructor.name,
+                "taken_on": at.date().isoformat(),
+                "part": "three-wire potentiometer",
+            },
+            "notes": wanted.notes,
+        }
+        reference_id = shelf.create(self.conn, self.instructor, capture_id, wanted.title, document, at)
+        if not wanted.publish:
+            return None
+        return int(shelf.publish(self.conn, self.instructor, reference_id, at)["versions"][0]["id"])
+
+    def _card(self, course_id: int, card: cast.DemoCard, versions: list[int | None]) -> int:
+        began = self.now - timedelta(days=card.began_days_ago)
+        steps: list[dict[str, Any]] = [
+            {"kind": "cautions", "prompt": "Read before you begin."},
+            {"kind": "capture", "prompt": "Two slow sweeps, 4 s or more each way, key on, engine off."},
+            *({"kind": "reading", "reading": r, "prompt": cast.PROMPTS[r]} for r in cast.READINGS),
+            *(
+                {"kind": "compare", "reading": r, "prompt": "Hold your reading against the limit."}
+                for r in cast.COMPARED
+            ),
+            {"kind": "call", "prompt": "Sound, faulty, or cannot tell yet? Say what shows it."},
+        ]
+        document = {
+            "circuit": CIRCUIT,
+            "title": card.title,
+            "brief": card.brief,
+            "source": card.source,
+            "school": "slow",
+            "attempts": card.attempts,
+            "due": (self.now + timedelta(days=card.due_days)).date().isoformat(),
+            "reference_version_id": versions[card.reference],
+            "steps": steps,
+        }
+        card_id = cards.create(self.conn, self.instructor, course_id, document, began)
+        cards.publish(self.conn, self.instructor, card_id, began)
+        return card_id
+
+    def _round(self, card_ids: list[int], card_no: int, attempt: int, days: int, share: float, released: bool) -> None:
+        began = self.now - timedelta(days=cast.CARDS[card_no].began_days_ago)
+        for place, learner in enumerate(cast.LEARNERS):
+            rng = np.random.default_rng(zlib.crc32(f"{card_no}/{attempt}/{learner.sign_in}".encode()))
+            if rng.random() > share:
+                continue
+            # A day's class, in the evening, one after the other.
+            at = (began + timedelta(days=days)).replace(hour=18, minute=3 * place, second=0, microsecond=0)
+            at = min(at, self.now - timedelta(minutes=30 - place))
+            sitting_id = self._sit(card_ids[card_no], card_no, learner, rng, at)
+            sittings.hand_in(self.conn, self.people[learner.sign_in], sitting_id, True, at + timedelta(minutes=50))
+            if released:
+                self._settle(sitting_id, rng, at + timedelta(days=1))
+
+    def _sit(self, card_id: int, card_no: int, learner: cast.Learner, rng: np.random.Generator, at: datetime) -> int:
+        person = self.people[learner.sign_in]
+        sitting_id = sittings.start(self.conn, person, card_id, at)
+        settings = settings_of(learner, rng)
+        if cast.CARDS[card_no].source["kind"] == "trainer":
+            sitting = sittings.record_on_trainer(self.conn, person, sitting_id, settings, at)
+        else:
+            capture_id = self._own_file(person, settings, rng, at)
+            sitting = sittings.use_capture(self.conn, person, sitting_id, capture_id, at)
+        measured = captures.measured(self.conn, sitting["capture_id"], CIRCUIT, {})
+        for step_id, answer in answers_of(learner, measured, rng).items():
+            sitting = sittings.save_answer(
+                self.conn, person, sitting_id, step_id, answer, sitting["revision"], at + timedelta(minutes=30)
+            )
+        return sitting_id
+
+    def _own_file(self, person: Person, settings: dict[str, Any], rng: np.random.Generator, at: datetime) -> int:
+        """A text file as a learner's scope would leave it, brought in through the import."""
+        scope = ScopeSettings(settings["range_v"], settings["duration_s"], settings["rate_hz"], bits=8, noise_v=0.012)
+        capture = record(
+            Potentiometer(closed_v=0.58 + 0.1 * rng.random(), open_v=4.05 + 0.2 * rng.random()),
+            scope,
+            SweepPlan(settings["sweeps"], settings["way_s"], settings["hold_s"]),
+            int(rng.integers(1 << 30)),
+            ("signal",),
+        )
+        rows = [f"{capture.time_s(k):.4f};{v:.4f}" for k, v in enumerate(capture.lanes["signal"].samples)]
+        text = "\r\n".join(["Zeit (s);Kanal 1 (V)", *rows]).replace(".", ",") + "\r\n"
+        received = captures.receive(
+            self.conn, self.uploads, person, "test2 (3).csv", io.BytesIO(text.encode()), CIRCUIT, at
+        )
+        return captures.import_upload(
+            self.conn, self.uploads, person, received["upload_id"], CIRCUIT, received["mapping"], None, at
+        )
+
+    def _settle(self, sitting_id: int, rng: np.random.Generator, at: datetime) -> None:
+        at = min(at, self.now - timedelta(minutes=5))
+        graded = grading.settled(self.conn, sitting_id)["grade"]
+        unsure = [r for r in graded["results"] if r["certainty"] <= 0.6 and r["earned"] < r["points"]]
+        if unsure and rng.random() < 0.4:
+            row = unsure[0]
+            grading.change(
+                self.conn,
+                self.instructor,
+                sitting_id,
+                row["criterion"],
+                row["points"],
+                "Your way of reading it holds as well: full points.",
+                at,
+            )
+        grading.release(self.conn, self.instructor, sitting_id, at)
+
+    def _open_sittings(self, card_ids: list[int]) -> None:
+        """Two learners in the middle of a card."""
+        for card_no, sign_in in ((3, "learner"), (2, "eskil")):
+            learner = next(x for x in cast.LEARNERS if x.sign_in == sign_in)
+            rng = np.random.default_rng(zlib.crc32(f"open/{sign_in}".encode()))
+            person = self.people[sign_in]
+            taken = list(
+                queries.sittings.of_card_and_learner(self.conn, card_id=card_ids[card_no], learner_id=person.id)
+            )
+            if len(taken) >= cast.CARDS[card_no].attempts:
+                continue
+            at = self.now - timedelta(minutes=40)
+            sitting_id = sittings.start(self.conn, person, card_ids[card_no], at)
+            settings = settings_of(learner, rng)
+            if cast.CARDS[card_no].source["kind"] == "upload":
+                capture_id = self._own_file(person, settings, rng, at)
+                sitting = sittings.use_capture(self.conn, person, sitting_id, capture_id, at)
+            else:
+                sitting = sittings.record_on_trainer(self.conn, person, sitting_id, settings, at)
+            measured = captures.measured(self.conn, sitting["capture_id"], CIRCUIT, {})
+            answers = answers_of(learner, measured, rng)
+            for step_id in ("cautions", "reading-closed_v"):
+                sitting = sittings.save_answer(
+                    self.conn, person, sitting_id, step_id, answers[step_id], sitting["revision"], at
+                )
+
+
+def _tag(answer: Answer, place: str, text: str) -> dict[str, Any]:
+    """A tag on the first phase or finding of that name."""
+    codes = {"dropout": "dropout", "slip": "probe_slip"}
+    if place in codes:
+        spans = [(f.from_s, f.to_s) for f in answer.findings if f.code == codes[place]]
+    elif place == "whole":
+        spans = [(0.4 * answer.duration_s, 0.6 * answer.duration_s)]
+    else:
+        spans = [(p.from_s, p.to_s) for p in answer.phases if p.name == place]
+    start, stop = spans[0] if spans else (0.0, answer.duration_s)
+    return {"from": start, "to": stop, "lane": "signal", "text": text}
