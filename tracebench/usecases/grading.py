@@ -112,8 +112,6 @@ def sheet(conn: Connection, person: Person, sitting_id: int) -> Json:
     if sitting["state"] == "open":
         raise Conflict("this sitting has not been handed in yet")
     graded = settled(conn, sitting_id)
-    version_id = sitting["card"]["reference_version_id"]
-    version = shelf.version_in_reach(conn, version_id) if version_id else None
     keep = ("id", "learner_id", "learner", "attempt", "state", "capture_id", "answers", "handed_in_at", "released_at")
     return {
         **{k: sitting[k] for k in keep},
@@ -123,8 +121,7 @@ def sheet(conn: Connection, person: Person, sitting_id: int) -> Json:
         "engine": graded["engine"],
         "grade": graded["grade"],
         "measured": graded["measured"],
-        "reference_capture_id": version["capture_id"] if version else None,
-        "reference_title": version["title"] if version else None,
+        **shelf.beside(conn, sitting["card"]["reference_version_id"]),
     }
 
 

@@ -182,6 +182,16 @@ def version_in_reach(conn: Connection, version_id: int) -> Json | None:
     return unpacked(row, "document", "answer") if row else None
 
 
+def beside(conn: Connection, version_id: int | None) -> Json:
+    """What is laid beneath a learner's trace: the reference's capture, title and phases to align by."""
+    version = version_in_reach(conn, version_id) if version_id else None
+    return {
+        "reference_capture_id": version["capture_id"] if version else None,
+        "reference_title": version["title"] if version else None,
+        "reference_phases": version["answer"]["phases"] if version else [],
+    }
+
+
 def limits_of(version: Mapping[str, Any] | None) -> Sequence[Json]:
     """The limits a card takes over from a reference version: those that decide, in the version's answer."""
     if version is None:

@@ -95,13 +95,10 @@ def _own_trial(sitting: Json) -> bool:
 def feedback(conn: Connection, sitting: Mapping[str, Any]) -> Json:
     """Marks, what the tool measured, and the reference, for a released sitting."""
     graded = grading.settled(conn, sitting["id"])
-    version_id = sitting["card"]["reference_version_id"]
-    version = shelf.version_in_reach(conn, version_id) if version_id else None
     return {
         "grade": graded["grade"],
         "measured": graded["measured"],
-        "reference_capture_id": version["capture_id"] if version else None,
-        "reference_title": version["title"] if version else None,
+        **shelf.beside(conn, sitting["card"]["reference_version_id"]),
     }
 
 

@@ -8,7 +8,7 @@ from apiflask import APIBlueprint, Schema, fields
 
 from tracebench.usecases import grading
 from tracebench.web import fields as f
-from tracebench.web.areas.answer_schemas import AnswerOut
+from tracebench.web.areas.answer_schemas import AnswerOut, AnswerPhaseOut
 from tracebench.web.areas.cards import CardBody
 from tracebench.web.areas.grade_schemas import AnswerBody, GradeOut
 from tracebench.web.context import now, person, transaction
@@ -48,6 +48,7 @@ class MarkSheetOut(Schema):
     measured = f.nested(AnswerOut, allow_none=True)
     reference_capture_id = f.whole(allow_none=True)
     reference_title = f.text(allow_none=True)
+    reference_phases = f.many(AnswerPhaseOut)
     handed_in_at = f.instant()
     released_at = f.instant(allow_none=True)
 

@@ -8,7 +8,7 @@ from apiflask import APIBlueprint, Schema, fields
 
 from tracebench.usecases import sittings
 from tracebench.web import fields as f
-from tracebench.web.areas.answer_schemas import AnswerOut
+from tracebench.web.areas.answer_schemas import AnswerOut, AnswerPhaseOut
 from tracebench.web.areas.captures import RecordIn
 from tracebench.web.areas.cards import StepBody
 from tracebench.web.areas.grade_schemas import AnswerBody, GradeOut
@@ -52,6 +52,7 @@ class FeedbackOut(Schema):
     measured = f.nested(AnswerOut, allow_none=True)
     reference_capture_id = f.whole(allow_none=True)
     reference_title = f.text(allow_none=True)
+    reference_phases = f.many(AnswerPhaseOut)
 
 
 class SittingOut(Schema):

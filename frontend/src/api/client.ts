@@ -1,0 +1,82 @@
+/** The one way to the server: typed calls that throw a Problem, with the token that changes need. */
+import createClient from 'openapi-fetch'
+import type { components, paths } from './schema'
+
+export type Schemas = components['schemas']
+
+let csrf = ''
+
+export function setCsrf(token: string): void {
+  csrf = token
+}
+
+/** An answer of the server that is not what was asked for; `message` is fit to be shown. */
+export class Problem extends Error {
+  readonly status: number
+  constructor(status: number, message: string) {
+    super(message)
+    this.status = status
+  }
+}
+
+export const api = createClient<paths>({ baseUrl: '' })
+api.use({
+  onRequest({ request }) {
+    if (request.method !== 'GET') request.headers.set('X-CSRFToken', csrf)
+    return request
+  },
+})
+
+const LOST = 'The workshop network is gone; your work is kept here and sent when it is back.'
+
+function problemOf(status: number, body: unknown): Problem {
+  const detail = body && typeof body === 'object' && 'detail' in body ? String(body.detail) : ''
+  return new Problem(
+    status,
+    detail ? detail[0]?.toUpperCase() + detail.slice(1) : `The server answered ${status}.`,
+  )
+}
+
+/** The data of a call, or a thrown Problem (status 0 when the network is gone). */
+export async function unwrap<T>(
+  call: Promise<{ data?: T; error?: unknown; response: Response }>,
+): Promise<T> {
+  let result
+  try {
+    result = await call
+  } catch {
+    throw new Problem(0, LOST)
+  }
+  if (result.error !== undefined || !result.response.ok) throw problemOf(result.response.status, result.error)
+  return result.data as T
+}
+
+/** Send a file as the body; the generated client has no form for a stream of bytes. */
+export async function sendFile(file: File, circuit: string): Promise<Schemas['UploadOut']> {
+  const query = new URLSearchParams({ filename: file.name, circuit })
+  let response
+  try {
+    response = await fetch(`/api/uploads?${query}`, {
+      method: 'POST',
+      body: file,
+      headers: { 'X-CSRFToken': csrf, 'Content-Type': 'application/octet-stream' },
+    })
+  } catch {
+    throw new Problem(0, LOST)
+  }
+  const body: unknown = await response.json()
+  if (!response.ok) throw problemOf(response.status, body)
+  return body as Schemas['UploadOut']
+}
+
+/** A tile of a lane as float32. */
+export async function fetchTile(
+  captureId: number,
+  lane: string,
+  level: number,
+  tile: number,
+): Promise<Float32Array> {
+  const response = await fetch(`/api/captures/${captureId}/lanes/${lane}/tiles/${level}/${tile}`)
+  if (!response.ok) throw new Problem(response.status, 'This piece of the trace could not be loaded.')
+  return new Float32Array(await response.arrayBuffer())
+}

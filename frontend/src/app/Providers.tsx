@@ -1,0 +1,49 @@
+import { QueryCache, QueryClient, QueryClientProvider } from '@tanstack/react-query'
+import { Suspense, useState } from 'react'
+import { RouterProvider } from 'react-router'
+import { ThemeProvider } from 'styled-components'
+import { Problem } from '../api/client'
+import { GlobalStyle } from '../design/GlobalStyle'
+import { themes } from '../design/theme'
+import { sessionQuery } from '../features/session/queries'
+import { router } from './routes'
+import { ThemeChoice, type ThemeName } from './theme-choice'
+
+const KEY = 'tracebench-theme'
+
+function makeClient(): QueryClient {
+  const client = new QueryClient({
+    queryCache: new QueryCache({
+      onError: (error, query) => {
+        // A session that ended elsewhere shows the sign-in page at once.
+        if (error instanceof Problem && error.status === 401 && query.queryKey[0] !== 'session')
+          void client.invalidateQueries({ queryKey: sessionQuery.queryKey })
+      },
+    }),
+    defaultOptions: {
+      queries: { retry: (count, error) => count < 2 && (!(error instanceof Problem) || error.status === 0) },
+    },
+  })
+  return client
+}
+
+export function Providers() {
+  const [name, setName] = useState<ThemeName>(() => (localStorage.getItem(KEY) === 'dark' ? 'dark' : 'light'))
+  const [client] = useState(makeClient)
+  const choose = (next: ThemeName) => {
+    localStorage.setItem(KEY, next)
+    setName(next)
+  }
+  return (
+    <ThemeProvider theme={themes[name]}>
+      <GlobalStyle />
+      <ThemeChoice.Provider value={{ name, choose }}>
+        <QueryClientProvider client={client}>
+          <Suspense>
+            <RouterProvider router={router} />
+          </Suspense>
+        </QueryClientProvider>
+      </ThemeChoice.Provider>
+    </ThemeProvider>
+  )
+}

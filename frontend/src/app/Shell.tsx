@@ -1,0 +1,165 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { Suspense, useContext, useEffect, useState } from 'react'
+import { NavLink, Outlet, useMatch } from 'react-router'
+import styled from 'styled-components'
+import { sessionQuery, signOut, signOutEverywhere } from '../features/session/queries'
+import { SignInPage } from '../features/session/SignInPage'
+import { Note, Page } from '../ui/layout'
+import { KeySheet } from './KeySheet'
+import { ThemeChoice } from './theme-choice'
+
+const VIEWS: Record<string, [string, string][]> = {
+  instructor: [
+    ['/', 'Today'],
+    ['/shelf', 'Shelf'],
+    ['/cards', 'Job cards'],
+    ['/marking', 'Marking desk'],
+    ['/skill', 'Skill map'],
+  ],
+  learner: [
+    ['/', 'Today'],
+    ['/cards', 'Job cards'],
+    ['/skill', 'Logbook'],
+  ],
+  administrator: [['/people', 'People and courses']],
+}
+
+/** The bar on top, and the view below; the sign-in page until someone is signed in. */
+export function Shell() {
+  const { data, error, isPending } = useQuery(sessionQuery)
+  const sitting = useMatch('/sittings/:id')
+  const [keys, setKeys] = useState(false)
+  useEffect(() => {
+    const onKey = (e: KeyboardEvent) => {
+      if (e.key === '?' && !(e.target instanceof HTMLInputElement || e.target instanceof HTMLTextAreaElement))
+        setKeys(true)
+    }
+    window.addEventListener('keydown', onKey)
+    return () => window.removeEventListener('keydown', onKey)
+  }, [])
+  if (isPending) return null
+  if (error)
+    return (
+      <Page>
+        <Note kind="error">{error.message}</Note>
+      </Page>
+    )
+  if (!data.person) return <SignInPage />
+  return (
+    <>
+      {!sitting && (
+        <Bar>
+          <b>
+            <svg width="26" height="20" viewBox="0 0 26 20" aria-hidden="true">
+              <path
+                d="M1 15h6l5-10h5l2 6 1-9 1 13h4"
+                fill="none"
+                stroke="currentColor"
+                strokeWidth="2"
+                strokeLinejoin="round"
+              />
+            </svg>
+            Trace Bench
+          </b>
+          <nav>
+            {(VIEWS[data.person.role] ?? []).map(([to, name]) => (
+              <NavLink key={to} to={to} end={to === '/'}>
+                {name}
+              </NavLink>
+            ))}
+          </nav>
+          <Account name={data.person.name} role={data.person.role} onKeys={() => setKeys(true)} />
+        </Bar>
+      )}
+      <Suspense fallback={<Page aria-busy="true">Loading…</Page>}>
+        <Outlet />
+      </Suspense>
+      <KeySheet open={keys} onClose={() => setKeys(false)} />
+    </>
+  )
+}
+
+function Account({ name, role, onKeys }: { name: string; role: string; onKeys: () => void }) {
+  const client = useQueryClient()
+  const theme = useContext(ThemeChoice)
+  const leave = (how: () => Promise<unknown>) => async () => {
+    await how()
+    client.clear()
+    window.location.assign('/')
+  }
+  return (
+    <Right>
+      <span>
+        {name} · {role}
+      </span>
+      <button onClick={onKeys} aria-label="Keys">
+        ?
+      </button>
+      <button onClick={() => theme.choose(theme.name === 'dark' ? 'light' : 'dark')}>
+        {theme.name === 'dark' ? 'Light' : 'Dark'}
+      </button>
+      <button onClick={() => void leave(signOut)()}>Sign out</button>
+      <button
+        onClick={() => void leave(signOutEverywhere)()}
+        title="Ends every session of yours on every device"
+      >
+        Sign out everywhere
+      </button>
+    </Right>
+  )
+}
+
+const Bar = styled.header`
+  display: flex;
+  align-items: center;
+  flex-wrap: wrap;
+  gap: 4px 22px;
+  min-height: 46px;
+  padding: 0 18px;
+  background: ${(p) => p.theme.colour.bar};
+  color: ${(p) => p.theme.colour.barInk};
+  b {
+    display: flex;
+    gap: 9px;
+    align-items: center;
+    font-weight: 700;
+    svg {
+      color: ${(p) => p.theme.colour.accent};
+    }
+  }
+  nav {
+    display: flex;
+    gap: 20px;
+  }
+  nav a {
+    padding: 13px 0 10px;
+    font-size: 14.5px;
+    text-decoration: none;
+    color: ${(p) => p.theme.colour.barMuted};
+    border-bottom: 3px solid transparent;
+    &.active {
+      color: ${(p) => p.theme.colour.barInk};
+      border-color: ${(p) => p.theme.colour.accent};
+    }
+  }
+  :focus-visible {
+    outline-color: ${(p) => p.theme.colour.accent};
+  }
+`
+
+const Right = styled.div`
+  margin-left: auto;
+  display: flex;
+  align-items: center;
+  gap: 4px;
+  font-size: 13.5px;
+  color: ${(p) => p.theme.colour.barMuted};
+  button {
+    border: 0;
+    background: none;
+    padding: 8px;
+    cursor: pointer;
+    text-decoration: underline;
+    text-underline-offset: 3px;
+  }
+`

@@ -1,0 +1,69 @@
+import { createBrowserRouter } from 'react-router'
+import { Shell } from './Shell'
+import { Wrong } from './Wrong'
+
+/** Every view is loaded when it is first opened. */
+export const router = createBrowserRouter([
+  {
+    path: '/',
+    element: <Shell />,
+    errorElement: <Wrong />,
+    hydrateFallbackElement: <></>,
+    children: [
+      {
+        index: true,
+        lazy: async () => ({ Component: (await import('../features/today/TodayPage')).TodayPage }),
+      },
+      {
+        path: 'shelf',
+        lazy: async () => ({ Component: (await import('../features/shelf/ShelfPage')).ShelfPage }),
+      },
+      {
+        path: 'shelf/new',
+        lazy: async () => ({
+          Component: (await import('../features/shelf/NewReferencePage')).NewReferencePage,
+        }),
+      },
+      {
+        path: 'shelf/:id',
+        lazy: async () => ({ Component: (await import('../features/shelf/ReferencePage')).ReferencePage }),
+      },
+      {
+        path: 'cards',
+        lazy: async () => ({ Component: (await import('../features/cards/CardsPage')).CardsPage }),
+      },
+      {
+        path: 'cards/new',
+        lazy: async () => ({ Component: (await import('../features/cards/CardMakerPage')).CardMakerPage }),
+      },
+      {
+        path: 'cards/:id',
+        lazy: async () => ({ Component: (await import('../features/cards/CardMakerPage')).CardMakerPage }),
+      },
+      {
+        path: 'sittings/:id',
+        lazy: async () => ({ Component: (await import('../features/sitting/SittingPage')).SittingPage }),
+      },
+      {
+        path: 'marking',
+        lazy: async () => ({ Component: (await import('../features/marking/DeskPage')).DeskPage }),
+      },
+      {
+        path: 'marking/:id',
+        lazy: async () => ({ Component: (await import('../features/marking/MarkPage')).MarkPage }),
+      },
+      {
+        path: 'skill',
+        lazy: async () => ({ Component: (await import('../features/skill/SkillMapPage')).SkillMapPage }),
+      },
+      {
+        path: 'skill/:courseId/:learnerId',
+        lazy: async () => ({ Component: (await import('../features/skill/LogbookPage')).LogbookPage }),
+      },
+      {
+        path: 'people',
+        lazy: async () => ({ Component: (await import('../features/people/PeoplePage')).PeoplePage }),
+      },
+    ],
+  },
+])

@@ -1,0 +1,301 @@
+import { useMutation, useQueryClient, useSuspenseQuery } from '@tanstack/react-query'
+import { useState } from 'react'
+import { useNavigate, useParams, useSearchParams } from 'react-router'
+import styled from 'styled-components'
+import { factsQuery, useCircuit } from '../../shared/facts'
+import { coursesQuery } from '../../shared/who'
+import { Button } from '../../ui/Button'
+import { Choice, Fields, Text } from '../../ui/fields'
+import { Muted, Note, Page, PageHead, Panel, Stack } from '../../ui/layout'
+import { Stage } from '../../ui/marks'
+import { CardSteps } from './CardSteps'
+import {
+  cardQuery,
+  createCard,
+  makerFactsQuery,
+  publishCard,
+  publishedReferencesQuery,
+  retireCard,
+  saveCard,
+  startSitting,
+  type Card,
+  type CardDocument,
+} from './queries'
+
+export function CardMakerPage() {
+  const { id } = useParams()
+  return id ? <Existing id={Number(id)} /> : <Fresh />
+}
+
+function Existing({ id }: { id: number }) {
+  const { data } = useSuspenseQuery(cardQuery(id))
+  return <Maker key={data.id} card={data} first={data.document} />
+}
+
+const READINGS = ['closed_v', 'open_v', 'opening_s', 'dropout_depth_v']
+
+function Fresh() {
+  const [query] = useSearchParams()
+  const { data: facts } = useSuspenseQuery(factsQuery)
+  const circuit = facts.circuits[0]
+  const reference = Number(query.get('reference')) || null
+  const [due] = useState(() => new Date(Date.now() + 7 * 86_400_000).toISOString().slice(0, 10))
+  const reading = (r: string) => ({ id: '', kind: 'reading' as const, reading: r, prompt: '' })
+  const document: CardDocument = {
+    circuit: circuit?.code ?? '',
+    title: '',
+    brief: '',
+    source: { kind: 'upload' },
+    school: 'slow',
+    attempts: 1,
+    due,
+    reference_version_id: reference,
+    limits: [],
+    steps: [
+      { id: '', kind: 'cautions', reading: null, prompt: 'Read before you begin.' },
+      {
+        id: '',
+        kind: 'capture',
+        reading: null,
+        prompt: 'Two slow sweeps, 4 s or more each way, key on, engine off.',
+      },
+      ...READINGS.map(reading),
+      { id: '', kind: 'compare', reading: 'closed_v', prompt: 'Hold your reading against the limit.' },
+      { id: '', kind: 'compare', reading: 'open_v', prompt: 'Hold your reading against the limit.' },
+      {
+        id: '',
+        kind: 'call',
+        reading: null,
+        prompt: 'Sound, faulty, or cannot tell yet? Say what shows it.',
+      },
+    ],
+    points: {},
+  }
+  return <Maker card={null} first={document} />
+}
+
+/** A card: what the learner is told, where the capture comes from, steps and points. */
+function Maker({ card, first }: { card: Card | null; first: CardDocument }) {
+  const [document, setDocument] = useState(first)
+  const circuit = useCircuit(document.circuit)
+  const { data: maker } = useSuspenseQuery(makerFactsQuery)
+  const { data: shelf } = useSuspenseQuery(publishedReferencesQuery)
+  const { data: courses } = useSuspenseQuery(coursesQuery)
+  const [courseId, setCourseId] = useState(String(card?.course_id ?? courses[0]?.id ?? ''))
+  const client = useQueryClient()
+  const go = useNavigate()
+  const set = (change: Partial<CardDocument>) => setDocument({ ...document, ...change })
+  const changed = JSON.stringify(document) !== JSON.stringify(first)
+
+  const settle = (next: Card) => {
+    client.setQueryData(cardQuery(next.id).queryKey, next)
+    void client.invalidateQueries({ queryKey: ['cards'] })
+  }
+  const keep = async (): Promise<Card> => {
+    if (card && !changed) return card
+    if (card) return saveCard(card.id, { revision: card.revision, document })
+    const made = await createCard({ course_id: Number(courseId), document })
+    return client.fetchQuery(cardQuery(made.id))
+  }
+  const save = useMutation({
+    mutationFn: keep,
+    onSuccess: (next) => {
+      settle(next)
+      setDocument(next.document)
+      if (!card) void go(`/cards/${next.id}`, { replace: true })
+    },
+  })
+  const publish = useMutation({
+    mutationFn: async () => publishCard((await keep()).id),
+    onSuccess: (next) => {
+      settle(next)
+      setDocument(next.document)
+      if (!card) void go(`/cards/${next.id}`, { replace: true })
+    },
+  })
+  const retire = useMutation({ mutationFn: () => retireCard(card?.id ?? 0), onSuccess: settle })
+  const attempt = useMutation({
+    mutationFn: () => startSitting(card?.id ?? 0),
+    onSuccess: (s) => void go(`/sittings/${s.id}`),
+  })
+  const error = save.error ?? publish.error ?? retire.error ?? attempt.error
+  const references = shelf.filter((r) => r.version_id !== null)
+  return (
+    <Page>
+      <PageHead
+        title={document.title || 'New job card'}
+        about={card ? `${circuit.title}, version ${card.version}` : circuit.title}
+      >
+        {card && <Stage stage={card.state} version={card.version || null} />}
+        {card && card.version > 0 && <Button onPress={() => attempt.mutate()}>Try it as a learner</Button>}
+        {card && card.state !== 'retired' && <Button onPress={() => retire.mutate()}>Retire</Button>}
+        <Button isDisabled={(Boolean(card) && !changed) || save.isPending} onPress={() => save.mutate()}>
+          Keep draft
+        </Button>
+        <Button
+          $main
+          isDisabled={
+            (card?.state === 'published' && !changed) || publish.isPending || !document.title.trim()
+          }
+          onPress={() => publish.mutate()}
+        >
+          Publish
+        </Button>
+      </PageHead>
+      {error && <Note kind="error">{error.message}</Note>}
+      <Two>
+        <Stack>
+          <Panel>
+            <h2>What the learner is told</h2>
+            <Stack $gap={10}>
+              <Text label="Title" value={document.title} onChange={(title) => set({ title })} />
+              <Text
+                label="Brief: complaint, history, what to find out"
+                value={document.brief}
+                onChange={(brief) => set({ brief })}
+                lines={5}
+              />
+            </Stack>
+          </Panel>
+          <Panel>
+            <h2>Where the capture comes from</h2>
+            <Stack $gap={10}>
+              <Fields>
+                <Choice
+                  label="Source"
+                  value={document.source.kind}
+                  onChange={(kind) =>
+                    set({
+                      source:
+                        kind === 'trainer'
+                          ? { kind, fault: 'none', severity: 1, vehicle: '' }
+                          : { kind: 'upload' },
+                    })
+                  }
+                  options={[
+                    { key: 'upload', text: 'The learner’s own scope file' },
+                    { key: 'trainer', text: 'The trainer' },
+                  ]}
+                />
+                {document.source.kind === 'trainer' && (
+                  <>
+                    <Choice
+                      label="Part (the learner never sees this)"
+                      value={document.source.fault ?? 'none'}
+                      onChange={(fault) => set({ source: { ...document.source, fault } })}
+                      options={maker.faults.map((f) => ({ key: f.key, text: f.title }))}
+                    />
+                    <Text
+                      label="Vehicle named on the card"
+                      value={document.source.vehicle ?? ''}
+                      onChange={(vehicle) => set({ source: { ...document.source, vehicle } })}
+                    />
+                  </>
+                )}
+              </Fields>
+              <Choice
+                label="Reference and limits from the shelf"
+                value={document.reference_version_id ? String(document.reference_version_id) : null}
+                onChange={(id) => set({ reference_version_id: Number(id), limits: [] })}
+                options={references.map((r) => ({
+                  key: String(r.version_id),
+                  text: `${r.title}, version ${r.version}`,
+                }))}
+              />
+              <Muted>
+                The deciding limits of that version go onto the card; the learner’s trace is laid over it when
+                you mark.
+              </Muted>
+            </Stack>
+          </Panel>
+          <Panel>
+            <h2>Rules</h2>
+            <Fields>
+              <Choice
+                label="Course"
+                value={courseId}
+                onChange={setCourseId}
+                disabled={Boolean(card)}
+                options={courses.map((c) => ({ key: String(c.id), text: c.title }))}
+              />
+              <Choice
+                label="School: speed of the sweep"
+                value={document.school}
+                onChange={(school) => set({ school: school as 'slow' })}
+                options={[
+                  { key: 'slow', text: 'Slow, 4 s or more each way' },
+                  { key: 'any', text: 'Any speed with 200 samples across the travel' },
+                ]}
+              />
+              <Choice
+                label="Attempts"
+                value={String(document.attempts)}
+                onChange={(n) => set({ attempts: Number(n) })}
+                options={['1', '2', '3', '5'].map((n) => ({ key: n, text: n }))}
+              />
+              <Text
+                label="Due"
+                type="date"
+                value={document.due ?? ''}
+                onChange={(due) => set({ due: due || null })}
+              />
+            </Fields>
+          </Panel>
+        </Stack>
+        <Stack>
+          <CardSteps document={document} circuit={circuit} onChange={set} />
+          <Panel>
+            <h2>Points</h2>
+            <Stack $gap={6}>
+              {maker.criteria.map((c) => (
+                <Points key={c.key}>
+                  <span>
+                    {c.title} <Muted>{c.about}</Muted>
+                  </span>
+                  <Text
+                    hidden
+                    label={`Points for ${c.title}`}
+                    value={String(document.points[c.key] ?? c.points)}
+                    onChange={(t) => {
+                      const n = Number(t.replace(',', '.'))
+                      if (Number.isFinite(n)) set({ points: { ...document.points, [c.key]: n } })
+                    }}
+                  />
+                </Points>
+              ))}
+            </Stack>
+          </Panel>
+          <Panel>
+            <h2>Cautions on this card</h2>
+            <ul style={{ paddingLeft: 18 }}>
+              {circuit.cautions.map((c) => (
+                <li key={c.key}>{c.text}</li>
+              ))}
+            </ul>
+          </Panel>
+        </Stack>
+      </Two>
+    </Page>
+  )
+}
+
+const Two = styled.div`
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 12px;
+  align-items: start;
+  @media (max-width: 900px) {
+    grid-template-columns: 1fr;
+  }
+`
+
+const Points = styled.div`
+  display: grid;
+  grid-template-columns: 1fr 76px;
+  gap: 10px;
+  align-items: center;
+  span span {
+    display: block;
+    font-size: 12.5px;
+  }
+`

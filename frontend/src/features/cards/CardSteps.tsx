@@ -1,0 +1,114 @@
+import { useState } from 'react'
+import styled from 'styled-components'
+import type { Circuit } from '../../shared/facts'
+import { Button } from '../../ui/Button'
+import { Choice, Text } from '../../ui/fields'
+import { Panel, Row, Stack } from '../../ui/layout'
+import type { CardDocument } from './queries'
+
+type Step = CardDocument['steps'][number]
+
+const KINDS: Record<string, string> = {
+  cautions: 'Cautions',
+  capture: 'Capture',
+  reading: 'Read',
+  compare: 'Compare',
+  call: 'Call',
+}
+
+interface Props {
+  document: CardDocument
+  circuit: Circuit
+  onChange: (change: Partial<CardDocument>) => void
+}
+
+/** The card's steps in order. */
+export function CardSteps({ document, circuit, onChange }: Props) {
+  const [wanted, setWanted] = useState<string | null>(null)
+  const { steps } = document
+  const put = (next: Step[]) => onChange({ steps: next })
+  const title = (step: Step) => {
+    const reading = circuit.readings.find((r) => r.id === step.reading)
+    return `${KINDS[step.kind]}${reading ? `: ${reading.title.toLowerCase()}` : ''}`
+  }
+  const options = [
+    ...['cautions', 'capture', 'call'].map((kind) => ({ key: `${kind}/`, text: KINDS[kind] ?? kind })),
+    ...circuit.readings.map((r) => ({ key: `reading/${r.id}`, text: `Read: ${r.title.toLowerCase()}` })),
+    ...circuit.readings.map((r) => ({ key: `compare/${r.id}`, text: `Compare: ${r.title.toLowerCase()}` })),
+  ].filter((o) => !steps.some((s) => `${s.kind}/${s.reading ?? ''}` === o.key))
+  return (
+    <Panel>
+      <h2>Steps</h2>
+      <Stack $gap={6}>
+        {steps.map((step, k) => (
+          <Line key={`${step.kind}/${step.reading ?? ''}`}>
+            <b>
+              {k + 1}. {title(step)}
+            </b>
+            <Text
+              hidden
+              label={`Prompt of ${title(step)}`}
+              value={step.prompt}
+              onChange={(prompt) => put(steps.map((s, j) => (j === k ? { ...s, prompt } : s)))}
+            />
+            <Button
+              $quiet
+              aria-label={`Move ${title(step)} up`}
+              isDisabled={k === 0}
+              onPress={() => put(swapped(steps, k))}
+            >
+              ↑
+            </Button>
+            <Button
+              $quiet
+              aria-label={`Take ${title(step)} away`}
+              onPress={() => put(steps.filter((_, j) => j !== k))}
+            >
+              ✕
+            </Button>
+          </Line>
+        ))}
+        <Row>
+          <div style={{ width: 260 }}>
+            <Choice
+              hidden
+              label="Step to add"
+              placeholder="A step to add"
+              value={wanted}
+              onChange={setWanted}
+              options={options}
+            />
+          </div>
+          <Button
+            isDisabled={!wanted}
+            onPress={() => {
+              const [kind, reading] = (wanted ?? '').split('/')
+              put([...steps, { id: '', kind: kind as Step['kind'], reading: reading || null, prompt: '' }])
+              setWanted(null)
+            }}
+          >
+            Add
+          </Button>
+        </Row>
+      </Stack>
+    </Panel>
+  )
+}
+
+function swapped(steps: Step[], k: number): Step[] {
+  const next = [...steps]
+  const [step] = next.splice(k, 1)
+  if (step) next.splice(k - 1, 0, step)
+  return next
+}
+
+const Line = styled.div`
+  display: grid;
+  grid-template-columns: 190px 1fr auto auto;
+  gap: 4px 8px;
+  align-items: center;
+  b {
+    font-size: 14px;
+    font-weight: 600;
+  }
+`

@@ -1,0 +1,116 @@
+import { useMutation, useSuspenseQuery } from '@tanstack/react-query'
+import { Link, useNavigate } from 'react-router'
+import { useWho } from '../../shared/who'
+import { Button } from '../../ui/Button'
+import { Empty, Muted, Note, Page, PageHead, Panel, Row, Table } from '../../ui/layout'
+import { Stage } from '../../ui/marks'
+import { dayText } from '../../ui/time'
+import { cardsQuery, startSitting, type CardItem } from './queries'
+
+/** Job cards of the person's courses. */
+export function CardsPage() {
+  const who = useWho()
+  const { data } = useSuspenseQuery(cardsQuery)
+  const go = useNavigate()
+  const start = useMutation({ mutationFn: startSitting, onSuccess: (s) => void go(`/sittings/${s.id}`) })
+  const instructor = who.role === 'instructor'
+  return (
+    <Page>
+      <PageHead title="Job cards">
+        {instructor && (
+          <Button $main onPress={() => void go('/cards/new')}>
+            New job card
+          </Button>
+        )}
+      </PageHead>
+      {start.error && <Note kind="error">{start.error.message}</Note>}
+      {data.length === 0 ? (
+        <Empty>
+          <p>
+            {instructor
+              ? 'Exercises for your course stand here.'
+              : 'Your instructor has not published a card yet.'}
+          </p>
+          {instructor && (
+            <Button $main onPress={() => void go('/cards/new')}>
+              Make the first one
+            </Button>
+          )}
+        </Empty>
+      ) : (
+        <Panel $pad={false}>
+          <Table>
+            <thead>
+              <tr>
+                <th>Card</th>
+                <th>Capture</th>
+                <th>Due</th>
+                <th>{instructor ? 'Sittings' : 'Attempts'}</th>
+                <th>State</th>
+                <th />
+              </tr>
+            </thead>
+            <tbody>
+              {data.map((card) => (
+                <tr key={card.id}>
+                  <td>
+                    {instructor ? <Link to={`/cards/${card.id}`}>{card.title}</Link> : <b>{card.title}</b>}
+                    <br />
+                    <Muted>
+                      {card.course} · {card.steps} steps
+                    </Muted>
+                  </td>
+                  <td>{card.source === 'trainer' ? 'trainer' : 'own file'}</td>
+                  <td>{dayText(card.due)}</td>
+                  <td>
+                    {instructor ? `${card.sittings}` : `${card.taken.length} of ${card.attempts}`}
+                    {card.waiting > 0 && <Muted> · {card.waiting} to settle</Muted>}
+                  </td>
+                  <td>
+                    <Stage
+                      stage={stageOf(card, instructor)}
+                      version={instructor ? card.version || null : null}
+                    />
+                  </td>
+                  <td>
+                    <Row $end>
+                      {canStart(card, instructor) && (
+                        <Button
+                          $touch={!instructor}
+                          onPress={() => start.mutate(card.id)}
+                          isDisabled={start.isPending}
+                        >
+                          {instructor
+                            ? 'Try it'
+                            : card.taken.some((t) => t.state === 'open')
+                              ? 'Go on'
+                              : 'Begin'}
+                        </Button>
+                      )}
+                      {!instructor &&
+                        card.taken
+                          .filter((t) => t.state === 'released')
+                          .map((t) => (
+                            <Link key={t.id} to={`/sittings/${t.id}`}>
+                              feedback {t.attempt}
+                            </Link>
+                          ))}
+                    </Row>
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </Table>
+        </Panel>
+      )}
+    </Page>
+  )
+}
+
+const stageOf = (card: CardItem, instructor: boolean): string =>
+  instructor ? card.state : (card.taken.at(-1)?.state ?? 'published')
+
+const canStart = (card: CardItem, instructor: boolean): boolean =>
+  instructor
+    ? card.version > 0 && card.state !== 'retired'
+    : card.taken.some((t) => t.state === 'open') || card.taken.length < card.attempts

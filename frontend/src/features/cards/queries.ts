@@ -1,0 +1,35 @@
+import { queryOptions } from '@tanstack/react-query'
+import { api, unwrap, type Schemas } from '../../api/client'
+
+export type Card = Schemas['CardOut']
+export type CardDocument = Schemas['CardBody']
+export type CardItem = Schemas['CardItemOut']
+
+export const cardsQuery = queryOptions({ queryKey: ['cards'], queryFn: () => unwrap(api.GET('/api/cards')) })
+
+const at = (card_id: number) => ({ params: { path: { card_id } } })
+
+export const cardQuery = (id: number) =>
+  queryOptions({ queryKey: ['card', id], queryFn: () => unwrap(api.GET('/api/cards/{card_id}', at(id))) })
+
+export const createCard = (body: Schemas['CardIn']) => unwrap(api.POST('/api/cards', { body }))
+
+export const saveCard = (id: number, body: Schemas['CardSaveIn']) =>
+  unwrap(api.PUT('/api/cards/{card_id}', { ...at(id), body }))
+
+export const publishCard = (id: number) => unwrap(api.POST('/api/cards/{card_id}/publish', at(id)))
+
+export const retireCard = (id: number) => unwrap(api.POST('/api/cards/{card_id}/retire', at(id)))
+
+export const startSitting = (id: number) => unwrap(api.POST('/api/cards/{card_id}/sittings', at(id)))
+
+export const makerFactsQuery = queryOptions({
+  queryKey: ['maker-facts'],
+  queryFn: () => unwrap(api.GET('/api/maker-facts')),
+  staleTime: Infinity,
+})
+
+export const publishedReferencesQuery = queryOptions({
+  queryKey: ['shelf'],
+  queryFn: () => unwrap(api.GET('/api/references')),
+})

@@ -1,0 +1,172 @@
+import { useMutation, useQuery, useQueryClient, useSuspenseQuery } from '@tanstack/react-query'
+import { useCallback, useEffect, useState } from 'react'
+import { Link, useNavigate, useParams } from 'react-router'
+import styled from 'styled-components'
+import { Strip } from '../../plot/Strip'
+import type { Pegs } from '../../plot/types'
+import { marksOf, useCircuit, usePegValues, useTrace } from '../../shared/facts'
+import { ResultList } from '../../shared/ResultList'
+import { ghostOf, marksOfResults } from '../../shared/results'
+import { Button } from '../../ui/Button'
+import { Note, Page, PageHead } from '../../ui/layout'
+import { CallBadge, Certainty, Stage, type Call } from '../../ui/marks'
+import { dayText } from '../../ui/time'
+import { ChangeForm } from './ChangeForm'
+import { GivenAnswers } from './GivenAnswers'
+import { changeMark, deskQuery, markSheetQuery, release, type MarkSheet } from './queries'
+
+export function MarkPage() {
+  const { id } = useParams()
+  const { data } = useSuspenseQuery(markSheetQuery(Number(id)))
+  return <Settle key={data.id} sheet={data} />
+}
+
+/** One sitting to settle: trace over the reference, criteria, change with a reason, release, next. */
+function Settle({ sheet }: { sheet: MarkSheet }) {
+  const circuit = useCircuit(sheet.card.circuit)
+  const trace = useTrace(sheet.capture_id, circuit.code)
+  const theirs = useTrace(sheet.reference_capture_id, circuit.code)
+  const [pegs, setPegs] = useState<Pegs>([null, null])
+  const [selected, setSelected] = useState<string | null>(null)
+  const values = usePegValues(sheet.capture_id, pegs)
+  const { data: desk } = useQuery(deskQuery(sheet.course_id))
+  const client = useQueryClient()
+  const go = useNavigate()
+  const settled = (next: MarkSheet) => {
+    client.setQueryData(markSheetQuery(sheet.id).queryKey, next)
+    void client.invalidateQueries({ queryKey: ['desk'] })
+    void client.invalidateQueries({ queryKey: ['today'] })
+  }
+  const change = useMutation({
+    mutationFn: (body: { criterion: string; earned: number; reason: string }) => changeMark(sheet.id, body),
+    onSuccess: settled,
+  })
+  const others = (desk ?? []).filter((d) => d.state === 'handed_in' && d.id !== sheet.id)
+  const nextId = others[0]?.id
+  const next = useCallback(() => void go(nextId ? `/marking/${nextId}` : '/marking'), [go, nextId])
+  const letGo = useMutation({
+    mutationFn: () => release(sheet.id),
+    onSuccess: (after) => {
+      settled(after)
+      next()
+    },
+  })
+  const releaseNow = letGo.mutate
+  const open = sheet.state === 'handed_in'
+  useEffect(() => {
+    const onKey = (e: KeyboardEvent) => {
+      if (
+        e.target instanceof HTMLInputElement ||
+        e.target instanceof HTMLTextAreaElement ||
+        e.ctrlKey ||
+        e.metaKey
+      )
+        return
+      if (e.key === 'n') next()
+      if (e.key === 'r' && open) releaseNow()
+    }
+    window.addEventListener('keydown', onKey)
+    return () => window.removeEventListener('keydown', onKey)
+  }, [next, open, releaseNow])
+  const error = change.error ?? letGo.error
+  const phases = sheet.measured?.phases ?? []
+  const findings = sheet.measured ? marksOf(sheet.measured, circuit).filter((m) => m.kind === 'fault') : []
+  return (
+    <Page>
+      <PageHead
+        title={
+          <>
+            {sheet.learner}: {sheet.card.title}
+          </>
+        }
+        about={
+          <>
+            attempt {sheet.attempt}, handed in {dayText(sheet.handed_in_at)} · graded with engine{' '}
+            {sheet.engine} · <Link to={`/skill/${sheet.course_id}/${sheet.learner_id}`}>logbook</Link>
+          </>
+        }
+      >
+        {sheet.measured && <CallBadge call={sheet.measured.call as Call} />}
+        <b className="num">
+          {sheet.grade.earned} / {sheet.grade.points}
+        </b>
+        <Stage stage={sheet.state} />
+        <Button onPress={next}>Next (n)</Button>
+        {open && (
+          <Button $main isDisabled={letGo.isPending} onPress={() => letGo.mutate()}>
+            Release (r)
+          </Button>
+        )}
+      </PageHead>
+      {error && <Note kind="error">{error.message}</Note>}
+      <Two>
+        {trace ? (
+          <Strip
+            {...trace}
+            key={trace.record.id}
+            phases={phases}
+            marks={[...findings, ...marksOfResults(sheet.grade.results)]}
+            selected={selected}
+            onSelect={setSelected}
+            pegs={pegs}
+            onPegs={setPegs}
+            values={values}
+            ghost={ghostOf(theirs, sheet.reference_title, phases, sheet.reference_phases)}
+          />
+        ) : (
+          <Note>No capture was handed in.</Note>
+        )}
+        <Side>
+          <ResultList
+            results={sheet.grade.results}
+            selected={selected}
+            onSelect={setSelected}
+            below={(r) => (
+              <>
+                {r.certainty < 0.8 && (
+                  <Sure>
+                    <Certainty value={r.certainty} />
+                  </Sure>
+                )}
+                {open && selected === r.criterion && (
+                  <ChangeForm
+                    key={r.criterion}
+                    result={r}
+                    busy={change.isPending}
+                    onChange={(earned, reason) => change.mutate({ criterion: r.criterion, earned, reason })}
+                  />
+                )}
+              </>
+            )}
+          />
+        </Side>
+      </Two>
+      <GivenAnswers sheet={sheet} circuit={circuit} />
+    </Page>
+  )
+}
+
+const Two = styled.div`
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 372px;
+  gap: 12px;
+  height: max(520px, calc(100vh - 140px));
+  @media (max-width: 1000px) {
+    grid-template-columns: 1fr;
+    height: auto;
+    > :first-child {
+      height: 480px;
+    }
+  }
+`
+
+const Side = styled.section`
+  overflow: auto;
+  background: ${(p) => p.theme.colour.sheet};
+  border: 1px solid ${(p) => p.theme.colour.hair};
+  border-radius: ${(p) => p.theme.radius};
+`
+
+const Sure = styled.div`
+  padding: 0 12px 7px;
+`

@@ -1,0 +1,24 @@
+import { queryOptions } from '@tanstack/react-query'
+import { api, unwrap, type Schemas } from '../../api/client'
+
+export type MarkSheet = Schemas['MarkSheetOut']
+export type DeskItem = Schemas['DeskItemOut']
+
+export const deskQuery = (course_id: number) =>
+  queryOptions({
+    queryKey: ['desk', course_id],
+    queryFn: () => unwrap(api.GET('/api/courses/{course_id}/desk', { params: { path: { course_id } } })),
+  })
+
+const at = (sitting_id: number) => ({ params: { path: { sitting_id } } })
+
+export const markSheetQuery = (id: number) =>
+  queryOptions({
+    queryKey: ['mark', id],
+    queryFn: () => unwrap(api.GET('/api/marking/{sitting_id}', at(id))),
+  })
+
+export const changeMark = (id: number, body: Schemas['ChangeIn']) =>
+  unwrap(api.POST('/api/marking/{sitting_id}/changes', { ...at(id), body }))
+
+export const release = (id: number) => unwrap(api.POST('/api/marking/{sitting_id}/release', at(id)))

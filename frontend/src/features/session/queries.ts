@@ -1,0 +1,23 @@
+import { queryOptions } from '@tanstack/react-query'
+import { api, setCsrf, unwrap, type Schemas } from '../../api/client'
+
+export type Session = Schemas['SessionOut']
+
+async function kept(call: Promise<Session>): Promise<Session> {
+  const session = await call
+  setCsrf(session.csrf)
+  return session
+}
+
+export const sessionQuery = queryOptions({
+  queryKey: ['session'],
+  queryFn: () => kept(unwrap(api.GET('/api/session'))),
+  staleTime: Infinity,
+})
+
+export const signIn = (sign_in: string, password: string): Promise<Session> =>
+  kept(unwrap(api.POST('/api/session', { body: { sign_in, password } })))
+
+export const signOut = () => unwrap(api.DELETE('/api/session'))
+
+export const signOutEverywhere = () => unwrap(api.POST('/api/session/everywhere'))

@@ -1,0 +1,171 @@
+import { useMutation, useSuspenseQuery } from '@tanstack/react-query'
+import { useState } from 'react'
+import { useNavigate } from 'react-router'
+import styled from 'styled-components'
+import type { Schemas } from '../../api/client'
+import { Strip } from '../../plot/Strip'
+import type { Pegs } from '../../plot/types'
+import { factsQuery, useCircuit, usePegValues, useTrace } from '../../shared/facts'
+import { ImportFile } from '../../shared/ImportFile'
+import { Button } from '../../ui/Button'
+import { Choice, Fields, Text } from '../../ui/fields'
+import { Note, Page, PageHead, Panel, Row, Stack } from '../../ui/layout'
+import { createReference, EMPTY_DOCUMENT, makerFactsQuery, recordOnTrainer } from './queries'
+
+/** From a file or the trainer to a draft on the shelf. */
+export function NewReferencePage() {
+  const { data: facts } = useSuspenseQuery(factsQuery)
+  const [code, setCode] = useState(facts.circuits[0]?.code ?? '')
+  const circuit = useCircuit(code)
+  const [capture, setCapture] = useState<Schemas['CaptureOut'] | null>(null)
+  const [title, setTitle] = useState('')
+  const go = useNavigate()
+  const make = useMutation({
+    mutationFn: (captureId: number) =>
+      createReference({ capture_id: captureId, title, document: EMPTY_DOCUMENT }),
+    onSuccess: (made) => void go(`/shelf/${made.id}`),
+  })
+  return (
+    <Page>
+      <PageHead
+        title="New reference"
+        about={
+          capture
+            ? `${capture.title}, ${capture.samples.toLocaleString('en')} samples`
+            : 'from a capture file or the trainer'
+        }
+      >
+        <Choice
+          hidden
+          label="Circuit"
+          value={code}
+          onChange={setCode}
+          options={facts.circuits.map((c) => ({ key: c.code, text: c.title }))}
+        />
+      </PageHead>
+      {!capture ? (
+        <Two>
+          <Panel>
+            <h2>From a file</h2>
+            <ImportFile
+              circuit={circuit}
+              onImported={(c) => {
+                setCapture(c)
+                setTitle(`${circuit.title}, `)
+              }}
+            />
+          </Panel>
+          <Panel>
+            <h2>From the trainer</h2>
+            <TrainerForm
+              onRecorded={(c) => {
+                setCapture(c)
+                setTitle(`${circuit.title}, trainer`)
+              }}
+            />
+          </Panel>
+        </Two>
+      ) : (
+        <Stack>
+          <Look capture={capture} />
+          {capture.notes.length > 0 && <Note kind="warn">{capture.notes.join('; ')}</Note>}
+          <Panel>
+            <Row>
+              <Wide>
+                <Text label="Title on the shelf" value={title} onChange={setTitle} />
+              </Wide>
+              <Button
+                $main
+                isDisabled={!title.trim() || make.isPending}
+                onPress={() => make.mutate(capture.id)}
+              >
+                Keep as draft
+              </Button>
+              <Button onPress={() => setCapture(null)}>Another capture</Button>
+            </Row>
+            {make.error && <Note kind="error">{make.error.message}</Note>}
+          </Panel>
+        </Stack>
+      )}
+    </Page>
+  )
+}
+
+function Look({ capture }: { capture: Schemas['CaptureOut'] }) {
+  const trace = useTrace(capture.id, capture.circuit)
+  const [pegs, setPegs] = useState<Pegs>([null, null])
+  const values = usePegValues(capture.id, pegs)
+  return <Tall>{trace && <Strip {...trace} pegs={pegs} onPegs={setPegs} values={values} />}</Tall>
+}
+
+function TrainerForm({ onRecorded }: { onRecorded: (capture: Schemas['CaptureOut']) => void }) {
+  const { data } = useSuspenseQuery(makerFactsQuery)
+  const { data: facts } = useSuspenseQuery(factsQuery)
+  const [fault, setFault] = useState('none')
+  const [rate, setRate] = useState('1000')
+  const [way, setWay] = useState('6')
+  const record = useMutation({
+    mutationFn: () =>
+      recordOnTrainer({
+        range_v: 10,
+        duration_s: 2 * (2 * Number(way) + 2) + 6,
+        rate_hz: Number(rate),
+        ground: 'sensor ground',
+        sweeps: 2,
+        way_s: Number(way),
+        hold_s: 0.8,
+        movement: null,
+        fault,
+        severity: 1,
+      }),
+    onSuccess: onRecorded,
+  })
+  const one = (key: string, unit: string) => ({ key, text: `${key} ${unit}` })
+  return (
+    <Stack>
+      <Fields>
+        <Choice
+          label="Part"
+          value={fault}
+          onChange={setFault}
+          options={data.faults.map((f) => ({ key: f.key, text: f.title }))}
+        />
+        <Choice
+          label="Samples a second"
+          value={rate}
+          onChange={setRate}
+          options={facts.trainer.rates_hz.filter((r) => r >= 100).map((r) => one(String(r), ''))}
+        />
+        <Choice
+          label="Each way"
+          value={way}
+          onChange={setWay}
+          options={['1', '3', '4.5', '6', '8'].map((s) => one(s, 's'))}
+        />
+      </Fields>
+      {record.error && <Note kind="error">{record.error.message}</Note>}
+      <Row>
+        <Button $main isDisabled={record.isPending} onPress={() => record.mutate()}>
+          Record two sweeps
+        </Button>
+      </Row>
+    </Stack>
+  )
+}
+
+const Two = styled.div`
+  display: grid;
+  grid-template-columns: 1.6fr 1fr;
+  gap: 12px;
+  align-items: start;
+  @media (max-width: 900px) {
+    grid-template-columns: 1fr;
+  }
+`
+const Tall = styled.div`
+  height: 520px;
+`
+const Wide = styled.div`
+  flex: 1;
+  min-width: 260px;
+`

@@ -1,0 +1,185 @@
+import { useMutation, useQueryClient, useSuspenseQuery } from '@tanstack/react-query'
+import { useState } from 'react'
+import { useNavigate, useParams } from 'react-router'
+import styled from 'styled-components'
+import { Strip } from '../../plot/Strip'
+import type { Pegs, StripMark } from '../../plot/types'
+import { marksOf, useCircuit, usePegValues, useTrace } from '../../shared/facts'
+import { ReadingsPanel } from '../../shared/ReadingsPanel'
+import { Button } from '../../ui/Button'
+import { Text } from '../../ui/fields'
+import { Note, Page, PageHead } from '../../ui/layout'
+import { Stage } from '../../ui/marks'
+import { dayText } from '../../ui/time'
+import {
+  publishReference,
+  referenceQuery,
+  retireReference,
+  saveReference,
+  type Reference,
+  type ReferenceDocument,
+} from './queries'
+import { ReferenceEditor } from './ReferenceEditor'
+
+export function ReferencePage() {
+  const { id } = useParams()
+  const { data } = useSuspenseQuery(referenceQuery(Number(id)))
+  return <Sheet key={data.id} reference={data} />
+}
+
+/** One reference: strip, readings, tags, limits, provenance, versions. Each change is saved at once. */
+function Sheet({ reference }: { reference: Reference }) {
+  const circuit = useCircuit(reference.circuit)
+  const trace = useTrace(reference.capture_id, reference.circuit)
+  const [pegs, setPegs] = useState<Pegs>([null, null])
+  const values = usePegValues(reference.capture_id, pegs)
+  const [selected, setSelected] = useState<string | null>(null)
+  const [title, setTitle] = useState<string | null>(null)
+  const client = useQueryClient()
+  const go = useNavigate()
+  const take = (next: Reference) => {
+    client.setQueryData(referenceQuery(reference.id).queryKey, next)
+    void client.invalidateQueries({ queryKey: ['shelf'] })
+  }
+  const save = useMutation({
+    mutationFn: (change: { title?: string; document?: ReferenceDocument }) =>
+      saveReference(reference.id, {
+        revision: reference.revision,
+        title: change.title ?? reference.title,
+        document: change.document ?? reference.document,
+      }),
+    onSuccess: take,
+  })
+  const publish = useMutation({ mutationFn: () => publishReference(reference.id), onSuccess: take })
+  const retire = useMutation({ mutationFn: () => retireReference(reference.id), onSuccess: take })
+  const error = save.error ?? publish.error ?? retire.error
+  const tags = reference.document.tags.map((t, k): StripMark => ({
+    id: `tag-${k}`,
+    kind: 'tag',
+    from: t.from,
+    to: t.to,
+    lane: t.lane,
+    label: t.text,
+  }))
+  const latest = reference.versions[0]
+  const { provenance } = reference.document
+  const about = [provenance.vehicle, provenance.engine, provenance.conditions, provenance.ground]
+    .filter(Boolean)
+    .join(' · ')
+  return (
+    <Page>
+      <PageHead
+        title={
+          title === null ? (
+            <TitleButton onClick={() => setTitle(reference.title)} title="Change the title">
+              {reference.title}
+            </TitleButton>
+          ) : (
+            <Text hidden label="Title" value={title} onChange={(t) => setTitle(t)} />
+          )
+        }
+        about={about || 'no provenance yet: say below where this capture comes from'}
+      >
+        {title !== null && (
+          <Button
+            $main
+            onPress={() => {
+              save.mutate({ title })
+              setTitle(null)
+            }}
+          >
+            Keep title
+          </Button>
+        )}
+        <Stage stage={reference.state} version={latest?.version ?? null} />
+        {reference.state !== 'retired' && (
+          <Button onPress={() => retire.mutate()} isDisabled={retire.isPending}>
+            Retire
+          </Button>
+        )}
+        {latest && (
+          <Button onPress={() => void go(`/cards/new?reference=${latest.id}`)}>Make a job card</Button>
+        )}
+        {reference.state !== 'published' && (
+          <Button $main onPress={() => publish.mutate()} isDisabled={publish.isPending}>
+            Publish version {(latest?.version ?? 0) + 1}
+          </Button>
+        )}
+      </PageHead>
+      {error && <Note kind="error">{error.message}</Note>}
+      <Two>
+        {trace ? (
+          <Strip
+            {...trace}
+            phases={reference.answer.phases}
+            marks={[...marksOf(reference.answer, circuit), ...tags]}
+            selected={selected}
+            onSelect={setSelected}
+            pegs={pegs}
+            onPegs={setPegs}
+            values={values}
+          />
+        ) : (
+          <div />
+        )}
+        <ReadingsPanel
+          answer={reference.answer}
+          circuit={circuit}
+          selected={selected}
+          onSelect={setSelected}
+        />
+      </Two>
+      <ReferenceEditor
+        reference={reference}
+        circuit={circuit}
+        pegs={pegs}
+        selected={selected}
+        onSelect={setSelected}
+        onSave={(document) => save.mutate({ document })}
+        saving={save.isPending}
+      />
+      <Versions>
+        {reference.versions.map((v) => (
+          <span key={v.id}>
+            version {v.version}, published {dayText(v.published_at)} by {v.author}
+          </span>
+        ))}
+        <span>
+          last change {dayText(reference.changed_at)}, measured with engine {reference.answer.engine}
+        </span>
+      </Versions>
+    </Page>
+  )
+}
+
+const Two = styled.div`
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 356px;
+  gap: 12px;
+  height: max(520px, calc(100vh - 132px));
+  @media (max-width: 1000px) {
+    grid-template-columns: 1fr;
+    height: auto;
+    > :first-child {
+      height: 520px;
+    }
+  }
+`
+
+const TitleButton = styled.button`
+  border: 0;
+  padding: 0;
+  background: none;
+  font-weight: 650;
+  cursor: text;
+  text-align: left;
+`
+
+const Versions = styled.p`
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 18px;
+  margin-top: 12px;
+  font-size: 13px;
+  color: ${(p) => p.theme.colour.muted};
+`

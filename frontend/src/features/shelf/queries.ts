@@ -1,0 +1,64 @@
+import { queryOptions } from '@tanstack/react-query'
+import { api, unwrap, type Schemas } from '../../api/client'
+
+export type Reference = Schemas['ReferenceOut']
+export type ReferenceDocument = Schemas['DocumentBody']
+export type ShelfItem = Schemas['ShelfItemOut']
+export type Mapping = Schemas['MappingIn']
+export type Upload = Schemas['UploadOut']
+
+export const shelfQuery = queryOptions({
+  queryKey: ['shelf'],
+  queryFn: () => unwrap(api.GET('/api/references')),
+})
+
+const at = (reference_id: number) => ({ params: { path: { reference_id } } })
+
+export const referenceQuery = (id: number) =>
+  queryOptions({
+    queryKey: ['reference', id],
+    queryFn: () => unwrap(api.GET('/api/references/{reference_id}', at(id))),
+  })
+
+export const createReference = (body: Schemas['ReferenceIn']) => unwrap(api.POST('/api/references', { body }))
+
+export const saveReference = (id: number, body: Schemas['ReferenceSaveIn']) =>
+  unwrap(api.PUT('/api/references/{reference_id}', { ...at(id), body }))
+
+export const publishReference = (id: number) =>
+  unwrap(api.POST('/api/references/{reference_id}/publish', at(id)))
+
+export const retireReference = (id: number) =>
+  unwrap(api.POST('/api/references/{reference_id}/retire', at(id)))
+
+export const recordOnTrainer = (body: Schemas['TrainerRecordIn']) =>
+  unwrap(api.POST('/api/captures/trainer', { body }))
+
+export const makerFactsQuery = queryOptions({
+  queryKey: ['maker-facts'],
+  queryFn: () => unwrap(api.GET('/api/maker-facts')),
+  staleTime: Infinity,
+})
+
+export const vehiclesQuery = queryOptions({
+  queryKey: ['vehicles'],
+  queryFn: () => unwrap(api.GET('/api/vehicles')),
+})
+
+export const EMPTY_DOCUMENT: ReferenceDocument = {
+  phases: [],
+  options: {},
+  limits: [],
+  tags: [],
+  provenance: {
+    vehicle: '',
+    engine: '',
+    conditions: '',
+    ground: '',
+    probe: '',
+    taken_by: '',
+    taken_on: '',
+    part: '',
+  },
+  notes: '',
+}

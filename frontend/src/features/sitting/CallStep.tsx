@@ -1,0 +1,103 @@
+import styled from 'styled-components'
+import { Button } from '../../ui/Button'
+import { Choice, Fields, Labelled } from '../../ui/fields'
+import { Muted, Row } from '../../ui/layout'
+import type { StepProps } from './StepPanel'
+
+const VERDICTS = [
+  ['sound', 'Sound'],
+  ['faulty', 'Faulty'],
+  ['inconclusive', 'Cannot tell yet'],
+] as const
+
+/** Sound, faulty or cannot tell, with cause, evidence, next test and how sure. */
+export function CallStep({ circuit, step, answer, onAnswer, pegs }: StepProps) {
+  const set = (change: typeof answer) => onAnswer({ ...answer, ...change })
+  const evidence = answer.evidence ?? []
+  const stretch = pegs.filter((p) => p !== null).sort((a, b) => a - b)
+  const sure = answer.confidence
+  return (
+    <>
+      <h2>{step.prompt || 'Your call'}</h2>
+      <Row>
+        {VERDICTS.map(([verdict, text]) => (
+          <Button
+            key={verdict}
+            $touch
+            $main={answer.verdict === verdict}
+            aria-pressed={answer.verdict === verdict}
+            onPress={() => set({ verdict })}
+          >
+            {text}
+          </Button>
+        ))}
+        <Sure>
+          How sure?
+          <input
+            type="range"
+            min={0}
+            max={100}
+            step={5}
+            value={sure ?? 50}
+            aria-label="How sure, in percent"
+            onChange={(e) => set({ confidence: Number(e.target.value) })}
+          />
+          <b className="num">{sure === undefined ? '– %' : `${sure} %`}</b>
+        </Sure>
+      </Row>
+      <Fields $least={260}>
+        <Choice
+          label="Cause"
+          value={answer.cause ?? null}
+          onChange={(cause) => set({ cause })}
+          options={circuit.causes}
+        />
+        <Choice
+          label="What you would do next"
+          value={answer.next_test ?? null}
+          onChange={(next_test) => set({ next_test })}
+          options={circuit.next_tests}
+        />
+        <Labelled label="Evidence on the trace">
+          <Row $gap={6}>
+            <Button
+              $touch
+              isDisabled={!stretch.length || evidence.length >= 10}
+              onPress={() => set({ evidence: [...evidence, stretch] })}
+            >
+              Add from pegs
+            </Button>
+            {evidence.map((e, k) => (
+              <Button
+                key={k}
+                aria-label={`Take evidence ${k + 1} away`}
+                onPress={() => set({ evidence: evidence.filter((_, j) => j !== k) })}
+              >
+                {e.map((t) => t.toFixed(2)).join('–')} s ✕
+              </Button>
+            ))}
+            {evidence.length === 0 && <Muted>set pegs round what shows it</Muted>}
+          </Row>
+        </Labelled>
+      </Fields>
+    </>
+  )
+}
+
+const Sure = styled.label`
+  display: flex;
+  align-items: center;
+  gap: 10px;
+  margin-left: auto;
+  font-size: 14px;
+  color: ${(p) => p.theme.colour.muted};
+  input {
+    width: 180px;
+    height: 44px;
+    accent-color: ${(p) => p.theme.colour.ink};
+  }
+  b {
+    min-width: 52px;
+    color: ${(p) => p.theme.colour.ink};
+  }
+`

@@ -1,0 +1,93 @@
+import { useState } from 'react'
+import { Link } from 'react-router'
+import styled from 'styled-components'
+import { Strip } from '../../plot/Strip'
+import type { Pegs } from '../../plot/types'
+import { useCircuit, usePegValues, useTrace } from '../../shared/facts'
+import { ResultList } from '../../shared/ResultList'
+import { ghostOf, marksOfResults } from '../../shared/results'
+import { Note, Page, PageHead, Panel } from '../../ui/layout'
+import type { Sitting } from './queries'
+
+type Feedback = NonNullable<Sitting['feedback']>
+
+/** A released sitting: marks with their reasons, pinned to the learner's own trace over the reference. */
+export function FeedbackView({ sitting, feedback }: { sitting: Sitting; feedback: Feedback }) {
+  const circuit = useCircuit(sitting.card.circuit)
+  const trace = useTrace(sitting.capture_id, circuit.code)
+  const theirs = useTrace(feedback.reference_capture_id, circuit.code)
+  const [pegs, setPegs] = useState<Pegs>([null, null])
+  const [selected, setSelected] = useState<string | null>(null)
+  const values = usePegValues(sitting.capture_id, pegs)
+  const { grade } = feedback
+  const phases = feedback.measured?.phases ?? []
+  return (
+    <>
+      <Top>
+        <Link to="/">‹ Today</Link>
+      </Top>
+      <Page>
+        <PageHead
+          title={sitting.card.title}
+          about={`attempt ${sitting.attempt}${sitting.trial ? ', a trial: only you see this' : ''}`}
+        >
+          <Score className="num">
+            {grade.earned} of {grade.points} points
+          </Score>
+        </PageHead>
+        <Two>
+          {trace ? (
+            <Strip
+              {...trace}
+              phases={phases}
+              marks={marksOfResults(grade.results)}
+              selected={selected}
+              onSelect={setSelected}
+              pegs={pegs}
+              onPegs={setPegs}
+              values={values}
+              ghost={ghostOf(theirs, feedback.reference_title, phases, feedback.reference_phases)}
+            />
+          ) : (
+            <Note>No capture was handed in.</Note>
+          )}
+          <Panel $pad={false}>
+            <ResultList results={grade.results} selected={selected} onSelect={setSelected} />
+          </Panel>
+        </Two>
+      </Page>
+    </>
+  )
+}
+
+const Top = styled.header`
+  min-height: 46px;
+  padding: 12px 16px;
+  background: ${(p) => p.theme.colour.bar};
+  a {
+    color: ${(p) => p.theme.colour.barInk};
+    text-decoration: none;
+    padding: 10px 4px;
+  }
+`
+
+const Score = styled.b`
+  font-size: 20px;
+`
+
+const Two = styled.div`
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 356px;
+  gap: 12px;
+  height: max(520px, calc(100vh - 140px));
+  > :last-child {
+    overflow: auto;
+  }
+  @media (max-width: 1000px) {
+    grid-template-columns: 1fr;
+    height: auto;
+    > :first-child {
+      height: 480px;
+    }
+  }
+`

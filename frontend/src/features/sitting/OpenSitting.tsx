@@ -1,0 +1,290 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import { Link } from 'react-router'
+import styled from 'styled-components'
+import { Strip } from '../../plot/Strip'
+import type { Pegs, StripMark } from '../../plot/types'
+import { useCircuit, usePegValues, useTrace } from '../../shared/facts'
+import { Button } from '../../ui/Button'
+import { Note } from '../../ui/layout'
+import { clockText } from '../../ui/time'
+import { HandInDialog } from './HandInDialog'
+import { sittingQuery, type Sitting, type Step } from './queries'
+import { StepPanel } from './StepPanel'
+import { useAutosave, type Saving } from './useAutosave'
+
+const KINDS: Record<string, string> = {
+  cautions: 'Cautions',
+  capture: 'Capture',
+  reading: 'Read',
+  compare: 'Compare',
+  call: 'Your call',
+}
+
+/** The learner at work: steps at the left, the trace, the question below. */
+export function OpenSitting({ sitting }: { sitting: Sitting }) {
+  const circuit = useCircuit(sitting.card.circuit)
+  const { steps } = sitting.card
+  const { answers, change, saving, flush } = useAutosave(sitting)
+  const open = new Map(sitting.unanswered.map((u) => [u.step, u.what]))
+  const [at, setAt] = useState(() =>
+    Math.max(
+      0,
+      steps.findIndex((s) => open.has(s.id ?? '')),
+    ),
+  )
+  const [pegs, setPegs] = useState<Pegs>([null, null])
+  const [handing, setHanding] = useState(false)
+  const trace = useTrace(sitting.capture_id, sitting.card.circuit)
+  const values = usePegValues(sitting.capture_id, pegs)
+  const client = useQueryClient()
+  const take = useMutation({
+    mutationFn: (work: Promise<Sitting>) => work,
+    onSuccess: (next) => {
+      client.setQueryData(sittingQuery(sitting.id).queryKey, next)
+      setPegs([null, null])
+    },
+  })
+  const step = steps[at]
+  const title = (s: Step) => {
+    const reading = circuit.readings.find((r) => r.id === s.reading)
+    return reading ? `${KINDS[s.kind]}: ${reading.title.toLowerCase()}` : (KINDS[s.kind] ?? s.kind)
+  }
+  const evidence = answers['call']?.evidence ?? []
+  const marks = evidence.map((e, k): StripMark => ({
+    id: `evidence-${k}`,
+    kind: 'note',
+    from: e[0] ?? 0,
+    to: e.at(-1) ?? 0,
+    label: `Your evidence ${k + 1}`,
+    lane: 'signal',
+  }))
+  return (
+    <Desk>
+      <header>
+        <Link to="/" aria-label="Back to Today">
+          ‹
+        </Link>
+        <b>{sitting.card.title}</b>
+        <span>
+          attempt {sitting.attempt}
+          {sitting.trial ? ' · trial' : ''}
+        </span>
+        <SavedNote saving={saving} />
+        <HandButton $touch onPress={() => void flush().then(() => setHanding(true))}>
+          Hand in
+        </HandButton>
+      </header>
+      <div>
+        <nav aria-label="Steps">
+          <ol>
+            {steps.map((s, k) => (
+              <li key={s.id}>
+                <button aria-current={k === at ? 'step' : undefined} onClick={() => setAt(k)}>
+                  <i aria-hidden="true">{open.has(s.id ?? '') ? '○' : '●'}</i>
+                  {title(s)}
+                  <span className="hidden-text">{open.has(s.id ?? '') ? ', open' : ', done'}</span>
+                </button>
+              </li>
+            ))}
+          </ol>
+          <Caution>
+            <b>{circuit.cautions[0]?.text.split('. ')[0]}.</b>{' '}
+            {circuit.cautions[0]?.text.split('. ').slice(1).join('. ')} Follow the maker and your workshop’s
+            rules.
+          </Caution>
+        </nav>
+        {trace ? (
+          <Strip
+            {...trace}
+            key={trace.record.id}
+            marks={marks}
+            onSelect={() => undefined}
+            pegs={pegs}
+            onPegs={setPegs}
+            values={values}
+          />
+        ) : (
+          <Brief>
+            <h2>{sitting.card.title}</h2>
+            {sitting.card.brief.split('\n').map((line, k) => (
+              <p key={k}>{line}</p>
+            ))}
+            <h3>Setting up</h3>
+            <ul>
+              {circuit.setup_advice.map((a) => (
+                <li key={a}>{a}</li>
+              ))}
+            </ul>
+            <p>Your trace takes this place once you have captured it.</p>
+          </Brief>
+        )}
+      </div>
+      <footer>
+        {take.error && <Note kind="error">{take.error.message}</Note>}
+        {step && (
+          <StepPanel
+            key={step.id}
+            sitting={sitting}
+            circuit={circuit}
+            step={step}
+            answer={answers[step.id ?? ''] ?? {}}
+            onAnswer={(answer) => change(step.id ?? '', answer)}
+            pegs={pegs}
+            values={values}
+            busy={take.isPending}
+            onWork={(work) => take.mutate(work)}
+            onBack={at > 0 ? () => setAt(at - 1) : null}
+            onNext={at < steps.length - 1 ? () => setAt(at + 1) : null}
+          />
+        )}
+      </footer>
+      <HandInDialog
+        open={handing}
+        sitting={sitting}
+        titles={Object.fromEntries(steps.map((s) => [s.id, title(s)]))}
+        onClose={() => setHanding(false)}
+      />
+    </Desk>
+  )
+}
+
+function SavedNote({ saving }: { saving: Saving }) {
+  const text = {
+    saved: () => (saving.state === 'saved' ? `saved ${clockText(saving.at)}` : ''),
+    saving: () => 'saving…',
+    waiting: () => 'not sent yet: kept here until the network is back',
+    refused: () => (saving.state === 'refused' ? saving.why : ''),
+  }[saving.state]()
+  return (
+    <em role="status" data-state={saving.state}>
+      {text}
+    </em>
+  )
+}
+
+const Desk = styled.main`
+  height: 100vh;
+  min-height: 700px;
+  display: flex;
+  flex-direction: column;
+  header {
+    display: flex;
+    align-items: center;
+    gap: 14px;
+    min-height: 52px;
+    padding: 4px 12px 4px 6px;
+    background: ${(p) => p.theme.colour.bar};
+    color: ${(p) => p.theme.colour.barInk};
+    a {
+      padding: 6px 14px;
+      font-size: 24px;
+      line-height: 1;
+      color: inherit;
+      text-decoration: none;
+    }
+    span {
+      font-size: 13.5px;
+      color: ${(p) => p.theme.colour.barMuted};
+    }
+    em {
+      margin-left: auto;
+      font-style: normal;
+      font-size: 13.5px;
+      &[data-state='waiting'],
+      &[data-state='refused'] {
+        color: ${(p) => p.theme.colour.accent};
+      }
+    }
+  }
+  > div {
+    flex: 1;
+    min-height: 280px;
+    display: grid;
+    grid-template-columns: 196px minmax(0, 1fr);
+    gap: 10px;
+    padding: 10px 10px 0;
+  }
+  nav {
+    overflow: auto;
+    padding: 3px;
+    ol {
+      list-style: none;
+      padding: 0;
+    }
+    li button {
+      display: grid;
+      grid-template-columns: 20px 1fr;
+      align-items: center;
+      width: 100%;
+      min-height: 36px;
+      padding: 2px 8px;
+      border: 0;
+      border-radius: 4px;
+      background: none;
+      text-align: left;
+      font-size: 14px;
+      line-height: 1.2;
+      cursor: pointer;
+      @media (pointer: coarse) {
+        min-height: 44px;
+      }
+      i {
+        font-style: normal;
+        font-size: 12px;
+      }
+      &[aria-current] {
+        background: ${(p) => p.theme.colour.sheet};
+        font-weight: 650;
+        box-shadow: inset 4px 0 0 ${(p) => p.theme.colour.ink};
+      }
+    }
+  }
+  footer {
+    padding: 10px;
+    max-height: 46vh;
+    overflow: auto;
+    flex: none;
+  }
+  @media (max-width: 700px) {
+    height: auto;
+    > div {
+      grid-template-columns: 1fr;
+    }
+    > div > section {
+      height: 420px;
+    }
+  }
+`
+
+const HandButton = styled(Button)`
+  border: 0;
+  background: ${(p) => p.theme.colour.accent};
+  color: ${(p) => p.theme.colour.accentInk};
+  font-weight: 650;
+`
+
+const Caution = styled.p`
+  margin-top: 10px;
+  padding: 8px 10px;
+  font-size: 13px;
+  line-height: 1.35;
+  border: 1px solid ${(p) => p.theme.colour.warnEdge};
+  border-radius: 4px;
+  background: ${(p) => p.theme.colour.warn};
+`
+
+const Brief = styled.section`
+  overflow: auto;
+  padding: 18px 22px;
+  background: ${(p) => p.theme.colour.sheet};
+  border: 1px solid ${(p) => p.theme.colour.hair};
+  border-radius: ${(p) => p.theme.radius};
+  font-size: 16px;
+  > * + * {
+    margin-top: 10px;
+  }
+  p {
+    max-width: 66ch;
+  }
+`

@@ -1,0 +1,117 @@
+import { useState } from 'react'
+import styled from 'styled-components'
+import type { Pegs, PegValues } from '../../plot/types'
+import type { Circuit } from '../../shared/facts'
+import { Button } from '../../ui/Button'
+import { Muted, Row } from '../../ui/layout'
+import type { StepProps } from './StepPanel'
+
+type Spec = Circuit['readings'][number]
+
+const DIFFERENCES = ['open_spread_v', 'dropout_depth_v', 'reversal_v']
+
+/** A value taken from the pegs, or typed, or said not to be there. */
+export function ReadingStep({ circuit, step, answer, onAnswer, pegs, values }: StepProps) {
+  const spec = circuit.readings.find((r) => r.id === step.reading)
+  const [typed, setTyped] = useState<string | null>(null)
+  if (!spec) return null
+  const taken = fromPegs(spec, pegs, values)
+  const shown = typed ?? (answer.value === undefined || answer.value === null ? '' : String(answer.value))
+  return (
+    <>
+      <h2>{step.prompt || `${spec.title}: ${spec.definition}`}</h2>
+      <p>
+        <Muted>
+          {spec.title}: {spec.definition}. {hint(spec)}
+        </Muted>
+      </p>
+      <Row>
+        <Field>
+          <input
+            className="num"
+            aria-label={`${spec.title} in ${spec.unit || 'number'}`}
+            inputMode="decimal"
+            value={answer.absent ? '' : shown}
+            placeholder="value"
+            onChange={(e) => {
+              setTyped(e.target.value)
+              const value = Number(e.target.value.replace(',', '.'))
+              if (e.target.value.trim() === '') onAnswer({})
+              else if (Number.isFinite(value)) onAnswer({ value, pegs: setPegs(pegs) })
+            }}
+            onBlur={() => setTyped(null)}
+          />
+          {spec.unit}
+        </Field>
+        <Button
+          $touch
+          $main={taken !== null}
+          isDisabled={taken === null}
+          onPress={() => {
+            setTyped(null)
+            if (taken !== null)
+              onAnswer({ value: Number(taken.toFixed(Math.max(spec.decimals, 3))), pegs: setPegs(pegs) })
+          }}
+        >
+          Take from pegs{taken === null ? '' : `: ${taken.toFixed(spec.decimals)} ${spec.unit}`}
+        </Button>
+        <Button
+          $touch
+          aria-pressed={Boolean(answer.absent)}
+          $main={Boolean(answer.absent)}
+          onPress={() => onAnswer({ absent: true })}
+        >
+          There is none here
+        </Button>
+      </Row>
+    </>
+  )
+}
+
+const setPegs = (pegs: Pegs): number[] => pegs.filter((p) => p !== null)
+
+function hint(spec: Spec): string {
+  if (spec.unit === 's') return 'Set both pegs; the span is taken.'
+  if (DIFFERENCES.includes(spec.id))
+    return 'One peg on the path, one at the far end; the difference is taken.'
+  if (spec.unit === 'V') return 'One peg takes the value there, two the level between them.'
+  return 'Count or estimate, and type it.'
+}
+
+/** What the pegs say of this reading; worked out from the samples, not from rounded figures. */
+function fromPegs(spec: Spec, pegs: Pegs, values: PegValues | null): number | null {
+  const at = setPegs(pegs)
+  const lane = values?.lanes.find(
+    (l) =>
+      l.lane ===
+      (spec.id.startsWith('reference') || spec.id.startsWith('ground') ? spec.id.split('_')[0] : 'signal'),
+  )
+  if (!lane || !at.length) return null
+  if (spec.unit === 's') return at.length === 2 ? Math.abs((at[1] ?? 0) - (at[0] ?? 0)) : null
+  if (DIFFERENCES.includes(spec.id))
+    return lane.at.length === 2 ? Math.abs((lane.at[1] ?? 0) - (lane.at[0] ?? 0)) : null
+  if (spec.unit !== 'V') return null
+  return at.length === 2 ? lane.level : (lane.at[0] ?? null)
+}
+
+const Field = styled.label`
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  min-height: 44px;
+  padding: 0 12px;
+  border: 1px solid ${(p) => p.theme.colour.edge};
+  border-radius: 4px;
+  background: ${(p) => p.theme.colour.sunk};
+  font-size: 18px;
+  input {
+    width: 110px;
+    border: 0;
+    background: none;
+    font-size: 18px;
+    outline: none;
+  }
+  &:focus-within {
+    outline: 3px solid ${(p) => p.theme.colour.focus};
+  }
+`

@@ -1,0 +1,134 @@
+import { useSuspenseQuery } from '@tanstack/react-query'
+import { useEffect, useRef, useState } from 'react'
+import styled from 'styled-components'
+import { factsQuery } from '../../shared/facts'
+import { Button } from '../../ui/Button'
+import { Choice, Fields } from '../../ui/fields'
+import { Muted, Row } from '../../ui/layout'
+import type { RecordSettings } from './queries'
+
+interface Props {
+  busy: boolean
+  again: boolean
+  onRecord: (settings: RecordSettings) => void
+}
+
+const LENGTHS = [5, 10, 20, 32, 60]
+const MOVE_MS = 20
+
+/** The trainer: set the scope up, then move the pedal by hand while it records, or let it sweep. */
+export function TrainerPanel({ busy, again, onRecord }: Props) {
+  const { data } = useSuspenseQuery(factsQuery)
+  const [range, setRange] = useState('10')
+  const [length, setLength] = useState('20')
+  const [rate, setRate] = useState('1000')
+  const [ground, setGround] = useState(data.trainer.grounds[0] ?? 'sensor ground')
+  const [way, setWay] = useState('3')
+  const [left, setLeft] = useState<number | null>(null)
+  const [pedal, setPedal] = useState(0)
+  const travel = useRef(0)
+  const stop = useRef<ReturnType<typeof setInterval>>(undefined)
+  useEffect(() => () => clearInterval(stop.current), [])
+  const settings = (): RecordSettings => ({
+    range_v: Number(range),
+    duration_s: Number(length),
+    rate_hz: Number(rate),
+    ground: ground as RecordSettings['ground'],
+    sweeps: 2,
+    way_s: Number(way),
+    hold_s: 0.8,
+    movement: null,
+  })
+  const byHand = () => {
+    const begun = performance.now()
+    const points: number[][] = [[0, travel.current]]
+    setLeft(Number(length))
+    stop.current = setInterval(() => {
+      const s = (performance.now() - begun) / 1000
+      points.push([s, travel.current])
+      setLeft(Math.max(0, Number(length) - s))
+      if (s < Number(length)) return
+      clearInterval(stop.current)
+      setLeft(null)
+      onRecord({ ...settings(), movement: points })
+    }, MOVE_MS)
+  }
+  const one = (n: number, unit: string) => ({ key: String(n), text: `${n} ${unit}` })
+  return (
+    <>
+      <Fields $least={130}>
+        <Choice
+          label="Range"
+          value={range}
+          onChange={setRange}
+          options={data.trainer.ranges_v.map((r) => one(r, 'V'))}
+        />
+        <Choice
+          label="Record"
+          value={length}
+          onChange={setLength}
+          options={LENGTHS.map((s) => one(s, 's'))}
+        />
+        <Choice
+          label="Samples a second"
+          value={rate}
+          onChange={setRate}
+          options={data.trainer.rates_hz.map((r) => one(r, ''))}
+        />
+        <Choice
+          label="Ground lead on"
+          value={ground}
+          onChange={setGround}
+          options={data.trainer.grounds.map((g) => ({ key: g, text: g }))}
+        />
+        <Choice
+          label="Sweep, each way"
+          value={way}
+          onChange={setWay}
+          options={[0.5, 1, 2, 3, 4.5, 6, 8].map((s) => one(s, 's'))}
+        />
+      </Fields>
+      <Row>
+        <Button $touch $main isDisabled={busy || left !== null} onPress={() => onRecord(settings())}>
+          {busy ? 'Recording…' : again ? 'Record two sweeps again' : 'Record two sweeps'}
+        </Button>
+        <Button $touch isDisabled={busy || left !== null} onPress={byHand}>
+          Record while I move the pedal
+        </Button>
+        <Pedal>
+          pedal
+          <input
+            type="range"
+            min={0}
+            max={1}
+            step={0.002}
+            value={pedal}
+            aria-label="Pedal"
+            onChange={(e) => {
+              travel.current = Number(e.target.value)
+              setPedal(travel.current)
+            }}
+          />
+        </Pedal>
+        {left !== null && <b className="num">{left.toFixed(1)} s left</b>}
+        {again && left === null && (
+          <Muted>A new recording takes the place of this one; your answers stay.</Muted>
+        )}
+      </Row>
+    </>
+  )
+}
+
+const Pedal = styled.label`
+  display: flex;
+  flex: 1;
+  align-items: center;
+  gap: 10px;
+  min-width: 200px;
+  font-size: 14px;
+  input {
+    flex: 1;
+    height: 44px;
+    accent-color: ${(p) => p.theme.colour.ink};
+  }
+`

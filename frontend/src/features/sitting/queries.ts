@@ -1,0 +1,27 @@
+import { queryOptions } from '@tanstack/react-query'
+import { api, unwrap, type Schemas } from '../../api/client'
+
+export type Sitting = Schemas['SittingOut']
+export type StepAnswer = Schemas['AnswerBody']
+export type Step = Sitting['card']['steps'][number]
+export type RecordSettings = Schemas['RecordIn']
+
+const at = (sitting_id: number) => ({ params: { path: { sitting_id } } })
+
+export const sittingQuery = (id: number) =>
+  queryOptions({
+    queryKey: ['sitting', id],
+    queryFn: () => unwrap(api.GET('/api/sittings/{sitting_id}', at(id))),
+  })
+
+export const saveAnswer = (id: number, body: Schemas['AnswerIn']) =>
+  unwrap(api.PUT('/api/sittings/{sitting_id}/answer', { ...at(id), body }))
+
+export const recordOnTrainer = (id: number, body: RecordSettings) =>
+  unwrap(api.POST('/api/sittings/{sitting_id}/record', { ...at(id), body }))
+
+export const takeCapture = (id: number, capture_id: number) =>
+  unwrap(api.POST('/api/sittings/{sitting_id}/capture', { ...at(id), body: { capture_id } }))
+
+export const handIn = (id: number) =>
+  unwrap(api.POST('/api/sittings/{sitting_id}/hand-in', { ...at(id), body: { incomplete_ok: true } }))

@@ -1,0 +1,97 @@
+import { useSuspenseQuery } from '@tanstack/react-query'
+import { Link, useParams } from 'react-router'
+import styled from 'styled-components'
+import { useWho } from '../../shared/who'
+import { Empty, Muted, Page, PageHead, Panel, Stack, Table } from '../../ui/layout'
+import { dayText } from '../../ui/time'
+import { CourseChart } from './CourseChart'
+import { logbookQuery } from './queries'
+
+/** One learner over the course: each skill with its uncertainty over time, and what keeps costing points. */
+export function LogbookPage() {
+  const { courseId, learnerId } = useParams()
+  const { data } = useSuspenseQuery(logbookQuery(Number(courseId), Number(learnerId)))
+  const instructor = useWho().role === 'instructor'
+  return (
+    <Page>
+      <PageHead
+        title={instructor ? data.learner.name : 'Your logbook'}
+        about={`${data.sittings.length} marked sittings · estimates from released marks only, with one standard deviation either way`}
+      />
+      {data.sittings.length === 0 ? (
+        <Empty>
+          <p>The logbook begins with the first released mark.</p>
+        </Empty>
+      ) : (
+        <Two>
+          <Charts>
+            {data.skills.map((s) => (
+              <Panel key={s.skill}>
+                <CourseChart skill={s} />
+              </Panel>
+            ))}
+          </Charts>
+          <Stack>
+            <Panel>
+              <h2>What keeps costing points</h2>
+              {data.mistakes.length === 0 ? (
+                <Muted>Nothing in particular.</Muted>
+              ) : (
+                data.mistakes.map((m) => (
+                  <Mistake key={m.title}>
+                    <b>{m.title}</b> <span className="num">{m.times}×</span>
+                    <p>{m.latest}</p>
+                  </Mistake>
+                ))
+              )}
+            </Panel>
+            <Panel>
+              <h2>Marked sittings</h2>
+              <Table>
+                <tbody>
+                  {data.sittings.map((s) => (
+                    <tr key={s.id}>
+                      <td>
+                        <Link to={instructor ? `/marking/${s.id}` : `/sittings/${s.id}`}>{s.title}</Link>
+                      </td>
+                      <td>{dayText(s.handed_in_at)}</td>
+                      <td className="num">
+                        {s.earned} / {s.points}
+                      </td>
+                    </tr>
+                  ))}
+                </tbody>
+              </Table>
+            </Panel>
+          </Stack>
+        </Two>
+      )}
+    </Page>
+  )
+}
+
+const Two = styled.div`
+  display: grid;
+  grid-template-columns: 1.5fr 1fr;
+  gap: 12px;
+  align-items: start;
+  @media (max-width: 900px) {
+    grid-template-columns: 1fr;
+  }
+`
+
+const Charts = styled.div`
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(300px, 1fr));
+  gap: 12px;
+`
+
+const Mistake = styled.div`
+  padding: 6px 0;
+  border-top: 1px solid ${(p) => p.theme.colour.faint};
+  font-size: 14px;
+  p {
+    color: ${(p) => p.theme.colour.soft};
+    font-size: 13.5px;
+  }
+`

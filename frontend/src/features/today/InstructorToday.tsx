@@ -1,0 +1,115 @@
+import { Link } from 'react-router'
+import styled from 'styled-components'
+import { Empty, Muted, PageHead, Panel, Stack, Table } from '../../ui/layout'
+import { Certainty, Stage } from '../../ui/marks'
+import { dayText } from '../../ui/time'
+import type { Today } from './queries'
+
+export function InstructorToday({ today, name }: { today: Today; name: string }) {
+  const { waiting, drifting } = today
+  const cards = today.cards.filter((c) => c.state !== 'retired')
+  return (
+    <>
+      <PageHead
+        title={`Today, ${name}`}
+        about={today.courses.map((c) => c.title).join(' · ') || 'no course yet'}
+      />
+      <Two>
+        <Panel>
+          <h2>To settle: {waiting.length}</h2>
+          {waiting.length === 0 ? (
+            <Empty>
+              <p>No sitting waits for you. They appear here as soon as a learner hands in.</p>
+            </Empty>
+          ) : (
+            <Table>
+              <thead>
+                <tr>
+                  <th>Learner and card</th>
+                  <th>Handed in</th>
+                  <th>Tool is</th>
+                  <th>Look at</th>
+                </tr>
+              </thead>
+              <tbody>
+                {waiting.map((w) => (
+                  <tr key={w.id}>
+                    <td>
+                      <Link to={`/marking/${w.id}`}>{w.learner}</Link>
+                      <br />
+                      <Muted>
+                        {w.title}, attempt {w.attempt}
+                      </Muted>
+                    </td>
+                    <td>{dayText(w.handed_in_at)}</td>
+                    <td>
+                      <Certainty value={w.certainty} />
+                    </td>
+                    <td>
+                      <Muted>{w.unsure.slice(0, 3).join(', ') || 'nothing in particular'}</Muted>
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </Table>
+          )}
+        </Panel>
+        <Stack>
+          <Panel>
+            <h2>Learners drifting</h2>
+            {drifting.length === 0 ? (
+              <Muted>Nobody’s skill fell in their last sitting.</Muted>
+            ) : (
+              <Table>
+                <tbody>
+                  {drifting.map((d) => (
+                    <tr key={d.id}>
+                      <td>
+                        <Link to={`/skill/${d.course_id}/${d.id}`}>{d.name}</Link>
+                      </td>
+                      <td>{d.skill}</td>
+                      <td className="num">
+                        {Math.round(d.estimate * 100)} %, down {Math.round(-d.change * 100)}
+                      </td>
+                    </tr>
+                  ))}
+                </tbody>
+              </Table>
+            )}
+          </Panel>
+          <Panel>
+            <h2>Job cards</h2>
+            <Table>
+              <tbody>
+                {cards.map((c) => (
+                  <tr key={c.id}>
+                    <td>
+                      <Link to={`/cards/${c.id}`}>{c.title}</Link>
+                      <br />
+                      <Muted>
+                        due {dayText(c.due)} · {c.sittings} sittings
+                      </Muted>
+                    </td>
+                    <td>
+                      <Stage stage={c.state} />
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </Table>
+          </Panel>
+        </Stack>
+      </Two>
+    </>
+  )
+}
+
+const Two = styled.div`
+  display: grid;
+  grid-template-columns: 1.45fr 1fr;
+  gap: 12px;
+  align-items: start;
+  @media (max-width: 900px) {
+    grid-template-columns: 1fr;
+  }
+`

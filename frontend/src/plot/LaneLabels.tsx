@@ -1,0 +1,133 @@
+import styled from 'styled-components'
+import { LANE_GAP, scaleUnit, type LaneBox } from './draw'
+import { valueText } from './scale'
+import type { PegValues, Pegs } from './types'
+
+interface Props {
+  boxes: LaneBox[]
+  pegs: Pegs
+  values: PegValues | null
+  onResize: (place: number, byPx: number) => void
+  onMove: (place: number, by: -1 | 1) => void
+}
+
+/** Names, peg values and order of the lanes, at their left edge; the line below a lane resizes it. */
+export function LaneLabels({ boxes, pegs, values, onResize, onMove }: Props) {
+  return (
+    <>
+      {boxes.map((box, k) => {
+        const found = values?.lanes.find((l) => l.lane === box.lane.lane)
+        // The values come for the pegs that are set, in their order.
+        const a = pegs[0] === null ? undefined : found?.at[0]
+        const b = pegs[1] === null ? undefined : found?.at[pegs[0] === null ? 0 : 1]
+        return (
+          <div key={box.lane.lane}>
+            <Label style={{ top: box.top - 2, height: box.height }}>
+              <strong title={`${box.lane.title}, ${scaleUnit(box)}`}>{box.lane.title}</strong>
+              <small>{scaleUnit(box)}</small>
+              {box.height > 62 && (
+                <span
+                  className="num"
+                  title="Worked out from the samples, then rounded; the difference is not one of rounded figures."
+                >
+                  {a !== undefined && <i>▸ {valueText(a, box.lane.unit)}</i>}
+                  {b !== undefined && <i>◂ {valueText(b, box.lane.unit)}</i>}
+                  {a !== undefined && b !== undefined && <i>Δ {valueText(b - a, box.lane.unit)}</i>}
+                </span>
+              )}
+              {boxes.length > 1 && (
+                <Order>
+                  <button
+                    disabled={k === 0}
+                    aria-label={`Move ${box.lane.title} up`}
+                    onClick={() => onMove(k, -1)}
+                  >
+                    ↑
+                  </button>
+                  <button
+                    disabled={k === boxes.length - 1}
+                    aria-label={`Move ${box.lane.title} down`}
+                    onClick={() => onMove(k, 1)}
+                  >
+                    ↓
+                  </button>
+                </Order>
+              )}
+            </Label>
+            {k < boxes.length - 1 && (
+              <Divider
+                role="separator"
+                tabIndex={0}
+                aria-orientation="horizontal"
+                aria-label={`Height of ${box.lane.title}`}
+                style={{ top: box.top + box.height + LANE_GAP / 2 - 5 }}
+                onPointerDown={(e) => e.currentTarget.setPointerCapture(e.pointerId)}
+                onPointerMove={(e) => e.buttons === 1 && onResize(k, e.movementY)}
+                onKeyDown={(e) => {
+                  if (e.key !== 'ArrowUp' && e.key !== 'ArrowDown') return
+                  e.preventDefault()
+                  e.stopPropagation()
+                  onResize(k, e.key === 'ArrowUp' ? -12 : 12)
+                }}
+              />
+            )}
+          </div>
+        )
+      })}
+    </>
+  )
+}
+
+const Label = styled.div`
+  position: absolute;
+  left: 14px;
+  width: 82px;
+  display: flex;
+  flex-direction: column;
+  overflow: hidden;
+  pointer-events: none;
+  strong {
+    font-size: 15px;
+    font-weight: 650;
+    line-height: 1.25;
+  }
+  small {
+    font-size: 12.5px;
+    color: ${(p) => p.theme.colour.muted};
+  }
+  > span {
+    margin-top: 2px;
+    pointer-events: auto;
+  }
+  i {
+    display: block;
+    font-style: normal;
+    font-size: 12.5px;
+    white-space: nowrap;
+  }
+`
+
+const Order = styled.div`
+  margin-top: auto;
+  pointer-events: auto;
+  button {
+    border: 0;
+    background: none;
+    color: ${(p) => p.theme.colour.muted};
+    padding: 2px 7px;
+    cursor: pointer;
+    &:disabled {
+      opacity: 0.25;
+      cursor: default;
+    }
+  }
+`
+
+const Divider = styled.div`
+  position: absolute;
+  left: 0;
+  right: 0;
+  height: 10px;
+  cursor: ns-resize;
+  touch-action: none;
+`

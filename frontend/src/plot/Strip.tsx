@@ -1,0 +1,363 @@
+import { useEffect, useMemo, useReducer, useRef, useState } from 'react'
+import styled, { useTheme } from 'styled-components'
+import { sharp, useFrame, useSize } from './canvas'
+import { drawStrip, GUTTER, laneBoxes, RIGHT, xOf, type Frame } from './draw'
+import { LaneLabels } from './LaneLabels'
+import { Overview } from './Overview'
+import { PegHandle } from './PegHandle'
+import { durationText, valueText } from './scale'
+import { StripToolbar } from './StripToolbar'
+import { summaryOf } from './summary'
+import { Tiles } from './tiles'
+import type { Ghost, Pegs, PegValues, StripMark, StripPhase, StripRecord, TileSource } from './types'
+import { usePointer } from './usePointer'
+import { moved, type Bounds, type ViewEvent } from './view'
+
+interface Props {
+  record: StripRecord
+  tiles: TileSource
+  phases?: StripPhase[]
+  marks?: StripMark[]
+  selected?: string | null
+  onSelect?: (id: string | null) => void
+  pegs: Pegs
+  onPegs: (pegs: Pegs) => void
+  values: PegValues | null
+  ghost?: Ghost | null
+}
+
+const NONE: never[] = []
+const SNAP_PX = 9
+
+/** The view of a capture: lanes under each other on one time axis, with pegs, marks and an overview. */
+export function Strip({
+  record,
+  tiles,
+  phases = NONE,
+  marks = NONE,
+  selected = null,
+  onSelect,
+  pegs,
+  onPegs,
+  values,
+  ghost = null,
+}: Props) {
+  const area = useRef<HTMLDivElement>(null)
+  const canvas = useRef<HTMLCanvasElement>(null)
+  const size = useSize(area)
+  const theme = useTheme()
+  const bounds = useMemo<Bounds>(
+    () => ({
+      start: record.startS,
+      end: record.startS + record.samples * record.intervalS,
+      interval: record.intervalS,
+    }),
+    [record],
+  )
+  const [view, onView] = useReducer((v: { from: number; to: number }, e: ViewEvent) => moved(bounds, v, e), {
+    from: bounds.start,
+    to: bounds.end,
+  })
+  const [order, setOrder] = useState(() => record.lanes.map((l) => l.lane))
+  const [shares, setShares] = useState<Record<string, number>>({})
+  const [active, setActive] = useState<0 | 1>(0)
+  const [shown, setShown] = useState({ envelope: false, dots: false })
+
+  const lanes = useMemo(
+    () => [...record.lanes].sort((a, b) => order.indexOf(a.lane) - order.indexOf(b.lane)),
+    [record.lanes, order],
+  )
+  const shareOf = (lane: { lane: string; role: string }) =>
+    shares[lane.lane] ?? (lane.role === 'signal' || lane.role === 'current' ? 3 : 1)
+  const boxes = laneBoxes(lanes, lanes.map(shareOf), size.height)
+  const frame: Frame = { width: size.width, height: size.height, view, boxes }
+
+  const { request, onDraw } = useFrame()
+  const cache = useMemo(() => new Tiles(record, tiles, request), [record, tiles, request])
+  const ghostRecord = ghost?.record
+  const ghostTiles = ghost?.tiles
+  const ghostCache = useMemo(
+    () => (ghostRecord && ghostTiles ? new Tiles(ghostRecord, ghostTiles, request) : null),
+    [ghostRecord, ghostTiles, request],
+  )
+  useEffect(() => {
+    onDraw(() => {
+      if (!canvas.current || !size.width) return
+      const ctx = sharp(canvas.current, size.width, size.height)
+      if (!ctx) return
+      const scene = {
+        record,
+        tiles: cache,
+        phases,
+        marks,
+        selected,
+        ghost: ghost && ghostCache ? { ...ghost, cache: ghostCache } : null,
+      }
+      const now = drawStrip(ctx, frame, scene, theme)
+      if (now.envelope !== shown.envelope || now.dots !== shown.dots) setShown(now)
+    })
+    request()
+  })
+
+  // A mark that is chosen comes into view with room around it.
+  const chosen = marks.find((m) => m.id === selected)
+  const chosenKey = chosen ? `${chosen.id}/${chosen.from}/${chosen.to}` : ''
+  useEffect(() => {
+    if (!chosen) return
+    const span = view.to - view.from
+    const inside = chosen.from >= view.from && chosen.to <= view.to
+    const wide = Math.max((chosen.to - chosen.from) * 6, 0.02 * (bounds.end - bounds.start))
+    if (inside && chosen.to - chosen.from > span / 60) return
+    const half = Math.min(wide, bounds.end - bounds.start) / 2
+    const middle = (chosen.from + chosen.to) / 2
+    onView({ type: 'shown', from: middle - half, to: middle + half })
+    // Only a new choice moves the view; panning afterwards is the user's.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [chosenKey])
+
+  const snapped = (s: number, free: boolean): number => {
+    const sample = (t: number) =>
+      record.startS +
+      Math.min(Math.max(Math.round((t - record.startS) / record.intervalS), 0), record.samples - 1) *
+        record.intervalS
+    if (free) return sample(s)
+    const reach = (SNAP_PX / (size.width - GUTTER - RIGHT)) * (view.to - view.from)
+    const events = [...phases, ...marks.filter((m) => m.kind !== 'reading')].flatMap((p) => [p.from, p.to])
+    const near = events
+      .filter((t) => Math.abs(t - s) < reach)
+      .sort((a, b) => Math.abs(a - s) - Math.abs(b - s))[0]
+    return sample(near ?? s)
+  }
+  const setPeg = (which: 0 | 1, s: number | null) => onPegs(which === 0 ? [s, pegs[1]] : [pegs[0], s])
+  usePointer(area, {
+    frame: () => frame,
+    onView,
+    onTap: (s, free) => setPeg(active, snapped(s, free)),
+  })
+
+  const onKey = (e: React.KeyboardEvent) => {
+    if (e.target instanceof HTMLInputElement) return
+    const span = view.to - view.from
+    const middle = (view.from + view.to) / 2
+    const events: Record<string, ViewEvent> = {
+      ArrowLeft: { type: 'panned', byS: -span / 8 },
+      ArrowRight: { type: 'panned', byS: span / 8 },
+      ArrowUp: { type: 'zoomed', factor: 0.7, aroundS: middle },
+      ArrowDown: { type: 'zoomed', factor: 1 / 0.7, aroundS: middle },
+      Home: { type: 'whole' },
+    }
+    const event = events[e.key]
+    if (event) onView(event)
+    else if (e.key === '1' || e.key === '2') {
+      const which = e.key === '1' ? 0 : 1
+      setActive(which)
+      setPeg(which, snapped(middle, true))
+    } else if (e.key === 'Escape') {
+      onPegs([null, null])
+      onSelect?.(null)
+    } else return
+    e.preventDefault()
+  }
+
+  const bottom = boxes.length ? (boxes.at(-1)?.top ?? 0) + (boxes.at(-1)?.height ?? 0) : 0
+  const [p1, p2] = pegs
+  return (
+    <Shell>
+      <StripToolbar
+        view={view}
+        onView={onView}
+        active={active}
+        onActive={setActive}
+        pegs={pegs}
+        onPegs={onPegs}
+        shown={shown}
+        ghost={ghost?.label ?? null}
+      />
+      <Area
+        ref={area}
+        tabIndex={0}
+        onKeyDown={onKey}
+        role="group"
+        aria-label="Trace"
+        aria-describedby={`strip-${record.id}`}
+      >
+        <canvas ref={canvas} aria-hidden="true" />
+        <p id={`strip-${record.id}`} className="hidden-text">
+          {summaryOf(record, phases, marks)}
+        </p>
+        <LaneLabels
+          boxes={boxes}
+          pegs={pegs}
+          values={values}
+          onResize={(k, px) => {
+            const [one, two] = [lanes[k], lanes[k + 1]]
+            if (!one || !two) return
+            const perPx = lanes.reduce((sum, l) => sum + shareOf(l), 0) / Math.max(size.height - 80, 1)
+            const by = Math.max(-shareOf(one) + 0.3, Math.min(shareOf(two) - 0.3, px * perPx))
+            setShares({ ...shares, [one.lane]: shareOf(one) + by, [two.lane]: shareOf(two) - by })
+          }}
+          onMove={(k, by) => {
+            const next = lanes.map((l) => l.lane)
+            const [name] = next.splice(k, 1)
+            if (name) next.splice(k + by, 0, name)
+            setOrder(next)
+          }}
+        />
+        {size.width > 0 &&
+          onSelect &&
+          marks
+            .filter((m) => m.kind !== 'reading')
+            .map((mark) => {
+              const x = xOf(frame, (mark.from + mark.to) / 2)
+              if (x < GUTTER || x > size.width - RIGHT) return null
+              return (
+                <Flag
+                  key={mark.id}
+                  data-kind={mark.kind}
+                  aria-pressed={mark.id === selected}
+                  title={mark.label}
+                  aria-label={mark.label}
+                  style={{ left: x }}
+                  onPointerDown={(e) => e.stopPropagation()}
+                  onClick={() => onSelect(mark.id === selected ? null : mark.id)}
+                />
+              )
+            })}
+        {size.width > 0 && chosen?.kind === 'tag' && (
+          <TagNote style={noteAt(frame, chosen)}>{chosen.label}</TagNote>
+        )}
+        {size.width > 0 &&
+          ([0, 1] as const).map((which) => {
+            const at = pegs[which]
+            if (at === null) return null
+            return (
+              <PegHandle
+                key={which}
+                which={which}
+                atS={at}
+                frame={frame}
+                bottom={bottom}
+                text={pegText(at, which, values, pegs)}
+                onMove={(s, free) => setPeg(which, snapped(s, free))}
+                onStep={(n) => setPeg(which, snapped(at + n * record.intervalS, true))}
+                onActive={() => setActive(which)}
+              />
+            )
+          })}
+        {p1 !== null && p2 !== null && size.width > 0 && <SpanNote from={p1} to={p2} frame={frame} />}
+      </Area>
+      <Overview record={record} tiles={tiles} view={view} bounds={bounds} onView={onView} />
+    </Shell>
+  )
+}
+
+function SpanNote({ from, to, frame }: { from: number; to: number; frame: Frame }) {
+  const middle = (xOf(frame, from) + xOf(frame, to)) / 2
+  const gap = Math.abs(to - from)
+  if (middle < GUTTER || middle > frame.width - RIGHT) return null
+  return (
+    <SpanLabel className="num" style={{ left: Math.min(Math.max(middle, GUTTER + 80), frame.width - 90) }}>
+      span {durationText(gap)}
+      {gap > 0 && gap < 1 ? ` · ${(1 / gap).toPrecision(4)} Hz` : ''}
+    </SpanLabel>
+  )
+}
+
+function pegText(at: number, which: 0 | 1, values: PegValues | null, pegs: Pegs): string {
+  const index = pegs[0] === null ? 0 : which
+  const parts = (values?.lanes ?? []).map((l) => `${l.lane} ${valueText(l.at[index] ?? 0, l.unit)}`)
+  return [`${at.toFixed(4)} seconds`, ...parts].join(', ')
+}
+
+function noteAt(frame: Frame, mark: StripMark): React.CSSProperties {
+  const x = xOf(frame, (mark.from + mark.to) / 2)
+  return { left: Math.min(Math.max(x - 110, GUTTER + 4), frame.width - 234), top: 84 }
+}
+
+const Shell = styled.section`
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+  min-width: 0;
+  height: 100%;
+  background: ${(p) => p.theme.colour.sheet};
+  border: 1px solid ${(p) => p.theme.colour.hair};
+  border-radius: ${(p) => p.theme.radius};
+`
+
+const Area = styled.div`
+  position: relative;
+  flex: 1;
+  min-height: 180px;
+  touch-action: none;
+  overflow: hidden;
+  cursor: crosshair;
+  canvas {
+    position: absolute;
+    inset: 0;
+    width: 100%;
+    height: 100%;
+  }
+`
+
+const Flag = styled.button`
+  position: absolute;
+  top: 50px;
+  width: 24px;
+  height: 24px;
+  margin-left: -12px;
+  padding: 0;
+  border: 0;
+  background: none;
+  cursor: pointer;
+  z-index: 1;
+  &::after {
+    content: '';
+    position: absolute;
+    left: 7px;
+    top: 3px;
+    width: 10px;
+    height: 10px;
+    background: ${(p) => p.theme.colour.soft};
+    border-radius: 50%;
+  }
+  &[data-kind='fault']::after {
+    background: ${(p) => p.theme.colour.fault};
+    border-radius: 0;
+    transform: rotate(45deg);
+  }
+  &[data-kind='set-up']::after,
+  &[data-kind='note']::after {
+    background: ${(p) => p.theme.colour.unsure};
+    border-radius: 0;
+  }
+  &[aria-pressed='true']::after {
+    outline: 2px solid ${(p) => p.theme.colour.ink};
+    outline-offset: 2px;
+  }
+`
+
+const TagNote = styled.p`
+  position: absolute;
+  width: 226px;
+  padding: 6px 9px;
+  font-size: 13.5px;
+  line-height: 1.35;
+  background: ${(p) => p.theme.colour.sheet};
+  border: 1.5px solid ${(p) => p.theme.colour.soft};
+  border-radius: ${(p) => p.theme.small};
+  pointer-events: none;
+`
+
+const SpanLabel = styled.span`
+  position: absolute;
+  top: 74px;
+  transform: translateX(-50%);
+  padding: 0 7px;
+  font-size: 12.5px;
+  background: ${(p) => p.theme.colour.sheet};
+  border: 1px solid ${(p) => p.theme.colour.hair};
+  border-radius: ${(p) => p.theme.small};
+  pointer-events: none;
+  white-space: nowrap;
+`

@@ -1,0 +1,330 @@
+/** Draws lanes, axis and ribbon on a canvas. All lengths are CSS pixels; `Frame` says where things are. */
+import type { Theme } from '../design/theme'
+import { decimalsOf, roundStep, ticks, timeUnit } from './scale'
+import type { Piece, Tiles } from './tiles'
+import type { Ghost, StripLane, StripMark, StripPhase, StripRecord } from './types'
+import type { View } from './view'
+
+export const GUTTER = 132
+export const RIGHT = 14
+export const HEAD = 60
+export const LANE_GAP = 12
+
+export interface LaneBox {
+  lane: StripLane
+  top: number
+  height: number
+  low: number
+  high: number
+}
+
+export interface Frame {
+  width: number
+  height: number
+  view: View
+  boxes: LaneBox[]
+}
+
+const TEXTURE: Record<string, { dash: number[]; width: number }> = {
+  signal: { dash: [], width: 1.7 },
+  current: { dash: [], width: 2.4 },
+  supply: { dash: [9, 3], width: 1.6 },
+  ground: { dash: [], width: 1.1 },
+  sync: { dash: [4, 2], width: 1.4 },
+  scan: { dash: [], width: 1.4 },
+}
+
+export const xOf = (frame: Frame, s: number): number =>
+  GUTTER + ((s - frame.view.from) / (frame.view.to - frame.view.from)) * (frame.width - GUTTER - RIGHT)
+
+export const sOf = (frame: Frame, x: number): number =>
+  frame.view.from + ((x - GUTTER) / (frame.width - GUTTER - RIGHT)) * (frame.view.to - frame.view.from)
+
+const yOf = (box: LaneBox, v: number): number =>
+  box.top + box.height - ((v - box.low) / (box.high - box.low)) * box.height
+
+/** Lane boxes under each other; each scale holds the lane's swing and zero where that costs little. */
+export function laneBoxes(lanes: StripLane[], shares: number[], height: number): LaneBox[] {
+  const total = shares.reduce((a, b) => a + b, 0)
+  const free = height - HEAD - LANE_GAP * lanes.length - 6
+  let top = HEAD + 8
+  return lanes.map((lane, k) => {
+    const box = { lane, top, height: Math.max(30, (free * (shares[k] ?? 1)) / total), ...scaleOf(lane) }
+    top += box.height + LANE_GAP
+    return box
+  })
+}
+
+function scaleOf(lane: StripLane): { low: number; high: number } {
+  let { lowest: low, highest: high } = lane
+  const swing = Math.max(high - low, 1e-3)
+  // A lane that hardly moves, far from zero, is shown at its own size; a moving one with its zero line.
+  const steady = Math.abs(low) > 4 * swing
+  if (!steady) {
+    low = Math.min(0, low)
+    high = Math.max(0, high)
+  }
+  const pad = Math.max(0.06 * (high - low), steady ? 0.04 * Math.abs(high) : 1e-3)
+  return { low: low - pad * 0.6, high: high + pad }
+}
+
+export interface Scene {
+  record: StripRecord
+  tiles: Tiles
+  phases: StripPhase[]
+  marks: StripMark[]
+  selected: string | null
+  ghost: (Ghost & { cache: Tiles }) | null
+}
+
+/** Draw everything; answers whether any lane is shown as an envelope, and whether single samples are. */
+export function drawStrip(
+  ctx: CanvasRenderingContext2D,
+  frame: Frame,
+  scene: Scene,
+  theme: Theme,
+): { envelope: boolean; dots: boolean } {
+  const c = theme.colour
+  ctx.clearRect(0, 0, frame.width, frame.height)
+  drawAxis(ctx, frame, theme)
+  drawPhases(ctx, frame, scene.phases, theme)
+  drawSelected(ctx, frame, scene, theme)
+  const plot = frame.width - GUTTER - RIGHT
+  const shown = (frame.view.to - frame.view.from) / scene.record.intervalS
+  const level = scene.tiles.levelFor(shown, plot)
+  for (const box of frame.boxes) {
+    drawLaneFrame(ctx, frame, box, theme)
+    ctx.save()
+    ctx.beginPath()
+    ctx.rect(GUTTER, box.top - 4, plot, box.height + 8)
+    ctx.clip()
+    if (scene.ghost) drawGhost(ctx, frame, box, scene.ghost, theme)
+    const texture = TEXTURE[box.lane.role] ?? { dash: [], width: 1.5 }
+    ctx.strokeStyle = c.lane[box.lane.role]
+    ctx.lineWidth = texture.width
+    ctx.setLineDash(texture.dash)
+    const first = (frame.view.from - scene.record.startS) / scene.record.intervalS - 2
+    const pieces = scene.tiles.pieces(box.lane.lane, first, first + shown + 4, level)
+    drawPieces(ctx, frame, box, scene.record, pieces, 0)
+    if (level === 0 && plot / shown > 6) drawDots(ctx, frame, box, scene.record, pieces)
+    ctx.restore()
+  }
+  drawMarks(ctx, frame, scene, theme)
+  return { envelope: level > 0, dots: level === 0 && plot / shown > 6 }
+}
+
+function drawPieces(
+  ctx: CanvasRenderingContext2D,
+  frame: Frame,
+  box: LaneBox,
+  record: StripRecord,
+  pieces: Piece[],
+  shiftS: number,
+): void {
+  const perSample = ((frame.width - GUTTER - RIGHT) / (frame.view.to - frame.view.from)) * record.intervalS
+  const x0 = xOf(frame, record.startS + shiftS)
+  ctx.beginPath()
+  let begun = false
+  let last = 0
+  for (const piece of pieces) {
+    const width = 2 ** piece.level
+    if (piece.level === 0) {
+      for (let k = 0; k < piece.data.length; k++) {
+        const x = x0 + (piece.firstBin + k) * perSample
+        if (x < GUTTER - 40 || x > frame.width + 40) continue
+        const y = yOf(box, piece.data[k] ?? 0)
+        if (begun) ctx.lineTo(x, y)
+        else ctx.moveTo(x, y)
+        begun = true
+      }
+      continue
+    }
+    for (let k = 0; k < piece.data.length; k += 2) {
+      const x = x0 + (piece.firstBin + k / 2 + 0.5) * width * perSample
+      if (x < GUTTER - 40 || x > frame.width + 40) continue
+      const low = yOf(box, piece.data[k] ?? 0)
+      const high = yOf(box, piece.data[k + 1] ?? 0)
+      // Enter each column at the end nearer to the last one, or falling edges would look thick.
+      const up = Math.abs(low - last) < Math.abs(high - last)
+      if (begun) ctx.lineTo(x, up ? low : high)
+      else ctx.moveTo(x, up ? low : high)
+      last = up ? high : low
+      ctx.lineTo(x, last)
+      begun = true
+    }
+  }
+  ctx.stroke()
+}
+
+function drawDots(
+  ctx: CanvasRenderingContext2D,
+  frame: Frame,
+  box: LaneBox,
+  record: StripRecord,
+  pieces: Piece[],
+): void {
+  ctx.fillStyle = ctx.strokeStyle
+  for (const piece of pieces) {
+    for (let k = 0; piece.level === 0 && k < piece.data.length; k++) {
+      const x = xOf(frame, record.startS + (piece.firstBin + k) * record.intervalS)
+      if (x < GUTTER - 4 || x > frame.width) continue
+      ctx.beginPath()
+      ctx.arc(x, yOf(box, piece.data[k] ?? 0), 2.4, 0, 7)
+      ctx.fill()
+    }
+  }
+}
+
+function drawGhost(
+  ctx: CanvasRenderingContext2D,
+  frame: Frame,
+  box: LaneBox,
+  ghost: Ghost & { cache: Tiles },
+  theme: Theme,
+): void {
+  if (!ghost.record.lanes.some((l) => l.lane === box.lane.lane)) return
+  const { record, cache, shiftS } = ghost
+  const shown = (frame.view.to - frame.view.from) / record.intervalS
+  const first = (frame.view.from - shiftS - record.startS) / record.intervalS - 2
+  const level = cache.levelFor(shown, frame.width - GUTTER - RIGHT)
+  ctx.setLineDash([])
+  ctx.lineWidth = 5
+  ctx.strokeStyle = theme.colour.ghost[box.lane.role]
+  drawPieces(ctx, frame, box, record, cache.pieces(box.lane.lane, first, first + shown + 4, level), shiftS)
+}
+
+function drawAxis(ctx: CanvasRenderingContext2D, frame: Frame, theme: Theme): void {
+  const span = frame.view.to - frame.view.from
+  const unit = timeUnit(span)
+  const step = roundStep(span * unit.factor, Math.max(2, (frame.width - GUTTER) / 90))
+  ctx.font = `12.5px ${theme.type.text}`
+  ctx.fillStyle = theme.colour.muted
+  ctx.textAlign = 'left'
+  ctx.textBaseline = 'alphabetic'
+  ctx.fillText(unit.name, 14, 18)
+  ctx.font = `12.5px ${theme.type.mono}`
+  ctx.fillStyle = theme.colour.ink
+  ctx.strokeStyle = theme.colour.muted
+  ctx.lineWidth = 1
+  ctx.setLineDash([])
+  ctx.textAlign = 'center'
+  for (const t of ticks(frame.view.from * unit.factor, frame.view.to * unit.factor, step)) {
+    const x = Math.round(xOf(frame, t / unit.factor)) + 0.5
+    ctx.fillText(t.toFixed(decimalsOf(step)), Math.min(x, frame.width - 16), 18)
+    line(ctx, x, 23, x, 28)
+  }
+}
+
+function drawPhases(ctx: CanvasRenderingContext2D, frame: Frame, phases: StripPhase[], theme: Theme): void {
+  ctx.font = `12.5px ${theme.type.text}`
+  phases.forEach((phase, k) => {
+    const left = Math.max(GUTTER, xOf(frame, phase.from) + 1)
+    const right = Math.min(frame.width - RIGHT, xOf(frame, phase.to) - 1)
+    if (right - left < 1) return
+    ctx.fillStyle = k % 2 ? theme.colour.phaseAlt : theme.colour.phase
+    ctx.fillRect(left, 30, right - left, 20)
+    if (ctx.measureText(phase.name).width < right - left - 6) {
+      ctx.fillStyle = theme.colour.soft
+      ctx.textAlign = 'center'
+      ctx.fillText(phase.name, (left + right) / 2, 44.5)
+    }
+  })
+}
+
+function drawLaneFrame(ctx: CanvasRenderingContext2D, frame: Frame, box: LaneBox, theme: Theme): void {
+  const c = theme.colour
+  const right = frame.width - RIGHT
+  const bottom = Math.round(box.top + box.height + LANE_GAP / 2) + 0.5
+  ctx.setLineDash([])
+  ctx.lineWidth = 1
+  ctx.strokeStyle = c.hair
+  line(ctx, 0, bottom, frame.width, bottom)
+  ctx.fillStyle = c.lane[box.lane.role]
+  ctx.fillRect(0, box.top + 2, 5, box.height - 4)
+  const milli = box.lane.unit === 'V' && Math.max(Math.abs(box.low), Math.abs(box.high)) < 0.4 ? 1000 : 1
+  const step = roundStep((box.high - box.low) * milli, Math.max(1.5, box.height / 34))
+  ctx.font = `12px ${theme.type.mono}`
+  ctx.textAlign = 'right'
+  for (const v of ticks(box.low * milli, box.high * milli, step)) {
+    const y = Math.round(yOf(box, v / milli)) + 0.5
+    ctx.strokeStyle = Math.abs(v) < step / 1e6 ? c.zero : c.grid
+    line(ctx, GUTTER, y, right, y)
+    ctx.fillStyle = c.muted
+    ctx.fillText(v.toFixed(decimalsOf(step)), GUTTER - 7, y + 4)
+  }
+}
+
+/** The unit a lane's scale is labelled in. */
+export function scaleUnit(box: LaneBox): string {
+  const milli = box.lane.unit === 'V' && Math.max(Math.abs(box.low), Math.abs(box.high)) < 0.4
+  return milli ? 'mV' : box.lane.unit
+}
+
+function drawSelected(ctx: CanvasRenderingContext2D, frame: Frame, scene: Scene, theme: Theme): void {
+  const mark = scene.marks.find((m) => m.id === scene.selected)
+  if (!mark) return
+  const [left, right] = markSpan(frame, mark)
+  ctx.fillStyle = theme.colour.pick
+  for (const box of frame.boxes) {
+    if (mark.lane && mark.lane !== box.lane.lane) continue
+    ctx.fillRect(left, box.top - 4, right - left, box.height + 8)
+  }
+}
+
+function markSpan(frame: Frame, mark: StripMark): [number, number] {
+  const middle = xOf(frame, (mark.from + mark.to) / 2)
+  const half = Math.max(5, (xOf(frame, mark.to) - xOf(frame, mark.from)) / 2 + 3)
+  return [Math.max(GUTTER, middle - half), Math.min(frame.width - RIGHT, middle + half)]
+}
+
+function drawMarks(ctx: CanvasRenderingContext2D, frame: Frame, scene: Scene, theme: Theme): void {
+  ctx.lineWidth = 1.6
+  for (const mark of scene.marks) {
+    if (mark.kind === 'reading' || (mark.kind === 'tag' && mark.id !== scene.selected)) continue
+    const [left, right] = markSpan(frame, mark)
+    if (right - left > 0.9 * (frame.width - GUTTER - RIGHT) || right <= left) continue
+    const box = frame.boxes.find((b) => b.lane.lane === mark.lane) ?? frame.boxes[0]
+    if (!box) continue
+    ctx.strokeStyle = mark.kind === 'fault' ? theme.colour.fault : theme.colour.unsure
+    ctx.setLineDash([3, 2])
+    ctx.strokeRect(left, box.top, right - left, box.height)
+  }
+  ctx.setLineDash([])
+}
+
+function line(ctx: CanvasRenderingContext2D, x1: number, y1: number, x2: number, y2: number): void {
+  ctx.beginPath()
+  ctx.moveTo(x1, y1)
+  ctx.lineTo(x2, y2)
+  ctx.stroke()
+}
+
+/** The whole record's first lane, small, for the overview and for cards on the shelf. */
+export function drawSmall(
+  ctx: CanvasRenderingContext2D,
+  box: { left: number; top: number; width: number; height: number },
+  record: StripRecord,
+  pieces: Piece[],
+  lane: StripLane,
+  colour: string,
+): void {
+  const { low, high } = scaleOf(lane)
+  ctx.strokeStyle = colour
+  ctx.lineWidth = 1.2
+  ctx.setLineDash([])
+  ctx.beginPath()
+  let begun = false
+  for (const piece of pieces) {
+    const pair = piece.level === 0 ? 1 : 2
+    for (let k = 0; k < piece.data.length; k += pair) {
+      const x = box.left + (((piece.firstBin + k / pair) * 2 ** piece.level) / record.samples) * box.width
+      for (let j = 0; j < pair; j++) {
+        const y = box.top + box.height - (((piece.data[k + j] ?? 0) - low) / (high - low)) * box.height
+        if (begun) ctx.lineTo(x, y)
+        else ctx.moveTo(x, y)
+        begun = true
+      }
+    }
+  }
+  ctx.stroke()
+}

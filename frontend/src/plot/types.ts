@@ -1,0 +1,58 @@
+import type { LaneRole } from '../design/theme'
+
+/** What the strip draws: a record of evenly spaced samples in lanes. Times are seconds on the file's axis. */
+export interface StripLane {
+  lane: string
+  title: string
+  role: LaneRole
+  unit: string
+  lowest: number
+  highest: number
+}
+
+export interface StripRecord {
+  id: number
+  samples: number
+  intervalS: number
+  startS: number
+  tileBins: number
+  lanes: StripLane[]
+}
+
+/** A named stretch in the ribbon. */
+export interface StripPhase {
+  name: string
+  from: number
+  to: number
+}
+
+export type MarkKind = 'fault' | 'set-up' | 'note' | 'tag' | 'reading'
+
+/** Something that can be chosen on the strip and in a list beside it. */
+export interface StripMark {
+  id: string
+  kind: MarkKind
+  from: number
+  to: number
+  label: string
+  lane?: string | null
+}
+
+export type Pegs = [number | null, number | null]
+
+/** Samples (level 0) or low-high pairs of bins of 2^level samples. */
+export type TileSource = (lane: string, level: number, tile: number) => Promise<Float32Array>
+
+/** Values at the pegs, by lane. */
+export interface PegValues {
+  instants: number[]
+  lanes: { lane: string; unit: string; at: number[]; level: number; least: number; most: number }[]
+}
+
+/** A second record drawn pale beneath, moved by `shiftS` seconds. */
+export interface Ghost {
+  record: StripRecord
+  tiles: TileSource
+  shiftS: number
+  label: string
+}

@@ -1,0 +1,200 @@
+import styled from 'styled-components'
+import { CallBadge, Gauge, type Call, type State } from '../ui/marks'
+import type { Answer, Circuit } from './facts'
+
+const BASIS: Record<string, string> = { maker: 'maker', 'own-fleet': 'own fleet', 'common-practice': 'CP' }
+
+interface Props {
+  answer: Answer
+  circuit: Circuit
+  selected: string | null
+  onSelect: (id: string | null) => void
+}
+
+/** Readings with their limits, findings and the call; choosing one takes the strip there. */
+export function ReadingsPanel({ answer, circuit, selected, onSelect }: Props) {
+  const choose = (id: string) => onSelect(id === selected ? null : id)
+  const readings = answer.readings.filter((r) => r.cycle === null && r.cylinder === null)
+  return (
+    <Side>
+      <h3>
+        Readings <i>value · limit · basis</i>
+      </h3>
+      <ul>
+        {circuit.readings.map((spec) => {
+          const reading = readings.find((r) => r.id === spec.id)
+          if (!reading) return null
+          const limits = answer.limits.filter((l) => l.reading === spec.id)
+          const decides = limits.find((l) => l.decides)
+          const id = `reading-${spec.id}`
+          return (
+            <li key={id}>
+              <button aria-pressed={id === selected} title={spec.definition} onClick={() => choose(id)}>
+                <span>
+                  {spec.title}
+                  {decides && (
+                    <small title={spec.definition}>
+                      {BASIS[decides.basis]} {limitText(decides, spec.unit)}
+                    </small>
+                  )}
+                  {limits
+                    .filter((l) => !l.decides && l.state !== 'inside')
+                    .map((l) => (
+                      <small key={l.basis}>
+                        note: {l.state} {BASIS[l.basis]} {limitText(l, spec.unit)}
+                      </small>
+                    ))}
+                </span>
+                <b
+                  className="num"
+                  title={`standard uncertainty ${reading.uncertainty.toPrecision(2)} ${spec.unit}`}
+                >
+                  {reading.value.toFixed(spec.decimals)} {spec.unit}
+                </b>
+                {decides ? (
+                  <Gauge
+                    value={reading.value}
+                    low={decides.low}
+                    high={decides.high}
+                    state={decides.state as State}
+                  />
+                ) : (
+                  <span />
+                )}
+              </button>
+            </li>
+          )
+        })}
+      </ul>
+      {answer.findings.length > 0 && <h3>Findings</h3>}
+      {answer.findings.map((finding, k) => {
+        const id = `finding-${k}`
+        const title = circuit.findings.find((f) => f.code === finding.code)?.title ?? finding.code
+        return (
+          <Finding
+            key={id}
+            data-kind={finding.kind}
+            aria-pressed={id === selected}
+            onClick={() => choose(id)}
+          >
+            <b>{title}</b> <span className="num">{finding.from.toFixed(2)} s</span> {finding.text}
+          </Finding>
+        )
+      })}
+      <CallBox>
+        <CallBadge call={answer.call as Call} />
+        <p>{callText(answer, circuit)}</p>
+      </CallBox>
+    </Side>
+  )
+}
+
+function limitText(limit: { low: number | null; high: number | null }, unit: string): string {
+  if (limit.low !== null && limit.high !== null) return `${limit.low}–${limit.high} ${unit}`
+  return limit.low !== null ? `over ${limit.low} ${unit}` : `at most ${limit.high} ${unit}`
+}
+
+function callText(answer: Answer, circuit: Circuit): string {
+  const named = answer.because.map(
+    (code) =>
+      circuit.findings.find((f) => f.code === code)?.title ??
+      circuit.readings.find((r) => r.id === code)?.title ??
+      code,
+  )
+  const because = [...new Set(named)].join(', ').toLowerCase()
+  if (answer.call === 'faulty') return `Because of: ${because}.`
+  if (answer.call === 'inconclusive') return `This capture hides the answer: ${because}.`
+  return because
+    ? `Nothing condemns the part. To be named with it: ${because}.`
+    : 'Nothing is outside its limit.'
+}
+
+const Side = styled.aside`
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+  overflow: auto;
+  background: ${(p) => p.theme.colour.sheet};
+  border: 1px solid ${(p) => p.theme.colour.hair};
+  border-radius: ${(p) => p.theme.radius};
+  h3 {
+    display: flex;
+    justify-content: space-between;
+    padding: 10px 14px 5px;
+    i {
+      font-style: normal;
+      font-weight: 400;
+    }
+  }
+  ul {
+    list-style: none;
+    padding: 0;
+  }
+  li button {
+    display: grid;
+    grid-template-columns: 1fr auto 78px;
+    gap: 8px;
+    align-items: center;
+    width: 100%;
+    padding: 2px 12px 2px 14px;
+    line-height: 1.25;
+    min-height: 36px;
+    border: 0;
+    border-top: 1px solid ${(p) => p.theme.colour.faint};
+    background: none;
+    text-align: left;
+    font-size: 14.5px;
+    cursor: pointer;
+    &[aria-pressed='true'] {
+      background: ${(p) => p.theme.colour.pick};
+    }
+    b {
+      font-weight: 500;
+      font-size: 16.5px;
+      white-space: nowrap;
+    }
+    small {
+      display: block;
+      font-size: 12px;
+      line-height: 1.3;
+      color: ${(p) => p.theme.colour.muted};
+    }
+  }
+`
+
+const Finding = styled.button`
+  margin: 0 14px 6px;
+  padding: 3px 4px 3px 10px;
+  border: 0;
+  border-left: 4px solid ${(p) => p.theme.colour.unsure};
+  background: none;
+  text-align: left;
+  font-size: 13.5px;
+  line-height: 1.35;
+  cursor: pointer;
+  b {
+    color: ${(p) => p.theme.colour.unsure};
+  }
+  &[data-kind='fault'] {
+    border-color: ${(p) => p.theme.colour.fault};
+    b {
+      color: ${(p) => p.theme.colour.fault};
+    }
+  }
+  &[aria-pressed='true'] {
+    background: ${(p) => p.theme.colour.pick};
+  }
+`
+
+const CallBox = styled.div`
+  position: sticky;
+  bottom: 0;
+  margin-top: auto;
+  padding: 9px 14px;
+  background: ${(p) => p.theme.colour.sheet};
+  border-top: 2px solid ${(p) => p.theme.colour.hair};
+  font-size: 14px;
+  p {
+    margin-top: 5px;
+  }
+`
