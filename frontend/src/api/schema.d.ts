@@ -4,2637 +4,2637 @@
  */
 
 export interface paths {
-    "/api/captures": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Import an uploaded file with the lanes confirmed. */
-        post: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: {
-                content: {
-                    "application/json": components["schemas"]["ImportIn"];
-                };
-            };
-            responses: {
-                /** @description Successful response */
-                201: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["CaptureOut"];
-                    };
-                };
-                /** @description Cannot be used */
-                422: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ValidationError"];
-                    };
-                };
-            };
-        };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/captures/trainer": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** An instructor's own recording on the trainer, sound or with a fault. */
-        post: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: {
-                content: {
-                    "application/json": components["schemas"]["TrainerRecordIn"];
-                };
-            };
-            responses: {
-                /** @description Successful response */
-                201: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["CaptureOut"];
-                    };
-                };
-                /** @description Cannot be used */
-                422: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ValidationError"];
-                    };
-                };
-            };
-        };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/captures/{capture_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** A capture without its samples. */
-        get: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    capture_id: number;
-                };
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["CaptureOut"];
-                    };
-                };
-            };
-        };
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/captures/{capture_id}/lanes/{lane}/tiles/{level}/{number}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Little-endian float32: samples at level 0, else (low, high) of bins of 2^level samples. Never changes. */
-        get: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    capture_id: number;
-                    lane: string;
-                    level: number;
-                    number: number;
-                };
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description float32 values */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": unknown;
-                    };
-                };
-            };
-        };
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/captures/{capture_id}/values": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Samples at one or two pegs, and each lane's level between them. */
-        get: {
-            parameters: {
-                query: {
-                    /** @description One or two instants in seconds, separated by a comma. */
-                    at: string;
-                };
-                header?: never;
-                path: {
-                    capture_id: number;
-                };
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ValuesOut"];
-                    };
-                };
-                /** @description Cannot be used */
-                422: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ValidationError"];
-                    };
-                };
-            };
-        };
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/cards": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Cards of the person's courses. */
-        get: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["CardItemOut"][];
-                    };
-                };
-            };
-        };
-        put?: never;
-        /** A draft card. */
-        post: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: {
-                content: {
-                    "application/json": components["schemas"]["CardIn"];
-                };
-            };
-            responses: {
-                /** @description Successful response */
-                201: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["MadeOut"];
-                    };
-                };
-                /** @description Cannot be used */
-                422: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ValidationError"];
-                    };
-                };
-            };
-        };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/cards/{card_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** A card whole, for its instructors. */
-        get: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    card_id: number;
-                };
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["CardOut"];
-                    };
-                };
-            };
-        };
-        /** Save work on a card. */
-        put: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    card_id: number;
-                };
-                cookie?: never;
-            };
-            requestBody?: {
-                content: {
-                    "application/json": components["schemas"]["CardSaveIn"];
-                };
-            };
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["CardOut"];
-                    };
-                };
-                /** @description Cannot be used */
-                422: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ValidationError"];
-                    };
-                };
-            };
-        };
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/cards/{card_id}/publish": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Freeze the next version. */
-        post: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    card_id: number;
-                };
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["CardOut"];
-                    };
-                };
-            };
-        };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/cards/{card_id}/retire": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** No new sittings. */
-        post: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    card_id: number;
-                };
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["CardOut"];
-                    };
-                };
-            };
-        };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/cards/{card_id}/sittings": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Begin a card, or go on with the sitting that is open. An instructor's is a trial. */
-        post: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    card_id: number;
-                };
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                201: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["MadeOut"];
-                    };
-                };
-            };
-        };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/courses": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** The courses of the person who asks; all of them for the administrator. */
-        get: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["CourseOut1"][];
-                    };
-                };
-            };
-        };
-        put?: never;
-        /** A new course. */
-        post: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: {
-                content: {
-                    "application/json": components["schemas"]["CourseIn"];
-                };
-            };
-            responses: {
-                /** @description Successful response */
-                201: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["CourseOut1"][];
-                    };
-                };
-                /** @description Cannot be used */
-                422: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ValidationError"];
-                    };
-                };
-            };
-        };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/courses/{course_id}/desk": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Sittings handed in, least certain first, then those released. */
-        get: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    course_id: number;
-                };
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["DeskItemOut"][];
-                    };
-                };
-            };
-        };
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/courses/{course_id}/logbook/{learner_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** One learner's course; learners see their own. */
-        get: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    course_id: number;
-                    learner_id: number;
-                };
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["LogbookOut"];
-                    };
-                };
-            };
-        };
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/courses/{course_id}/members": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** People of a course, for its instructors and the administrator. */
-        get: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    course_id: number;
-                };
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ListedPersonOut"][];
-                    };
-                };
-            };
-        };
-        put?: never;
-        /** Bring a person into a course or take them out; what they did stays. */
-        post: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    course_id: number;
-                };
-                cookie?: never;
-            };
-            requestBody?: {
-                content: {
-                    "application/json": components["schemas"]["MemberIn"];
-                };
-            };
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ListedPersonOut"][];
-                    };
-                };
-                /** @description Cannot be used */
-                422: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ValidationError"];
-                    };
-                };
-            };
-        };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/courses/{course_id}/skill-map": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Every learner by every skill. */
-        get: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    course_id: number;
-                };
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["SkillMapOut"];
-                    };
-                };
-            };
-        };
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/facts": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Everything that screens list by: circuits, skills, the trainer's settings. */
-        get: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["FactsOut"];
-                    };
-                };
-            };
-        };
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/maker-facts": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** What the card maker needs besides: criteria and the trainer's faults. */
-        get: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["MakerFactsOut"];
-                    };
-                };
-            };
-        };
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/marking/{sitting_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** One sitting to settle. */
-        get: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    sitting_id: number;
-                };
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["MarkSheetOut"];
-                    };
-                };
-            };
-        };
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/marking/{sitting_id}/changes": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Change one criterion's points, with a reason. */
-        post: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    sitting_id: number;
-                };
-                cookie?: never;
-            };
-            requestBody?: {
-                content: {
-                    "application/json": components["schemas"]["ChangeIn"];
-                };
-            };
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["MarkSheetOut"];
-                    };
-                };
-                /** @description Cannot be used */
-                422: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ValidationError"];
-                    };
-                };
-            };
-        };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/marking/{sitting_id}/release": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Let the learner see it. */
-        post: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    sitting_id: number;
-                };
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["MarkSheetOut"];
-                    };
-                };
-            };
-        };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/people": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** All accounts, for the administrator. */
-        get: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ListedPersonOut"][];
-                    };
-                };
-            };
-        };
-        put?: never;
-        /** A new account. */
-        post: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: {
-                content: {
-                    "application/json": components["schemas"]["PersonIn"];
-                };
-            };
-            responses: {
-                /** @description Successful response */
-                201: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ListedPersonOut"][];
-                    };
-                };
-                /** @description Cannot be used */
-                422: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ValidationError"];
-                    };
-                };
-            };
-        };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/people/{person_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        /** Close or open an account; closing ends its sessions. Nothing of it is lost. */
-        patch: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    person_id: number;
-                };
-                cookie?: never;
-            };
-            requestBody?: {
-                content: {
-                    "application/json": components["schemas"]["ActiveIn"];
-                };
-            };
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ListedPersonOut"][];
-                    };
-                };
-                /** @description Cannot be used */
-                422: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ValidationError"];
-                    };
-                };
-            };
-        };
-        trace?: never;
-    };
-    "/api/references": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Every reference on the shelf. */
-        get: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ShelfItemOut"][];
-                    };
-                };
-            };
-        };
-        put?: never;
-        /** A draft reference from a capture. */
-        post: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: {
-                content: {
-                    "application/json": components["schemas"]["ReferenceIn"];
-                };
-            };
-            responses: {
-                /** @description Successful response */
-                201: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["MadeOut"];
-                    };
-                };
-                /** @description Cannot be used */
-                422: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ValidationError"];
-                    };
-                };
-            };
-        };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/references/{reference_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** A reference with what the core measures on it. */
-        get: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    reference_id: number;
-                };
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ReferenceOut"];
-                    };
-                };
-            };
-        };
-        /** Save work on a reference. */
-        put: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    reference_id: number;
-                };
-                cookie?: never;
-            };
-            requestBody?: {
-                content: {
-                    "application/json": components["schemas"]["ReferenceSaveIn"];
-                };
-            };
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ReferenceOut"];
-                    };
-                };
-                /** @description Cannot be used */
-                422: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ValidationError"];
-                    };
-                };
-            };
-        };
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/references/{reference_id}/publish": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Freeze the next version. */
-        post: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    reference_id: number;
-                };
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ReferenceOut"];
-                    };
-                };
-            };
-        };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/references/{reference_id}/retire": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Take it off the shelf. */
-        post: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    reference_id: number;
-                };
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ReferenceOut"];
-                    };
-                };
-            };
-        };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/session": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Who is signed in, and the token that changes need. */
-        get: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["SessionOut"];
-                    };
-                };
-            };
-        };
-        put?: never;
-        /** Sign in with name and password. */
-        post: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: {
-                content: {
-                    "application/json": components["schemas"]["SignInIn"];
-                };
-            };
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["SessionOut"];
-                    };
-                };
-                /** @description Cannot be used */
-                422: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ValidationError"];
-                    };
-                };
-            };
-        };
-        /** Sign out here. */
-        delete: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                204: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content?: never;
-                };
-            };
-        };
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/session/everywhere": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** End every session of this person, this one too. */
-        post: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                204: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content?: never;
-                };
-            };
-        };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/session/password": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Change the password; every session ends. */
-        post: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: {
-                content: {
-                    "application/json": components["schemas"]["PasswordIn"];
-                };
-            };
-            responses: {
-                /** @description Successful response */
-                204: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content?: never;
-                };
-                /** @description Cannot be used */
-                422: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ValidationError"];
-                    };
-                };
-            };
-        };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/sittings": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** The person's own sittings. */
-        get: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["SittingItemOut1"][];
-                    };
-                };
-            };
-        };
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/sittings/{sitting_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** A sitting of one's own. */
-        get: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    sitting_id: number;
-                };
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["SittingOut"];
-                    };
-                };
-            };
-        };
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/sittings/{sitting_id}/answer": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        /** Save one step's answer. */
-        put: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    sitting_id: number;
-                };
-                cookie?: never;
-            };
-            requestBody?: {
-                content: {
-                    "application/json": components["schemas"]["AnswerIn"];
-                };
-            };
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["SittingOut"];
-                    };
-                };
-                /** @description Cannot be used */
-                422: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ValidationError"];
-                    };
-                };
-            };
-        };
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/sittings/{sitting_id}/capture": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Work with an imported capture. */
-        post: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    sitting_id: number;
-                };
-                cookie?: never;
-            };
-            requestBody?: {
-                content: {
-                    "application/json": components["schemas"]["UseCaptureIn"];
-                };
-            };
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["SittingOut"];
-                    };
-                };
-                /** @description Cannot be used */
-                422: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ValidationError"];
-                    };
-                };
-            };
-        };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/sittings/{sitting_id}/hand-in": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Hand in; grading runs at once, marks show after release. */
-        post: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    sitting_id: number;
-                };
-                cookie?: never;
-            };
-            requestBody?: {
-                content: {
-                    "application/json": components["schemas"]["HandInIn"];
-                };
-            };
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["SittingOut"];
-                    };
-                };
-                /** @description Cannot be used */
-                422: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ValidationError"];
-                    };
-                };
-            };
-        };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/sittings/{sitting_id}/record": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Take the capture on the trainer. */
-        post: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    sitting_id: number;
-                };
-                cookie?: never;
-            };
-            requestBody?: {
-                content: {
-                    "application/json": components["schemas"]["RecordIn"];
-                };
-            };
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["SittingOut"];
-                    };
-                };
-                /** @description Cannot be used */
-                422: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ValidationError"];
-                    };
-                };
-            };
-        };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/today": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** What needs the person now, by role. */
-        get: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["TodayOut"];
-                    };
-                };
-            };
-        };
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/uploads": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Send a file as the request's body; answers how it was understood and a mapping to confirm. */
-        post: {
-            parameters: {
-                query: {
-                    filename: string;
-                    circuit: string;
-                };
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                201: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["UploadOut"];
-                    };
-                };
-                /** @description Cannot be used */
-                422: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ValidationError"];
-                    };
-                };
-            };
-        };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/vehicles": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Training vehicles. */
-        get: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["VehicleOut"][];
-                    };
-                };
-            };
-        };
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
+  '/api/captures': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Import an uploaded file with the lanes confirmed. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['ImportIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        201: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['CaptureOut']
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/captures/trainer': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** An instructor's own recording on the trainer, sound or with a fault. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['TrainerRecordIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        201: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['CaptureOut']
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/captures/{capture_id}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** A capture without its samples. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          capture_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['CaptureOut']
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/captures/{capture_id}/lanes/{lane}/tiles/{level}/{number}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** Little-endian float32: samples at level 0, else (low, high) of bins of 2^level samples. Never changes. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          capture_id: number
+          lane: string
+          level: number
+          number: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description float32 values */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': unknown
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/captures/{capture_id}/values': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** Samples at one or two pegs, and each lane's level between them. */
+    get: {
+      parameters: {
+        query: {
+          /** @description One or two instants in seconds, separated by a comma. */
+          at: string
+        }
+        header?: never
+        path: {
+          capture_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValuesOut']
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/cards': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** Cards of the person's courses. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['CardItemOut'][]
+          }
+        }
+      }
+    }
+    put?: never
+    /** A draft card. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['CardIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        201: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['MadeOut']
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/cards/{card_id}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** A card whole, for its instructors. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          card_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['CardOut']
+          }
+        }
+      }
+    }
+    /** Save work on a card. */
+    put: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          card_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['CardSaveIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['CardOut']
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/cards/{card_id}/publish': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Freeze the next version. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          card_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['CardOut']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/cards/{card_id}/retire': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** No new sittings. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          card_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['CardOut']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/cards/{card_id}/sittings': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Begin a card, or go on with the sitting that is open. An instructor's is a trial. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          card_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        201: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['MadeOut']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/courses': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The courses of the person who asks; all of them for the administrator. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['CourseOut1'][]
+          }
+        }
+      }
+    }
+    put?: never
+    /** A new course. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['CourseIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        201: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['CourseOut1'][]
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/courses/{course_id}/desk': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** Sittings handed in, least certain first, then those released. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          course_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['DeskItemOut'][]
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/courses/{course_id}/logbook/{learner_id}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** One learner's course; learners see their own. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          course_id: number
+          learner_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['LogbookOut']
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/courses/{course_id}/members': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** People of a course, for its instructors and the administrator. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          course_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ListedPersonOut'][]
+          }
+        }
+      }
+    }
+    put?: never
+    /** Bring a person into a course or take them out; what they did stays. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          course_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['MemberIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ListedPersonOut'][]
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/courses/{course_id}/skill-map': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** Every learner by every skill. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          course_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['SkillMapOut']
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/facts': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** Everything that screens list by: circuits, skills, the trainer's settings. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['FactsOut']
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/maker-facts': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** What the card maker needs besides: criteria and the trainer's faults. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['MakerFactsOut']
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/marking/{sitting_id}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** One sitting to settle. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          sitting_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['MarkSheetOut']
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/marking/{sitting_id}/changes': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Change one criterion's points, with a reason. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          sitting_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['ChangeIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['MarkSheetOut']
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/marking/{sitting_id}/release': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Let the learner see it. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          sitting_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['MarkSheetOut']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/people': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** All accounts, for the administrator. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ListedPersonOut'][]
+          }
+        }
+      }
+    }
+    put?: never
+    /** A new account. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['PersonIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        201: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ListedPersonOut'][]
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/people/{person_id}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    /** Close or open an account; closing ends its sessions. Nothing of it is lost. */
+    patch: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          person_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['ActiveIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ListedPersonOut'][]
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    trace?: never
+  }
+  '/api/references': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** Every reference on the shelf. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ShelfItemOut'][]
+          }
+        }
+      }
+    }
+    put?: never
+    /** A draft reference from a capture. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['ReferenceIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        201: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['MadeOut']
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/references/{reference_id}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** A reference with what the core measures on it. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          reference_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ReferenceOut']
+          }
+        }
+      }
+    }
+    /** Save work on a reference. */
+    put: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          reference_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['ReferenceSaveIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ReferenceOut']
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/references/{reference_id}/publish': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Freeze the next version. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          reference_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ReferenceOut']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/references/{reference_id}/retire': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Take it off the shelf. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          reference_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ReferenceOut']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/session': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** Who is signed in, and the token that changes need. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['SessionOut']
+          }
+        }
+      }
+    }
+    put?: never
+    /** Sign in with name and password. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['SignInIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['SessionOut']
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    /** Sign out here. */
+    delete: {
+      parameters: {
+        query?: never
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        204: {
+          headers: {
+            [name: string]: unknown
+          }
+          content?: never
+        }
+      }
+    }
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/session/everywhere': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** End every session of this person, this one too. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        204: {
+          headers: {
+            [name: string]: unknown
+          }
+          content?: never
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/session/password': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Change the password; every session ends. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['PasswordIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        204: {
+          headers: {
+            [name: string]: unknown
+          }
+          content?: never
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/sittings': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The person's own sittings. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['SittingItemOut1'][]
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/sittings/{sitting_id}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** A sitting of one's own. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          sitting_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['SittingOut']
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/sittings/{sitting_id}/answer': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    /** Save one step's answer. */
+    put: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          sitting_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['AnswerIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['SittingOut']
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/sittings/{sitting_id}/capture': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Work with an imported capture. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          sitting_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['UseCaptureIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['SittingOut']
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/sittings/{sitting_id}/hand-in': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Hand in; grading runs at once, marks show after release. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          sitting_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['HandInIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['SittingOut']
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/sittings/{sitting_id}/record': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Take the capture on the trainer. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          sitting_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['RecordIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['SittingOut']
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/today': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** What needs the person now, by role. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['TodayOut']
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/uploads': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Send a file as the request's body; answers how it was understood and a mapping to confirm. */
+    post: {
+      parameters: {
+        query: {
+          filename: string
+          circuit: string
+        }
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        201: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['UploadOut']
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/vehicles': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** Training vehicles. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['VehicleOut'][]
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
 }
-export type webhooks = Record<string, never>;
+export type webhooks = Record<string, never>
 export interface components {
-    schemas: {
-        ActiveIn: {
-            active: boolean;
-        };
-        AnswerBody: {
-            absent?: boolean;
-            cause?: string;
-            confidence?: number;
-            evidence?: number[][];
-            next_test?: string;
-            note?: string;
-            pegs?: number[];
-            read?: string[];
-            state?: string;
-            value?: number | null;
-            verdict?: string;
-            words?: string;
-        };
-        AnswerCaptureOut: {
-            duration_s: number;
-            lanes: components["schemas"]["AnswerLaneOut"][];
-            rate_hz: number;
-            samples: number;
-        };
-        AnswerFindingOut: {
-            code: string;
-            cylinder: number | null;
-            from: number;
-            /** @enum {string} */
-            kind: "fault" | "set-up" | "note";
-            lane: string | null;
-            text: string;
-            to: number;
-            unit: string | null;
-            value: number | null;
-        };
-        AnswerIn: {
-            answer: components["schemas"]["AnswerBody"];
-            revision: number;
-            step: string;
-        };
-        AnswerLaneOut: {
-            column: string;
-            factor: number;
-            lane: string;
-            unit: string;
-        };
-        AnswerLimitOut: {
-            /** @enum {string} */
-            basis: "maker" | "own-fleet" | "common-practice";
-            decides: boolean;
-            high: number | null;
-            low: number | null;
-            reading: string;
-            /** @enum {string} */
-            state: "inside" | "marginal" | "outside";
-        };
-        AnswerMissingOut: {
-            reading: string;
-            why: string;
-        };
-        AnswerOut: {
-            because: string[];
-            /** @enum {string} */
-            call: "sound" | "faulty" | "inconclusive";
-            capture: components["schemas"]["AnswerCaptureOut"];
-            circuit: string;
-            engine: string;
-            findings: components["schemas"]["AnswerFindingOut"][];
-            limits: components["schemas"]["AnswerLimitOut"][];
-            missing: components["schemas"]["AnswerMissingOut"][];
-            phases: components["schemas"]["AnswerPhaseOut"][];
-            readings: components["schemas"]["AnswerReadingOut"][];
-        };
-        AnswerPhaseOut: {
-            cycle: number | null;
-            from: number;
-            name: string;
-            to: number;
-        };
-        AnswerReadingOut: {
-            cycle: number | null;
-            cylinder: number | null;
-            from: number;
-            id: string;
-            lane: string | null;
-            to: number;
-            uncertainty: number;
-            unit: string;
-            value: number;
-        };
-        CaptureOut: {
-            circuit: string;
-            /** Format: date-time */
-            created_at: string;
-            id: number;
-            interval_s: number;
-            lanes: components["schemas"]["LaneOut"][];
-            notes: string[];
-            /** @enum {string} */
-            origin: "file" | "trainer";
-            samples: number;
-            start_s: number;
-            tile_bins: number;
-            title: string;
-        };
-        CardBody: {
-            attempts: number;
-            brief: string;
-            circuit: string;
-            due: string | null;
-            limits: components["schemas"]["LimitBody"][];
-            points: {
-                [key: string]: number;
-            };
-            reference_version_id: number | null;
-            /** @enum {string} */
-            school: "slow" | "any";
-            source: components["schemas"]["SourceBody"];
-            steps: components["schemas"]["StepBody"][];
-            title: string;
-        };
-        CardIn: {
-            course_id: number;
-            document: components["schemas"]["CardBody"];
-        };
-        CardItemOut: {
-            attempts: number;
-            circuit: string;
-            course: string;
-            course_id: number;
-            due: string | null;
-            id: number;
-            sittings: number;
-            /** @enum {string} */
-            source: "trainer" | "upload";
-            /** @enum {string} */
-            state: "draft" | "published" | "retired";
-            steps: number;
-            taken: components["schemas"]["TakenOut"][];
-            title: string;
-            version: number;
-            waiting: number;
-        };
-        CardOut: {
-            /** Format: date-time */
-            changed_at: string;
-            course_id: number;
-            document: components["schemas"]["CardBody"];
-            id: number;
-            revision: number;
-            /** @enum {string} */
-            state: "draft" | "published" | "retired";
-            title: string;
-            version: number;
-        };
-        CardSaveIn: {
-            document: components["schemas"]["CardBody"];
-            revision: number;
-        };
-        CellOut: {
-            change: number | null;
-            criteria: number;
-            estimate: number;
-            high: number;
-            low: number;
-            skill: string;
-        };
-        ChangeIn: {
-            criterion: string;
-            earned: number;
-            reason: string;
-        };
-        ChangedOut: {
-            /** Format: date-time */
-            at: string;
-            author: string;
-            reason: string;
-        };
-        ChoiceOut: {
-            key: string;
-            text: string;
-        };
-        CircuitOut: {
-            causes: components["schemas"]["ChoiceOut"][];
-            cautions: components["schemas"]["ChoiceOut"][];
-            code: string;
-            findings: components["schemas"]["FindingSpecOut"][];
-            lanes: components["schemas"]["LaneSpecOut"][];
-            next_tests: components["schemas"]["ChoiceOut"][];
-            phases: components["schemas"]["PhaseSpecOut"][];
-            readings: components["schemas"]["ReadingSpecOut"][];
-            setup_advice: string[];
-            title: string;
-        };
-        ColumnOut: {
-            cell: string;
-            first_values: string[];
-            is_time: boolean;
-            name: string;
-            position: number;
-            unit: string;
-        };
-        CourseIn: {
-            title: string;
-        };
-        CourseOut: {
-            id: number;
-            title: string;
-        };
-        CourseOut1: {
-            id: number;
-            title: string;
-        };
-        CriterionOut: {
-            about: string;
-            key: string;
-            points: number;
-            skill: string;
-            title: string;
-        };
-        DeskItemOut: {
-            attempt: number;
-            card_id: number;
-            certainty: number;
-            earned: number;
-            /** Format: date-time */
-            handed_in_at: string;
-            id: number;
-            learner: string;
-            learner_id: number;
-            points: number;
-            /** Format: date-time */
-            released_at: string | null;
-            /** @enum {string} */
-            state: "handed_in" | "released";
-            title: string;
-            unsure: string[];
-        };
-        DocumentBody: {
-            limits: components["schemas"]["LimitBody"][];
-            notes: string;
-            options: {
-                [key: string]: string;
-            };
-            phases: components["schemas"]["ToldPhaseBody"][];
-            provenance: components["schemas"]["ProvenanceBody"];
-            tags: components["schemas"]["TagBody"][];
-        };
-        DriftingOut: {
-            change: number;
-            course_id: number;
-            estimate: number;
-            id: number;
-            name: string;
-            skill: string;
-        };
-        FactsOut: {
-            circuits: components["schemas"]["CircuitOut"][];
-            skills: components["schemas"]["ChoiceOut"][];
-            trainer: components["schemas"]["TrainerOut"];
-        };
-        FaultOut: {
-            key: string;
-            title: string;
-        };
-        FeedbackOut: {
-            grade: components["schemas"]["GradeOut"];
-            measured: components["schemas"]["AnswerOut"] | null;
-            reference_capture_id: number | null;
-            reference_phases: components["schemas"]["AnswerPhaseOut"][];
-            reference_title: string | null;
-        };
-        FindingSpecOut: {
-            code: string;
-            /** @enum {string} */
-            kind: "fault" | "set-up" | "note";
-            title: string;
-        };
-        GradeOut: {
-            certainty: number;
-            earned: number;
-            points: number;
-            results: components["schemas"]["ResultOut"][];
-        };
-        HandInIn: {
-            incomplete_ok: boolean;
-        };
-        ImportIn: {
-            circuit: string;
-            /** @default null */
-            interval_s: number | null;
-            mapping: components["schemas"]["MappingIn"][];
-            upload_id: number;
-        };
-        LaneOut: {
-            column_name: string;
-            factor: number;
-            highest: number;
-            lane: string;
-            lowest: number;
-            unit: string;
-        };
-        LaneSpecOut: {
-            name: string;
-            required: boolean;
-            /** @enum {string} */
-            role: "signal" | "current" | "supply" | "ground" | "sync" | "scan";
-            title: string;
-            unit: string;
-        };
-        LaneValuesOut: {
-            at: number[];
-            lane: string;
-            least: number;
-            level: number;
-            most: number;
-            unit: string;
-        };
-        LayoutOut: {
-            columns: components["schemas"]["ColumnOut"][];
-            data_line: number;
-            decimal: string;
-            delimiter: string;
-            encoding: string;
-            header: string[];
-            interval_s: number | null;
-            time_known: boolean;
-        };
-        LimitBody: {
-            /** @enum {string} */
-            basis: "maker" | "own-fleet" | "common-practice";
-            high: number | null;
-            low: number | null;
-            /** @default null */
-            marginal: number | null;
-            reading: string;
-        };
-        ListedPersonOut: {
-            active: boolean;
-            id: number;
-            name: string;
-            /** @enum {string} */
-            role: "administrator" | "instructor" | "learner";
-            sign_in: string;
-        };
-        LogLearnerOut: {
-            id: number;
-            name: string;
-        };
-        LogSittingOut: {
-            earned: number;
-            /** Format: date-time */
-            handed_in_at: string;
-            id: number;
-            points: number;
-            title: string;
-        };
-        LogbookOut: {
-            learner: components["schemas"]["LogLearnerOut"];
-            mistakes: components["schemas"]["MistakeOut"][];
-            sittings: components["schemas"]["LogSittingOut"][];
-            skills: components["schemas"]["SkillCourseOut"][];
-        };
-        MadeOut: {
-            id: number;
-        };
-        MakerFactsOut: {
-            criteria: components["schemas"]["CriterionOut"][];
-            faults: components["schemas"]["FaultOut"][];
-        };
-        MapLearnerOut: {
-            cells: components["schemas"]["CellOut"][];
-            id: number;
-            name: string;
-            sittings: number;
-        };
-        MappingIn: {
-            factor: number;
-            lane: string;
-            position: number;
-        };
-        MarkSheetOut: {
-            answers: {
-                [key: string]: components["schemas"]["AnswerBody"];
-            };
-            attempt: number;
-            capture_id: number | null;
-            card: components["schemas"]["CardBody"];
-            card_id: number;
-            course_id: number;
-            engine: string;
-            grade: components["schemas"]["GradeOut"];
-            /** Format: date-time */
-            handed_in_at: string;
-            id: number;
-            learner: string;
-            learner_id: number;
-            measured: components["schemas"]["AnswerOut"] | null;
-            reference_capture_id: number | null;
-            reference_phases: components["schemas"]["AnswerPhaseOut"][];
-            reference_title: string | null;
-            /** Format: date-time */
-            released_at: string | null;
-            /** @enum {string} */
-            state: "handed_in" | "released";
-        };
-        MemberIn: {
-            member: boolean;
-            person_id: number;
-        };
-        MistakeOut: {
-            latest: string;
-            times: number;
-            title: string;
-        };
-        PasswordIn: {
-            new: string;
-            old: string;
-        };
-        PersonIn: {
-            name: string;
-            password: string;
-            /** @enum {string} */
-            role: "administrator" | "instructor" | "learner";
-            sign_in: string;
-        };
-        PersonOut: {
-            id: number;
-            name: string;
-            /** @enum {string} */
-            role: "administrator" | "instructor" | "learner";
-            sign_in: string;
-        };
-        PhaseSpecOut: {
-            name: string;
-            required: boolean;
-        };
-        PointOut: {
-            /** Format: date-time */
-            at: string;
-            estimate: number;
-            high: number;
-            low: number;
-        };
-        ProvenanceBody: {
-            conditions: string;
-            engine: string;
-            ground: string;
-            part: string;
-            probe: string;
-            taken_by: string;
-            taken_on: string;
-            vehicle: string;
-        };
-        ReadingSpecOut: {
-            decimals: number;
-            definition: string;
-            id: string;
-            phase: string | null;
-            title: string;
-            unit: string;
-        };
-        RecordIn: {
-            duration_s: number;
-            /** @enum {string} */
-            ground: "sensor ground" | "battery negative" | "engine metal";
-            /** @default 0.8 */
-            hold_s: number;
-            /** @default null */
-            movement: number[][] | null;
-            range_v: number;
-            rate_hz: number;
-            /** @default 2 */
-            sweeps: number;
-            /** @default 6 */
-            way_s: number;
-        };
-        ReferenceIn: {
-            capture_id: number;
-            document: components["schemas"]["DocumentBody"];
-            title: string;
-        };
-        ReferenceOut: {
-            answer: components["schemas"]["AnswerOut"];
-            author: string;
-            capture_id: number;
-            /** Format: date-time */
-            changed_at: string;
-            circuit: string;
-            /** Format: date-time */
-            created_at: string;
-            document: components["schemas"]["DocumentBody"];
-            id: number;
-            revision: number;
-            /** @enum {string} */
-            state: "draft" | "published" | "retired";
-            title: string;
-            versions: components["schemas"]["VersionOut"][];
-        };
-        ReferenceSaveIn: {
-            document: components["schemas"]["DocumentBody"];
-            revision: number;
-            title: string;
-        };
-        ResultOut: {
-            certainty: number;
-            changed: components["schemas"]["ChangedOut"] | null;
-            criterion: string;
-            earned: number;
-            points: number;
-            reason: string;
-            settled: number;
-            skill: string;
-            slip: string | null;
-            step: string | null;
-            stretches: components["schemas"]["StretchOut"][];
-            title: string;
-        };
-        SessionOut: {
-            csrf: string;
-            person: components["schemas"]["PersonOut"] | null;
-        };
-        ShelfItemOut: {
-            author: string;
-            because: string[];
-            /** @enum {string|null} */
-            call: "sound" | "faulty" | "inconclusive" | null;
-            capture_id: number;
-            /** Format: date-time */
-            changed_at: string;
-            circuit: string;
-            id: number;
-            provenance: components["schemas"]["ProvenanceBody"];
-            /** @enum {string} */
-            state: "draft" | "published" | "retired";
-            tags: number;
-            title: string;
-            version: number | null;
-            version_id: number | null;
-        };
-        ShownCardOut: {
-            attempts: number;
-            brief: string;
-            circuit: string;
-            due: string | null;
-            limits: components["schemas"]["ShownLimitOut"][];
-            /** @enum {string} */
-            school: "slow" | "any";
-            source: components["schemas"]["ShownSourceOut"];
-            steps: components["schemas"]["StepBody"][];
-            title: string;
-        };
-        ShownLimitOut: {
-            /** @enum {string} */
-            basis: "maker" | "own-fleet" | "common-practice";
-            high: number | null;
-            low: number | null;
-            reading: string;
-        };
-        ShownSourceOut: {
-            /** @enum {string} */
-            kind: "trainer" | "upload";
-            vehicle?: string;
-        };
-        SignInIn: {
-            password: string;
-            sign_in: string;
-        };
-        SittingItemOut: {
-            attempt: number;
-            card_id: number;
-            due: string | null;
-            earned: number | null;
-            /** Format: date-time */
-            handed_in_at: string | null;
-            id: number;
-            points: number | null;
-            /** Format: date-time */
-            released_at: string | null;
-            /** Format: date-time */
-            saved_at: string;
-            /** Format: date-time */
-            started_at: string;
-            /** @enum {string} */
-            state: "open" | "handed_in" | "released";
-            title: string;
-            trial: boolean;
-        };
-        SittingItemOut1: {
-            attempt: number;
-            card_id: number;
-            due: string | null;
-            earned: number | null;
-            /** Format: date-time */
-            handed_in_at: string | null;
-            id: number;
-            points: number | null;
-            /** Format: date-time */
-            released_at: string | null;
-            /** Format: date-time */
-            saved_at: string;
-            /** Format: date-time */
-            started_at: string;
-            /** @enum {string} */
-            state: "open" | "handed_in" | "released";
-            title: string;
-            trial: boolean;
-        };
-        SittingOut: {
-            answers: {
-                [key: string]: components["schemas"]["AnswerBody"];
-            };
-            attempt: number;
-            capture_id: number | null;
-            card: components["schemas"]["ShownCardOut"];
-            card_id: number;
-            feedback: components["schemas"]["FeedbackOut"] | null;
-            /** Format: date-time */
-            handed_in_at: string | null;
-            id: number;
-            /** Format: date-time */
-            released_at: string | null;
-            revision: number;
-            /** Format: date-time */
-            saved_at: string;
-            /** Format: date-time */
-            started_at: string;
-            /** @enum {string} */
-            state: "open" | "handed_in" | "released";
-            trial: boolean;
-            unanswered: components["schemas"]["UnansweredOut"][];
-        };
-        SkillCourseOut: {
-            change: number | null;
-            course: components["schemas"]["PointOut"][];
-            criteria: number;
-            estimate: number;
-            high: number;
-            low: number;
-            skill: string;
-            title: string;
-        };
-        SkillMapOut: {
-            learners: components["schemas"]["MapLearnerOut"][];
-            skills: components["schemas"]["SkillOut"][];
-        };
-        SkillOut: {
-            key: string;
-            title: string;
-        };
-        SourceBody: {
-            closed_v?: number;
-            fault?: string;
-            /** @enum {string} */
-            kind: "trainer" | "upload";
-            open_v?: number;
-            severity?: number;
-            vehicle?: string;
-        };
-        StepBody: {
-            /** @default  */
-            id: string;
-            /** @enum {string} */
-            kind: "cautions" | "capture" | "reading" | "compare" | "call";
-            prompt: string;
-            reading: string | null;
-        };
-        StretchOut: {
-            from: number;
-            lane: string | null;
-            to: number;
-        };
-        TagBody: {
-            from: number;
-            lane: string;
-            text: string;
-            to: number;
-        };
-        TakenOut: {
-            attempt: number;
-            id: number;
-            /** @enum {string} */
-            state: "open" | "handed_in" | "released";
-        };
-        TodayOut: {
-            cards: components["schemas"]["CardItemOut"][];
-            courses: components["schemas"]["CourseOut"][];
-            drifting: components["schemas"]["DriftingOut"][];
-            sittings: components["schemas"]["SittingItemOut"][];
-            waiting: components["schemas"]["WaitingOut"][];
-        };
-        ToldPhaseBody: {
-            from: number;
-            name: string;
-            to: number;
-        };
-        TrainerOut: {
-            grounds: string[];
-            ranges_v: number[];
-            rates_hz: number[];
-        };
-        TrainerRecordIn: {
-            duration_s: number;
-            /** @default none */
-            fault: string;
-            /** @enum {string} */
-            ground: "sensor ground" | "battery negative" | "engine metal";
-            /** @default 0.8 */
-            hold_s: number;
-            /** @default null */
-            movement: number[][] | null;
-            range_v: number;
-            rate_hz: number;
-            /** @default 1 */
-            severity: number;
-            /** @default 2 */
-            sweeps: number;
-            /** @default 6 */
-            way_s: number;
-        };
-        UnansweredOut: {
-            step: string;
-            what: string;
-        };
-        UploadOut: {
-            filename: string;
-            layout: components["schemas"]["LayoutOut"];
-            mapping: components["schemas"]["MappingIn"][];
-            upload_id: number;
-        };
-        UseCaptureIn: {
-            capture_id: number;
-        };
-        ValidationError: {
-            detail?: {
-                "<location>"?: {
-                    "<field_name>"?: string[];
-                };
-            };
-            message?: string;
-        };
-        ValuesOut: {
-            instants: number[];
-            lanes: components["schemas"]["LaneValuesOut"][];
-        };
-        VehicleOut: {
-            bay: string;
-            engine: string;
-            id: number;
-            name: string;
-        };
-        VersionOut: {
-            author: string;
-            id: number;
-            /** Format: date-time */
-            published_at: string;
-            title: string;
-            version: number;
-        };
-        WaitingOut: {
-            attempt: number;
-            card_id: number;
-            certainty: number;
-            course_id: number;
-            earned: number;
-            /** Format: date-time */
-            handed_in_at: string;
-            id: number;
-            learner: string;
-            learner_id: number;
-            points: number;
-            /** Format: date-time */
-            released_at: string | null;
-            /** @enum {string} */
-            state: "handed_in" | "released";
-            title: string;
-            unsure: string[];
-        };
-    };
-    responses: never;
-    parameters: never;
-    requestBodies: never;
-    headers: never;
-    pathItems: never;
+  schemas: {
+    ActiveIn: {
+      active: boolean
+    }
+    AnswerBody: {
+      absent?: boolean
+      cause?: string
+      confidence?: number
+      evidence?: number[][]
+      next_test?: string
+      note?: string
+      pegs?: number[]
+      read?: string[]
+      state?: string
+      value?: number | null
+      verdict?: string
+      words?: string
+    }
+    AnswerCaptureOut: {
+      duration_s: number
+      lanes: components['schemas']['AnswerLaneOut'][]
+      rate_hz: number
+      samples: number
+    }
+    AnswerFindingOut: {
+      code: string
+      cylinder: number | null
+      from: number
+      /** @enum {string} */
+      kind: 'fault' | 'set-up' | 'note'
+      lane: string | null
+      text: string
+      to: number
+      unit: string | null
+      value: number | null
+    }
+    AnswerIn: {
+      answer: components['schemas']['AnswerBody']
+      revision: number
+      step: string
+    }
+    AnswerLaneOut: {
+      column: string
+      factor: number
+      lane: string
+      unit: string
+    }
+    AnswerLimitOut: {
+      /** @enum {string} */
+      basis: 'maker' | 'own-fleet' | 'common-practice'
+      decides: boolean
+      high: number | null
+      low: number | null
+      reading: string
+      /** @enum {string} */
+      state: 'inside' | 'marginal' | 'outside'
+    }
+    AnswerMissingOut: {
+      reading: string
+      why: string
+    }
+    AnswerOut: {
+      because: string[]
+      /** @enum {string} */
+      call: 'sound' | 'faulty' | 'inconclusive'
+      capture: components['schemas']['AnswerCaptureOut']
+      circuit: string
+      engine: string
+      findings: components['schemas']['AnswerFindingOut'][]
+      limits: components['schemas']['AnswerLimitOut'][]
+      missing: components['schemas']['AnswerMissingOut'][]
+      phases: components['schemas']['AnswerPhaseOut'][]
+      readings: components['schemas']['AnswerReadingOut'][]
+    }
+    AnswerPhaseOut: {
+      cycle: number | null
+      from: number
+      name: string
+      to: number
+    }
+    AnswerReadingOut: {
+      cycle: number | null
+      cylinder: number | null
+      from: number
+      id: string
+      lane: string | null
+      to: number
+      uncertainty: number
+      unit: string
+      value: number
+    }
+    CaptureOut: {
+      circuit: string
+      /** Format: date-time */
+      created_at: string
+      id: number
+      interval_s: number
+      lanes: components['schemas']['LaneOut'][]
+      notes: string[]
+      /** @enum {string} */
+      origin: 'file' | 'trainer'
+      samples: number
+      start_s: number
+      tile_bins: number
+      title: string
+    }
+    CardBody: {
+      attempts: number
+      brief: string
+      circuit: string
+      due: string | null
+      limits: components['schemas']['LimitBody'][]
+      points: {
+        [key: string]: number
+      }
+      reference_version_id: number | null
+      /** @enum {string} */
+      school: 'slow' | 'any'
+      source: components['schemas']['SourceBody']
+      steps: components['schemas']['StepBody'][]
+      title: string
+    }
+    CardIn: {
+      course_id: number
+      document: components['schemas']['CardBody']
+    }
+    CardItemOut: {
+      attempts: number
+      circuit: string
+      course: string
+      course_id: number
+      due: string | null
+      id: number
+      sittings: number
+      /** @enum {string} */
+      source: 'trainer' | 'upload'
+      /** @enum {string} */
+      state: 'draft' | 'published' | 'retired'
+      steps: number
+      taken: components['schemas']['TakenOut'][]
+      title: string
+      version: number
+      waiting: number
+    }
+    CardOut: {
+      /** Format: date-time */
+      changed_at: string
+      course_id: number
+      document: components['schemas']['CardBody']
+      id: number
+      revision: number
+      /** @enum {string} */
+      state: 'draft' | 'published' | 'retired'
+      title: string
+      version: number
+    }
+    CardSaveIn: {
+      document: components['schemas']['CardBody']
+      revision: number
+    }
+    CellOut: {
+      change: number | null
+      criteria: number
+      estimate: number
+      high: number
+      low: number
+      skill: string
+    }
+    ChangeIn: {
+      criterion: string
+      earned: number
+      reason: string
+    }
+    ChangedOut: {
+      /** Format: date-time */
+      at: string
+      author: string
+      reason: string
+    }
+    ChoiceOut: {
+      key: string
+      text: string
+    }
+    CircuitOut: {
+      causes: components['schemas']['ChoiceOut'][]
+      cautions: components['schemas']['ChoiceOut'][]
+      code: string
+      findings: components['schemas']['FindingSpecOut'][]
+      lanes: components['schemas']['LaneSpecOut'][]
+      next_tests: components['schemas']['ChoiceOut'][]
+      phases: components['schemas']['PhaseSpecOut'][]
+      readings: components['schemas']['ReadingSpecOut'][]
+      setup_advice: string[]
+      title: string
+    }
+    ColumnOut: {
+      cell: string
+      first_values: string[]
+      is_time: boolean
+      name: string
+      position: number
+      unit: string
+    }
+    CourseIn: {
+      title: string
+    }
+    CourseOut: {
+      id: number
+      title: string
+    }
+    CourseOut1: {
+      id: number
+      title: string
+    }
+    CriterionOut: {
+      about: string
+      key: string
+      points: number
+      skill: string
+      title: string
+    }
+    DeskItemOut: {
+      attempt: number
+      card_id: number
+      certainty: number
+      earned: number
+      /** Format: date-time */
+      handed_in_at: string
+      id: number
+      learner: string
+      learner_id: number
+      points: number
+      /** Format: date-time */
+      released_at: string | null
+      /** @enum {string} */
+      state: 'handed_in' | 'released'
+      title: string
+      unsure: string[]
+    }
+    DocumentBody: {
+      limits: components['schemas']['LimitBody'][]
+      notes: string
+      options: {
+        [key: string]: string
+      }
+      phases: components['schemas']['ToldPhaseBody'][]
+      provenance: components['schemas']['ProvenanceBody']
+      tags: components['schemas']['TagBody'][]
+    }
+    DriftingOut: {
+      change: number
+      course_id: number
+      estimate: number
+      id: number
+      name: string
+      skill: string
+    }
+    FactsOut: {
+      circuits: components['schemas']['CircuitOut'][]
+      skills: components['schemas']['ChoiceOut'][]
+      trainer: components['schemas']['TrainerOut']
+    }
+    FaultOut: {
+      key: string
+      title: string
+    }
+    FeedbackOut: {
+      grade: components['schemas']['GradeOut']
+      measured: components['schemas']['AnswerOut'] | null
+      reference_capture_id: number | null
+      reference_phases: components['schemas']['AnswerPhaseOut'][]
+      reference_title: string | null
+    }
+    FindingSpecOut: {
+      code: string
+      /** @enum {string} */
+      kind: 'fault' | 'set-up' | 'note'
+      title: string
+    }
+    GradeOut: {
+      certainty: number
+      earned: number
+      points: number
+      results: components['schemas']['ResultOut'][]
+    }
+    HandInIn: {
+      incomplete_ok: boolean
+    }
+    ImportIn: {
+      circuit: string
+      /** @default null */
+      interval_s: number | null
+      mapping: components['schemas']['MappingIn'][]
+      upload_id: number
+    }
+    LaneOut: {
+      column_name: string
+      factor: number
+      highest: number
+      lane: string
+      lowest: number
+      unit: string
+    }
+    LaneSpecOut: {
+      name: string
+      required: boolean
+      /** @enum {string} */
+      role: 'signal' | 'current' | 'supply' | 'ground' | 'sync' | 'scan'
+      title: string
+      unit: string
+    }
+    LaneValuesOut: {
+      at: number[]
+      lane: string
+      least: number
+      level: number
+      most: number
+      unit: string
+    }
+    LayoutOut: {
+      columns: components['schemas']['ColumnOut'][]
+      data_line: number
+      decimal: string
+      delimiter: string
+      encoding: string
+      header: string[]
+      interval_s: number | null
+      time_known: boolean
+    }
+    LimitBody: {
+      /** @enum {string} */
+      basis: 'maker' | 'own-fleet' | 'common-practice'
+      high: number | null
+      low: number | null
+      /** @default null */
+      marginal: number | null
+      reading: string
+    }
+    ListedPersonOut: {
+      active: boolean
+      id: number
+      name: string
+      /** @enum {string} */
+      role: 'administrator' | 'instructor' | 'learner'
+      sign_in: string
+    }
+    LogLearnerOut: {
+      id: number
+      name: string
+    }
+    LogSittingOut: {
+      earned: number
+      /** Format: date-time */
+      handed_in_at: string
+      id: number
+      points: number
+      title: string
+    }
+    LogbookOut: {
+      learner: components['schemas']['LogLearnerOut']
+      mistakes: components['schemas']['MistakeOut'][]
+      sittings: components['schemas']['LogSittingOut'][]
+      skills: components['schemas']['SkillCourseOut'][]
+    }
+    MadeOut: {
+      id: number
+    }
+    MakerFactsOut: {
+      criteria: components['schemas']['CriterionOut'][]
+      faults: components['schemas']['FaultOut'][]
+    }
+    MapLearnerOut: {
+      cells: components['schemas']['CellOut'][]
+      id: number
+      name: string
+      sittings: number
+    }
+    MappingIn: {
+      factor: number
+      lane: string
+      position: number
+    }
+    MarkSheetOut: {
+      answers: {
+        [key: string]: components['schemas']['AnswerBody']
+      }
+      attempt: number
+      capture_id: number | null
+      card: components['schemas']['CardBody']
+      card_id: number
+      course_id: number
+      engine: string
+      grade: components['schemas']['GradeOut']
+      /** Format: date-time */
+      handed_in_at: string
+      id: number
+      learner: string
+      learner_id: number
+      measured: components['schemas']['AnswerOut'] | null
+      reference_capture_id: number | null
+      reference_phases: components['schemas']['AnswerPhaseOut'][]
+      reference_title: string | null
+      /** Format: date-time */
+      released_at: string | null
+      /** @enum {string} */
+      state: 'handed_in' | 'released'
+    }
+    MemberIn: {
+      member: boolean
+      person_id: number
+    }
+    MistakeOut: {
+      latest: string
+      times: number
+      title: string
+    }
+    PasswordIn: {
+      new: string
+      old: string
+    }
+    PersonIn: {
+      name: string
+      password: string
+      /** @enum {string} */
+      role: 'administrator' | 'instructor' | 'learner'
+      sign_in: string
+    }
+    PersonOut: {
+      id: number
+      name: string
+      /** @enum {string} */
+      role: 'administrator' | 'instructor' | 'learner'
+      sign_in: string
+    }
+    PhaseSpecOut: {
+      name: string
+      required: boolean
+    }
+    PointOut: {
+      /** Format: date-time */
+      at: string
+      estimate: number
+      high: number
+      low: number
+    }
+    ProvenanceBody: {
+      conditions: string
+      engine: string
+      ground: string
+      part: string
+      probe: string
+      taken_by: string
+      taken_on: string
+      vehicle: string
+    }
+    ReadingSpecOut: {
+      decimals: number
+      definition: string
+      id: string
+      phase: string | null
+      title: string
+      unit: string
+    }
+    RecordIn: {
+      duration_s: number
+      /** @enum {string} */
+      ground: 'sensor ground' | 'battery negative' | 'engine metal'
+      /** @default 0.8 */
+      hold_s: number
+      /** @default null */
+      movement: number[][] | null
+      range_v: number
+      rate_hz: number
+      /** @default 2 */
+      sweeps: number
+      /** @default 6 */
+      way_s: number
+    }
+    ReferenceIn: {
+      capture_id: number
+      document: components['schemas']['DocumentBody']
+      title: string
+    }
+    ReferenceOut: {
+      answer: components['schemas']['AnswerOut']
+      author: string
+      capture_id: number
+      /** Format: date-time */
+      changed_at: string
+      circuit: string
+      /** Format: date-time */
+      created_at: string
+      document: components['schemas']['DocumentBody']
+      id: number
+      revision: number
+      /** @enum {string} */
+      state: 'draft' | 'published' | 'retired'
+      title: string
+      versions: components['schemas']['VersionOut'][]
+    }
+    ReferenceSaveIn: {
+      document: components['schemas']['DocumentBody']
+      revision: number
+      title: string
+    }
+    ResultOut: {
+      certainty: number
+      changed: components['schemas']['ChangedOut'] | null
+      criterion: string
+      earned: number
+      points: number
+      reason: string
+      settled: number
+      skill: string
+      slip: string | null
+      step: string | null
+      stretches: components['schemas']['StretchOut'][]
+      title: string
+    }
+    SessionOut: {
+      csrf: string
+      person: components['schemas']['PersonOut'] | null
+    }
+    ShelfItemOut: {
+      author: string
+      because: string[]
+      /** @enum {string|null} */
+      call: 'sound' | 'faulty' | 'inconclusive' | null
+      capture_id: number
+      /** Format: date-time */
+      changed_at: string
+      circuit: string
+      id: number
+      provenance: components['schemas']['ProvenanceBody']
+      /** @enum {string} */
+      state: 'draft' | 'published' | 'retired'
+      tags: number
+      title: string
+      version: number | null
+      version_id: number | null
+    }
+    ShownCardOut: {
+      attempts: number
+      brief: string
+      circuit: string
+      due: string | null
+      limits: components['schemas']['ShownLimitOut'][]
+      /** @enum {string} */
+      school: 'slow' | 'any'
+      source: components['schemas']['ShownSourceOut']
+      steps: components['schemas']['StepBody'][]
+      title: string
+    }
+    ShownLimitOut: {
+      /** @enum {string} */
+      basis: 'maker' | 'own-fleet' | 'common-practice'
+      high: number | null
+      low: number | null
+      reading: string
+    }
+    ShownSourceOut: {
+      /** @enum {string} */
+      kind: 'trainer' | 'upload'
+      vehicle?: string
+    }
+    SignInIn: {
+      password: string
+      sign_in: string
+    }
+    SittingItemOut: {
+      attempt: number
+      card_id: number
+      due: string | null
+      earned: number | null
+      /** Format: date-time */
+      handed_in_at: string | null
+      id: number
+      points: number | null
+      /** Format: date-time */
+      released_at: string | null
+      /** Format: date-time */
+      saved_at: string
+      /** Format: date-time */
+      started_at: string
+      /** @enum {string} */
+      state: 'open' | 'handed_in' | 'released'
+      title: string
+      trial: boolean
+    }
+    SittingItemOut1: {
+      attempt: number
+      card_id: number
+      due: string | null
+      earned: number | null
+      /** Format: date-time */
+      handed_in_at: string | null
+      id: number
+      points: number | null
+      /** Format: date-time */
+      released_at: string | null
+      /** Format: date-time */
+      saved_at: string
+      /** Format: date-time */
+      started_at: string
+      /** @enum {string} */
+      state: 'open' | 'handed_in' | 'released'
+      title: string
+      trial: boolean
+    }
+    SittingOut: {
+      answers: {
+        [key: string]: components['schemas']['AnswerBody']
+      }
+      attempt: number
+      capture_id: number | null
+      card: components['schemas']['ShownCardOut']
+      card_id: number
+      feedback: components['schemas']['FeedbackOut'] | null
+      /** Format: date-time */
+      handed_in_at: string | null
+      id: number
+      /** Format: date-time */
+      released_at: string | null
+      revision: number
+      /** Format: date-time */
+      saved_at: string
+      /** Format: date-time */
+      started_at: string
+      /** @enum {string} */
+      state: 'open' | 'handed_in' | 'released'
+      trial: boolean
+      unanswered: components['schemas']['UnansweredOut'][]
+    }
+    SkillCourseOut: {
+      change: number | null
+      course: components['schemas']['PointOut'][]
+      criteria: number
+      estimate: number
+      high: number
+      low: number
+      skill: string
+      title: string
+    }
+    SkillMapOut: {
+      learners: components['schemas']['MapLearnerOut'][]
+      skills: components['schemas']['SkillOut'][]
+    }
+    SkillOut: {
+      key: string
+      title: string
+    }
+    SourceBody: {
+      closed_v?: number
+      fault?: string
+      /** @enum {string} */
+      kind: 'trainer' | 'upload'
+      open_v?: number
+      severity?: number
+      vehicle?: string
+    }
+    StepBody: {
+      /** @default  */
+      id: string
+      /** @enum {string} */
+      kind: 'cautions' | 'capture' | 'reading' | 'compare' | 'call'
+      prompt: string
+      reading: string | null
+    }
+    StretchOut: {
+      from: number
+      lane: string | null
+      to: number
+    }
+    TagBody: {
+      from: number
+      lane: string
+      text: string
+      to: number
+    }
+    TakenOut: {
+      attempt: number
+      id: number
+      /** @enum {string} */
+      state: 'open' | 'handed_in' | 'released'
+    }
+    TodayOut: {
+      cards: components['schemas']['CardItemOut'][]
+      courses: components['schemas']['CourseOut'][]
+      drifting: components['schemas']['DriftingOut'][]
+      sittings: components['schemas']['SittingItemOut'][]
+      waiting: components['schemas']['WaitingOut'][]
+    }
+    ToldPhaseBody: {
+      from: number
+      name: string
+      to: number
+    }
+    TrainerOut: {
+      grounds: string[]
+      ranges_v: number[]
+      rates_hz: number[]
+    }
+    TrainerRecordIn: {
+      duration_s: number
+      /** @default none */
+      fault: string
+      /** @enum {string} */
+      ground: 'sensor ground' | 'battery negative' | 'engine metal'
+      /** @default 0.8 */
+      hold_s: number
+      /** @default null */
+      movement: number[][] | null
+      range_v: number
+      rate_hz: number
+      /** @default 1 */
+      severity: number
+      /** @default 2 */
+      sweeps: number
+      /** @default 6 */
+      way_s: number
+    }
+    UnansweredOut: {
+      step: string
+      what: string
+    }
+    UploadOut: {
+      filename: string
+      layout: components['schemas']['LayoutOut']
+      mapping: components['schemas']['MappingIn'][]
+      upload_id: number
+    }
+    UseCaptureIn: {
+      capture_id: number
+    }
+    ValidationError: {
+      detail?: {
+        '<location>'?: {
+          '<field_name>'?: string[]
+        }
+      }
+      message?: string
+    }
+    ValuesOut: {
+      instants: number[]
+      lanes: components['schemas']['LaneValuesOut'][]
+    }
+    VehicleOut: {
+      bay: string
+      engine: string
+      id: number
+      name: string
+    }
+    VersionOut: {
+      author: string
+      id: number
+      /** Format: date-time */
+      published_at: string
+      title: string
+      version: number
+    }
+    WaitingOut: {
+      attempt: number
+      card_id: number
+      certainty: number
+      course_id: number
+      earned: number
+      /** Format: date-time */
+      handed_in_at: string
+      id: number
+      learner: string
+      learner_id: number
+      points: number
+      /** Format: date-time */
+      released_at: string | null
+      /** @enum {string} */
+      state: 'handed_in' | 'released'
+      title: string
+      unsure: string[]
+    }
+  }
+  responses: never
+  parameters: never
+  requestBodies: never
+  headers: never
+  pathItems: never
 }
-export type $defs = Record<string, never>;
-export type operations = Record<string, never>;
+export type $defs = Record<string, never>
+export type operations = Record<string, never>

@@ -18,6 +18,7 @@ export function LaneLabels({ boxes, pegs, values, onResize, onMove }: Props) {
       {boxes.map((box, k) => {
         const found = values?.lanes.find((l) => l.lane === box.lane.lane)
         // The values come for the pegs that are set, in their order.
+        const gap = (pegs[1] ?? 0) - (pegs[0] ?? 0)
         const a = pegs[0] === null ? undefined : found?.at[0]
         const b = pegs[1] === null ? undefined : found?.at[pegs[0] === null ? 0 : 1]
         return (
@@ -33,6 +34,11 @@ export function LaneLabels({ boxes, pegs, values, onResize, onMove }: Props) {
                   {a !== undefined && <i>▸ {valueText(a, box.lane.unit)}</i>}
                   {b !== undefined && <i>◂ {valueText(b, box.lane.unit)}</i>}
                   {a !== undefined && b !== undefined && <i>Δ {valueText(b - a, box.lane.unit)}</i>}
+                  {a !== undefined && b !== undefined && gap !== 0 && box.height > 110 && (
+                    <i title="slope between the pegs">
+                      {((b - a) / gap).toPrecision(3)} {box.lane.unit}/s
+                    </i>
+                  )}
                 </span>
               )}
               {boxes.length > 1 && (

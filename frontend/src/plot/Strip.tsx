@@ -5,7 +5,7 @@ import { drawStrip, GUTTER, laneBoxes, RIGHT, xOf, type Frame } from './draw'
 import { LaneLabels } from './LaneLabels'
 import { Overview } from './Overview'
 import { PegHandle } from './PegHandle'
-import { durationText, valueText } from './scale'
+import { valueText } from './scale'
 import { StripToolbar } from './StripToolbar'
 import { summaryOf } from './summary'
 import { Tiles } from './tiles'
@@ -160,7 +160,6 @@ export function Strip({
   }
 
   const bottom = boxes.length ? (boxes.at(-1)?.top ?? 0) + (boxes.at(-1)?.height ?? 0) : 0
-  const [p1, p2] = pegs
   return (
     <Shell>
       <StripToolbar
@@ -244,22 +243,9 @@ export function Strip({
               />
             )
           })}
-        {p1 !== null && p2 !== null && size.width > 0 && <SpanNote from={p1} to={p2} frame={frame} />}
       </Area>
       <Overview record={record} tiles={tiles} view={view} bounds={bounds} onView={onView} />
     </Shell>
-  )
-}
-
-function SpanNote({ from, to, frame }: { from: number; to: number; frame: Frame }) {
-  const middle = (xOf(frame, from) + xOf(frame, to)) / 2
-  const gap = Math.abs(to - from)
-  if (middle < GUTTER || middle > frame.width - RIGHT) return null
-  return (
-    <SpanLabel className="num" style={{ left: Math.min(Math.max(middle, GUTTER + 80), frame.width - 90) }}>
-      span {durationText(gap)}
-      {gap > 0 && gap < 1 ? ` · ${(1 / gap).toPrecision(4)} Hz` : ''}
-    </SpanLabel>
   )
 }
 
@@ -347,17 +333,4 @@ const TagNote = styled.p`
   border: 1.5px solid ${(p) => p.theme.colour.soft};
   border-radius: ${(p) => p.theme.small};
   pointer-events: none;
-`
-
-const SpanLabel = styled.span`
-  position: absolute;
-  top: 74px;
-  transform: translateX(-50%);
-  padding: 0 7px;
-  font-size: 12.5px;
-  background: ${(p) => p.theme.colour.sheet};
-  border: 1px solid ${(p) => p.theme.colour.hair};
-  border-radius: ${(p) => p.theme.small};
-  pointer-events: none;
-  white-space: nowrap;
 `

@@ -1,5 +1,6 @@
 import { useState } from 'react'
 import styled from 'styled-components'
+import { durationText } from './scale'
 import type { Pegs } from './types'
 import type { View, ViewEvent } from './view'
 
@@ -65,6 +66,7 @@ export function StripToolbar({ view, onView, active, onActive, pegs, onPegs, sho
           Clear
         </button>
       </Group>
+      <b className="num">{spanText(pegs)}</b>
       <em>
         {ghost ? `pale: ${ghost} · ` : ''}
         {shown.envelope
@@ -75,6 +77,13 @@ export function StripToolbar({ view, onView, active, onActive, pegs, onPegs, sho
       </em>
     </Bar>
   )
+}
+
+/** The span between both pegs, with the frequency it would be the period of. */
+function spanText([a, b]: Pegs): string {
+  if (a === null || b === null || a === b) return ''
+  const gap = Math.abs(b - a)
+  return `span ${durationText(gap)} · ${(1 / gap).toPrecision(4)} Hz`
 }
 
 function Instant({
@@ -119,6 +128,10 @@ const Bar = styled.div`
   border-bottom: 1px solid ${(p) => p.theme.colour.faint};
   font-size: 13px;
   color: ${(p) => p.theme.colour.muted};
+  b {
+    font-weight: 500;
+    color: ${(p) => p.theme.colour.ink};
+  }
   em {
     margin-left: auto;
     font-style: normal;

@@ -135,6 +135,7 @@ export function OpenSitting({ sitting }: { sitting: Sitting }) {
             busy={take.isPending}
             onWork={(work) => take.mutate(work)}
             onBack={at > 0 ? () => setAt(at - 1) : null}
+            onHandIn={() => void flush().then(() => setHanding(true))}
             onNext={at < steps.length - 1 ? () => setAt(at + 1) : null}
           />
         )}

@@ -24,11 +24,12 @@ interface Props extends StepProps {
   onWork: (work: Promise<Sitting>) => void
   onBack: (() => void) | null
   onNext: (() => void) | null
+  onHandIn: () => void
 }
 
 /** The question of one step, with its controls. */
 export function StepPanel(props: Props) {
-  const { step, onBack, onNext } = props
+  const { step, onBack, onNext, onHandIn } = props
   return (
     <Panel>
       <Stack $gap={10}>
@@ -40,8 +41,8 @@ export function StepPanel(props: Props) {
           {step.kind === 'reading' && (
             <Muted>Tap the trace to set a peg; arrow keys move it sample by sample.</Muted>
           )}
-          <Button $touch $main isDisabled={!onNext} onPress={() => onNext?.()}>
-            Next step
+          <Button $touch $main onPress={onNext ?? onHandIn}>
+            {onNext ? 'Next step' : 'Hand in'}
           </Button>
         </Row>
       </Stack>

@@ -1,0 +1,69 @@
+# Sourced by ./start and ./test: brings the machine and this checkout to where both can run.
+# Safe to repeat; a stamp beside each result says which lock file or sources it was made from.
+
+say() { printf '%s: %s\n' "$name" "$*"; }
+fail() { printf '%s: %s\n' "$name" "$*" >&2; exit 1; }
+
+need_debian() { # package providing-command ...
+  local missing=()
+  while [ $# -gt 0 ]; do
+    PATH="$PATH:/usr/sbin:/sbin" command -v "$2" >/dev/null 2>&1 || missing+=("$1")
+    shift 2
+  done
+  [ ${#missing[@]} -eq 0 ] && return 0
+  local as=()
+  if [ "$(id -u)" -ne 0 ]; then
+    sudo -n true 2>/dev/null || fail "please install first: sudo apt-get install ${missing[*]}"
+    as=(sudo)
+  fi
+  say "installing ${missing[*]}"
+  "${as[@]}" apt-get update -qq >/dev/null || fail "apt-get update failed; is this a Debian machine with its package lists reachable?"
+  "${as[@]}" env DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends "${missing[@]}" >/dev/null \
+    || fail "apt-get could not install ${missing[*]}"
+}
+
+need_runtimes() {
+  for candidate in python3.11 python3; do
+    if "$candidate" -c 'import sys; sys.exit(sys.version_info[:2] != (3, 11))' 2>/dev/null; then python=$candidate; break; fi
+  done
+  [ -n "${python:-}" ] || fail "Python 3.11 is needed (apt-get install python3.11 python3.11-venv)"
+  node -e 'process.exit(process.versions.node.split(".")[0] >= 20 ? 0 : 1)' 2>/dev/null || fail "Node 20 or newer is needed"
+}
+
+fresh() { # stamp-file current-sum
+  [ -f "$1" ] && [ "$(cat "$1")" = "$2" ]
+}
+
+make_python() {
+  local sum
+  sum=$(cat requirements.lock pyproject.toml | sha256sum)
+  fresh .venv/.made-from "$sum" && return 0
+  say "making the Python environment from requirements.lock"
+  [ -x .venv/bin/python ] || "$python" -m venv .venv || fail "the venv module is missing (apt-get install python3.11-venv)"
+  .venv/bin/python -m pip install -q --disable-pip-version-check -r requirements.lock || fail "pip could not install requirements.lock"
+  .venv/bin/python -m pip install -q --disable-pip-version-check --no-deps -e . || fail "pip could not install this project"
+  printf '%s' "$sum" >.venv/.made-from
+}
+
+make_node_modules() {
+  local sum
+  sum=$(sha256sum <frontend/package-lock.json)
+  fresh frontend/node_modules/.made-from "$sum" && return 0
+  say "installing the front end's packages from package-lock.json"
+  (cd frontend && npm ci --no-audit --no-fund --loglevel=error >/dev/null) || fail "npm ci failed"
+  printf '%s' "$sum" >frontend/node_modules/.made-from
+}
+
+make_frontend() {
+  local sum
+  sum=$(cd frontend && find src public index.html vite.config.ts tsconfig.json openapi.json package-lock.json -type f -print0 | sort -z | xargs -0 sha256sum | sha256sum)
+  fresh frontend/dist/.made-from "$sum" && return 0
+  say "building the front end"
+  (cd frontend && npx --no-install openapi-typescript openapi.json -o src/api/schema.d.ts >/dev/null 2>&1 \
+    && npx --no-install prettier --write --log-level error src/api/schema.d.ts >/dev/null 2>&1 \
+    && npx --no-install tsc --noEmit && npx --no-install vite build --logLevel warn) || fail "the front end does not build"
+  find frontend/dist -type f \( -name '*.js' -o -name '*.css' -o -name '*.html' -o -name '*.svg' \) -exec gzip -9 -k -f {} +
+  # The sum again, as generating the types may have changed one file.
+  sum=$(cd frontend && find src public index.html vite.config.ts tsconfig.json openapi.json package-lock.json -type f -print0 | sort -z | xargs -0 sha256sum | sha256sum)
+  printf '%s' "$sum" >frontend/dist/.made-from
+}
