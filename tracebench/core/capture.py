@@ -109,16 +109,30 @@ def capture_from_stamps(times_s: Samples, lanes: Mapping[str, Lane]) -> Capture:
     interval = span / (times_s.size - 1)
     positive = steps[steps > 0]
     resolution = float(positive.min()) if np.any(steps == 0) else 0.0
-    # In place, as this array is as long as the record.
-    strays = np.arange(times_s.size, dtype=np.float64)
-    strays *= -interval
-    strays += times_s
-    strays -= times_s[0]
-    stray = float(np.abs(strays, out=strays).max())
-    if stray <= max(0.5 * interval, 1.01 * resolution):
-        return Capture(lanes, interval, float(times_s[0]), times_s.size, tuple(notes))
+    for start, step in ((float(times_s[0]), interval), _fitted_grid(times_s)):
+        if _largest_stray(times_s, start, step) <= max(0.5 * step, 1.01 * resolution):
+            return Capture(lanes, step, start, times_s.size, tuple(notes))
     notes.append("uneven time stamps were interpolated onto an even grid")
     return _interpolated(times_s, lanes, float(np.median(positive)), tuple(notes))
+
+
+def _fitted_grid(times_s: Samples) -> tuple[float, float]:
+    """Start and interval of the even grid nearest to the stamps (least squares): jittered ends do not tilt it."""
+    middle = (times_s.size - 1) / 2
+    rows = np.arange(times_s.size, dtype=np.float64)
+    rows -= middle
+    level = float(times_s.mean())
+    interval = float(rows @ (times_s - level)) / float(rows @ rows)
+    return level - middle * interval, interval
+
+
+def _largest_stray(times_s: Samples, start_s: float, interval_s: float) -> float:
+    # In place, as this array is as long as the record.
+    strays = np.arange(times_s.size, dtype=np.float64)
+    strays *= -interval_s
+    strays += times_s
+    strays -= start_s
+    return float(np.abs(strays, out=strays).max())
 
 
 def _interpolated(times_s: Samples, lanes: Mapping[str, Lane], interval: float, notes: tuple[str, ...]) -> Capture:

@@ -48,12 +48,19 @@ def find_excursions(
     gap = max(2, round(0.005 / interval_s))
     out: list[Excursion] = []
     sigma_raw = MAD_TO_SIGMA * float(np.median(np.abs(residual[:: max(1, residual.size // 200_000)])))
+    tight: dict[float, list[tuple[int, int]]] = {}
     for sign in (-1.0, 1.0):
         signed = sign * residual
         flagged = _strongest(joined(_flagged(signed, interval_s, longest, floor, sigmas), gap), signed)
-        tight = joined([_limits_of(signed, f, sigma_raw, longest) for f in flagged], 1)
-        for start, stop in tight:
-            found = _examined(samples, signed, sign, (start, stop), tight, longest, floor, sigmas, sigma_raw)
+        tight[sign] = joined([_limits_of(signed, f, sigma_raw, longest) for f in flagged], 1)
+    every = [(a, b, float(np.abs(residual[a:b]).max())) for intervals in tight.values() for a, b in intervals]
+    for sign, intervals in tight.items():
+        signed = sign * residual
+        for limits in intervals:
+            # A deep one bends the trend beside it: its neighbours are judged without it, not it without them.
+            height = float(np.abs(residual[limits[0] : limits[1]]).max())
+            others = [(a, b) for a, b, h in every if (a, b) in intervals or h > height]
+            found = _examined(samples, signed, sign, limits, others, longest, floor, sigmas, sigma_raw)
             if found is not None:
                 out.append(found)
     return sorted(out, key=lambda e: e.start)
@@ -124,30 +131,26 @@ def _examined(
     if stop - start > longest or start == 0 or stop >= samples.size:
         return None
     peak = start + int(np.argmax(signed[start:stop]))
-    side = min(max(stop - start, 8), longest)
+    side = min(max(2 * (stop - start), 8), longest)
     left = _line(samples, max(0, start - side), start, others)
     right = _line(samples, stop, min(samples.size, stop + side), others)
     if left is None or right is None:
         return None
     (l_slope, l_off), (r_slope, r_off) = left, right
     before, after = l_slope * start + l_off, r_slope * stop + r_off
-    straight = before + (after - before) * (peak - start) / max(stop - start, 1)
-    explained = [straight]
-    width = stop - start
-    carried = [l_slope * peak + l_off, r_slope * peak + r_off]
-    if min(sign * l_slope, -sign * r_slope) * width > floor:
-        explained += carried  # a turn of the movement: both slopes carried on explain a peak
-    elif abs(l_slope - r_slope) * width > floor:
-        # A corner of the movement explains no more than the levels it joins.
-        explained += [min(max(c, min(before, after)), max(before, after)) for c in carried]
+    x = np.arange(start, stop)
+    chord = before + (after - before) * (x - start) / max(stop - start, 1)
+    # What either neighbouring slope, carried on, reaches is a turn, a corner or a step of the movement.
+    beyond = max(0.0, *(sign * (slope * peak + offset - chord[peak - start]) for slope, offset in (left, right)))
+    departure = sign * (samples[start:stop] - chord)
     mean_of = max(1, (stop - start) // 4)
-    smooth = float((sign * running_mean(samples[start:stop], mean_of)).max())
+    smooth = float(running_mean(departure, mean_of).max())
     around = running_mean(signed[max(0, start - 4 * longest) : stop + 4 * longest], mean_of)
     noise = max(sigma / np.sqrt(mean_of), MAD_TO_SIGMA * float(np.median(np.abs(around))))
-    if smooth - max(sign * e for e in explained) < max(0.8 * floor, sigmas * noise):
+    if smooth - beyond < max(0.8 * floor, sigmas * noise):
         return None
-    bottom = sign * max(sign * _bottom(samples[start:stop], sign, sigma), smooth)
-    return Excursion(start, stop, peak, float(bottom - straight), float(straight), sigma)
+    depth = sign * max(_bottom(departure, sigma), smooth)
+    return Excursion(start, stop, peak, float(depth), float(chord[peak - start]), sigma)
 
 
 def _limits_of(signed: Samples, flagged: tuple[int, int], sigma: float, longest: int) -> tuple[int, int]:
@@ -166,7 +169,14 @@ def _limits_of(signed: Samples, flagged: tuple[int, int], sigma: float, longest:
     left = int(np.flatnonzero(below[:at])[-1]) + 1 if below[:at].any() else 0
     right = at + int(np.argmax(below[at:])) if below[at:].any() else above.size
     inner = np.flatnonzero(smooth[left:right] >= edge)
-    return offset + left + int(inner[0]), offset + left + int(inner[-1]) + 1
+    first, last = offset + left + int(inner[0]), offset + left + int(inner[-1])
+    # The mean has widened it by up to half its length on either side.
+    raw_edge = max(edge, 2 * sigma)
+    narrow = np.flatnonzero(signed[first : first + mean_of // 2 + 1] >= raw_edge)
+    first += int(narrow[0]) if narrow.size else mean_of // 2
+    narrow = np.flatnonzero(signed[last - mean_of // 2 : last + 1] >= raw_edge)
+    last -= (mean_of // 2 - int(narrow[-1])) if narrow.size else mean_of // 2
+    return first, max(last, first) + 1
 
 
 def _line(samples: Samples, lo: int, hi: int, skip: list[tuple[int, int]]) -> tuple[float, float] | None:
@@ -182,12 +192,11 @@ def _line(samples: Samples, lo: int, hi: int, skip: list[tuple[int, int]]) -> tu
     return float(slope), float(offset - slope * lo)
 
 
-def _bottom(part: Samples, sign: float, sigma: float) -> float:
-    """Level of the far end: the median of a flat bottom, the extreme sample of a pointed one."""
-    signed = sign * part
-    extreme = float(signed.max())
-    flat = signed[signed >= extreme - 4 * sigma]
-    half = int((signed >= extreme - 0.5 * float(np.ptp(signed))).sum())
+def _bottom(departure: Samples, sigma: float) -> float:
+    """Height of the far end: the median of a flat bottom, the extreme sample of a pointed one."""
+    extreme = float(departure.max())
+    flat = departure[departure >= extreme - 4 * sigma]
+    half = int((departure >= 0.5 * extreme).sum())
     if sigma > 0 and flat.size >= 5 and flat.size >= 0.6 * half:
-        return sign * float(np.median(flat))
-    return sign * extreme
+        return float(np.median(flat))
+    return extreme

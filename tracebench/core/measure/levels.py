@@ -54,7 +54,10 @@ def grouped_median(samples: Samples, step: float) -> float:
         return middle
     below = int((samples < middle - 0.5 * step).sum())
     within = int((np.abs(samples - middle) <= 0.5 * step).sum())
-    return middle if within == 0 else middle - 0.5 * step + step * (samples.size / 2 - below) / within
+    # With nearly all samples in one code the others are strays, not neighbours.
+    if within == 0 or within > 0.9 * samples.size:
+        return middle
+    return middle - 0.5 * step + step * (samples.size / 2 - below) / within
 
 
 def level_of(samples: Samples) -> Level:

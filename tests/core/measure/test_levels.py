@@ -1,0 +1,75 @@
+import unittest
+
+import numpy as np
+
+from tracebench.core.measure.levels import grouped_median, level_of, state_levels
+
+
+class StateLevels(unittest.TestCase):
+    """IEEE Std 181-2011, 5.2: levels as modes of the lower and upper half of the amplitude histogram."""
+
+    def test_constant_row_has_one_level(self):
+        self.assertEqual(state_levels(np.full(100, 2.5)), (2.5, 2.5))
+
+    def test_pulse_with_overshoot_keeps_its_state_levels(self):
+        pulse = np.concatenate([np.zeros(400), [5.6, 5.4, 5.2], np.full(400, 5.0), [-0.5, -0.2], np.zeros(200)])
+        low, high = state_levels(pulse)
+        self.assertAlmostEqual(low, 0.0, places=2)
+        self.assertAlmostEqual(high, 5.0, places=2)
+
+    def test_short_high_state_is_still_the_high_level(self):
+        pulse = np.concatenate([np.zeros(950), np.full(50, 3.3)])
+        self.assertAlmostEqual(state_levels(pulse)[1], 3.3, places=2)
+
+    def test_noise_of_one_percent_moves_levels_less_than_one_percent(self):
+        rng = np.random.default_rng(3)
+        pulse = np.concatenate([np.zeros(2000), np.full(2000, 4.0)]) + rng.normal(0, 0.04, 4000)
+        low, high = state_levels(pulse)
+        self.assertLess(abs(low), 0.04)
+        self.assertLess(abs(high - 4.0), 0.04)
+
+
+class GroupedMedian(unittest.TestCase):
+    def test_equal_samples_give_their_value(self):
+        self.assertEqual(grouped_median(np.full(9, 1.25), 0.25), 1.25)
+
+    def test_textbook_example(self):
+        # Grouped data with classes 1 wide centred on 1, 2, 3: counts 4, 10, 6. L + (n/2 - F) / f * w = 2.1.
+        samples = np.repeat([1.0, 2.0, 3.0], [4, 10, 6])
+        self.assertAlmostEqual(grouped_median(samples, 1.0), 1.5 + (10 - 4) / 10)
+
+    def test_between_codes_it_beats_the_plain_median(self):
+        rng = np.random.default_rng(8)
+        step, level = 0.04, 0.713
+        codes = np.round((level + rng.normal(0, 0.02, 20_000)) / step) * step
+        self.assertLess(abs(grouped_median(codes, step) - level), 0.002)
+        self.assertGreater(abs(float(np.median(codes)) - level), 0.002)
+
+
+class LevelOf(unittest.TestCase):
+    def test_empty_stretch_is_refused(self):
+        with self.assertRaises(ValueError):
+            level_of(np.empty(0))
+
+    def test_noise_free_level_is_exact(self):
+        found = level_of(np.full(500, 0.508))
+        self.assertEqual(found.value, 0.508)
+        self.assertEqual(found.uncertainty, 0.0)
+
+    def test_resolution_alone_gives_a_rectangular_uncertainty(self):
+        # JCGM 100, 4.3.7: half-width a of a rectangular distribution gives a / sqrt(3) = step / sqrt(12).
+        samples = np.tile([1.00, 1.00, 1.00, 1.04], 100)[:399]
+        self.assertGreaterEqual(level_of(samples).uncertainty, 0.04 / np.sqrt(12))
+
+    def test_stated_uncertainty_covers_white_noise(self):
+        rng = np.random.default_rng(12)
+        inside = 0
+        for _ in range(400):
+            found = level_of(2.0 + rng.normal(0, 0.03, 800))
+            inside += abs(found.value - 2.0) <= 2 * found.uncertainty
+        self.assertGreaterEqual(inside / 400, 0.93)
+
+    def test_a_single_outlier_does_not_move_it(self):
+        samples = np.full(200, 1.0)
+        samples[50] = 9.0
+        self.assertAlmostEqual(level_of(samples).value, 1.0)
