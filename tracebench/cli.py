@@ -147,3 +147,7 @@ def demo_command() -> None:
     settings = _settings()
     loaded = seed.load(Pool(settings), settings.uploads, datetime.now(UTC).replace(tzinfo=None))
     click.echo("demo class loaded" if loaded else "there is a course already; the demo was not loaded")
+
+
+if __name__ == "__main__":
+    main()

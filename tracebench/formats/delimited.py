@@ -69,7 +69,7 @@ _TIME_NAMES = (
     "elapsed",
     "elapsed time",
 )
-_VALUE = r"[^0-9+\-.,]{0,40}?(?P<value>[+-]?\d+(?:[.,]\d+)?(?:[eE][+-]?\d+)?)\W{0,3}(?P<unit>[a-zA-Zµμ/]*)"
+_VALUE = r"[^0-9+\-.]{0,40}?(?P<value>[+-]?\d+(?:[.,]\d+)?(?:[eE][+-]?\d+)?)\W{0,3}(?P<unit>[a-zA-Zµμ/]*)"
 _INTERVAL = re.compile(
     r"(?:sampl\w*|time|x)?\s*(?:interval|increment|period|step|delta\s*t|delta\s*x|\bdt\b|Δt)" + _VALUE,
     re.IGNORECASE,

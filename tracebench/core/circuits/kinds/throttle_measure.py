@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -72,7 +73,7 @@ def measure(capture: Capture, told: Told) -> Measured:
     grid, grid_s = _grid(work.clean, work.capture.interval_s)
     rests = find_rests(grid, grid_s, SMALLEST_SWING_V)
     work.phases = _phases(work, rests, grid_s)
-    if not rests and not told.phases:
+    if not rests and setup.is_flat(held, SMALLEST_SWING_V):
         _no_sweep(work, held)
     else:
         _sweep_readings(work)
@@ -231,28 +232,45 @@ def _check_sampling(work: _Sweep) -> None:
 
 
 def _phases(work: _Sweep, rests: list[Rest], grid_s: float) -> list[Phase]:
+    """Phases found between and at the rests; those the user told win wherever they overlap."""
     names = {"low": "closed", "high": "open"}
+    origin = work.capture.start_s
+    end = origin + work.capture.duration_s
     found: list[Phase] = []
-    cycle = 1
     for k, rest in enumerate(rests):
-        start = work.capture.start_s + rest.start * grid_s
-        stop = min(work.capture.start_s + rest.stop * grid_s, work.capture.start_s + work.capture.duration_s)
-        found.append(Phase(names[rest.side], start, stop, cycle))
+        stop = min(origin + rest.stop * grid_s, end)
+        found.append(Phase(names[rest.side], origin + rest.start * grid_s, stop))
         if k + 1 < len(rests):
             moving = "opening" if rest.side == "low" else "closing"
-            found.append(Phase(moving, stop, work.capture.start_s + rests[k + 1].start * grid_s, cycle))
-            cycle += moving == "closing"
-    told = {p.name for p in work.told.phases}
-    numbered = [
-        Phase(
-            p.name,
-            p.from_s,
-            p.to_s,
-            1 + sum(q.from_s < p.from_s for q in work.told.phases if q.name == p.name),
-        )
-        for p in work.told.phases
-    ]
-    return sorted([p for p in found if p.name not in told] + numbered, key=lambda p: p.from_s)
+            found.append(Phase(moving, stop, origin + rests[k + 1].start * grid_s))
+    kept = [part for phase in found if (part := _beside(phase, work.told.phases)) is not None]
+    return _numbered(sorted([*kept, *work.told.phases], key=lambda p: p.from_s))
+
+
+def _beside(phase: Phase, told: Sequence[Phase]) -> Phase | None:
+    """What is left of a found phase beside the told ones; one of the same name is replaced whole."""
+    start, stop = phase.from_s, phase.to_s
+    for t in told:
+        if t.from_s < stop and t.to_s > start:
+            if t.name == phase.name or (t.from_s <= start and t.to_s >= stop):
+                return None
+            if t.from_s <= start:
+                start = t.to_s
+            else:
+                stop = t.from_s
+    return Phase(phase.name, start, stop)
+
+
+def _numbered(phases: list[Phase]) -> list[Phase]:
+    """Phases with their sweep: a new one begins with each closed phase after an open one."""
+    out: list[Phase] = []
+    cycle, opened = 1, False
+    for phase in phases:
+        if phase.name == "closed" and opened:
+            cycle, opened = cycle + 1, False
+        opened = opened or phase.name == "open"
+        out.append(Phase(phase.name, phase.from_s, phase.to_s, cycle))
+    return out
 
 
 # --- readings -----------------------------------------------------------------------------------

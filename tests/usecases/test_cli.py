@@ -1,0 +1,98 @@
+"""The command line as the readings contract has it: JSON on standard output, exit 0; one line and exit 2 otherwise."""
+
+import json
+import subprocess
+import sys
+import tempfile
+import unittest
+from pathlib import Path
+
+from tests.support.waves import Sweep, steady
+
+ROOT = Path(__file__).resolve().parents[2]
+KEYS = {"circuit", "engine", "capture", "phases", "readings", "limits", "findings", "call", "because", "missing"}
+
+
+class Measure(unittest.TestCase):
+    @classmethod
+    def setUpClass(cls):
+        cls.folder = tempfile.TemporaryDirectory()
+        cls.path = Path(cls.folder.name) / "test2 (3).csv"
+        sweep = Sweep(rate_hz=500, open_v=3.77, noise_v=0.004, start_s=2.0)
+        times, volts = sweep.samples()
+        reference = steady(sweep, 5.02)
+        rows = zip(times, volts, reference, strict=True)
+        cls.path.write_text(
+            "Time (ms),A (mV),B\n" + "".join(f"{t * 1e3:.1f},{v * 1e3:.2f},{r:.4f}\n" for t, v, r in rows)
+        )
+
+    @classmethod
+    def tearDownClass(cls):
+        cls.folder.cleanup()
+
+    def run_it(self, *arguments):
+        command = [sys.executable, "-m", "tracebench.cli", "measure", str(self.path), "--circuit", "throttle-position"]
+        return subprocess.run([*command, *arguments], capture_output=True, text=True, cwd=ROOT, check=False)
+
+    def answer(self, *arguments):
+        done = self.run_it(*arguments)
+        self.assertEqual(done.returncode, 0, done.stderr)
+        return json.loads(done.stdout)
+
+    def test_answer_has_the_contracts_shape(self):
+        answer = self.answer()
+        self.assertEqual(set(answer), KEYS)
+        self.assertEqual(
+            answer["capture"]["lanes"][0], {"lane": "signal", "unit": "V", "column": "A (mV)", "factor": 0.001}
+        )
+        self.assertEqual(answer["capture"]["lanes"][1]["lane"], "reference")
+        reading = next(r for r in answer["readings"] if r["id"] == "open_v" and r["cycle"] is None)
+        self.assertAlmostEqual(reading["value"], 3.77, delta=0.01)
+        self.assertGreaterEqual(reading["from"], 2.0)
+        self.assertEqual((answer["call"], answer["because"]), ("sound", ["open_v"]))
+
+    def test_limits_file_map_phase_and_option(self):
+        limits = Path(self.folder.name) / "limits.json"
+        limits.write_text(json.dumps({"limits": [{"reading": "open_v", "low": 3.6, "high": None, "basis": "maker"}]}))
+        told = [
+            "--limits",
+            str(limits),
+            "--map",
+            "A=signal:0.001",
+            "--phase",
+            "closed=2.1:2.8",
+            "--option",
+            "sweep=any",
+        ]
+        answer = self.answer(*told, "--json")
+        self.assertEqual(len(answer["capture"]["lanes"]), 1)
+        self.assertEqual([p["from"] for p in answer["phases"] if p["name"] == "closed"][0], 2.1)
+        states = {x["basis"]: x["state"] for x in answer["limits"] if x["reading"] == "open_v"}
+        self.assertEqual(states, {"maker": "inside", "common-practice": "marginal"})
+        self.assertEqual(answer["call"], "sound")
+
+    def test_unusable_input_is_one_line_and_exit_2(self):
+        broken = Path(self.folder.name) / "limits-broken.json"
+        broken.write_text("{")
+        for arguments, words in (
+            (["--map", "Z=signal"], "no column 'Z'"),
+            (["--phase", "closed"], "NAME=FROM:TO"),
+            (["--option", "sweep"], "KEY=VALUE"),
+            (["--limits", str(broken)], "line 1, column 2"),
+            (["--limits", "/nowhere.json"], "No such file"),
+            (["--circuit", "flux"], "unknown circuit 'flux'"),
+        ):
+            with self.subTest(arguments=arguments):
+                done = self.run_it(*arguments)
+                self.assertEqual(done.returncode, 2)
+                self.assertEqual(done.stdout, "")
+                self.assertEqual(len(done.stderr.strip().splitlines()), 1, done.stderr)
+                self.assertIn(words, done.stderr)
+
+    def test_a_broken_file_names_line_and_column(self):
+        path = Path(self.folder.name) / "broken.csv"
+        path.write_text("time,x\n" + "".join(f"{k},{k}\n" for k in range(50)) + "50,oops\n")
+        command = [sys.executable, "-m", "tracebench.cli", "measure", str(path), "--circuit", "throttle-position"]
+        done = subprocess.run(command, capture_output=True, text=True, cwd=ROOT, check=False)
+        self.assertEqual(done.returncode, 2)
+        self.assertIn("line 52, column 2: 'oops' is not a number", done.stderr)
