@@ -224,7 +224,7 @@ class Electrical(unittest.TestCase):
         self.assertLessEqual({"reference_low", "ground_high"}, set(measure(capture, CODE).because))
 
 
-class SetUp_(unittest.TestCase):
+class SetUpFindings(unittest.TestCase):
     """Each set-up finding provoked, and a near miss that must not provoke it."""
 
     def found(self, capture, **kw):

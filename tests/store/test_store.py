@@ -1,0 +1,138 @@
+import unittest
+from datetime import datetime
+from pathlib import Path
+
+import numpy as np
+import pymysql
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from hypothesis.extra import numpy as hnp
+
+from tests.support.database import DatabaseTest
+from tests.support.waves import Sweep, steady
+from tracebench.core.envelope import envelope
+from tracebench.store import captures
+from tracebench.store.migrate import MIGRATIONS, migrate
+from tracebench.store.queries import SQL, queries
+from tracebench.store.sample_coding import coded, decoded, pack, unpack
+
+NOW = datetime(2026, 1, 1)  # noqa: DTZ001 - UTC without a mark
+
+
+class Coding(unittest.TestCase):
+    @settings(max_examples=80, deadline=None)
+    @given(hnp.arrays(np.float64, st.integers(1, 400), elements=st.floats(-1e6, 1e6, allow_nan=False)))
+    def test_any_samples_come_back_bit_for_bit(self, samples):
+        row = coded(samples)
+        back = decoded(unpack(pack(row.codes), row.dtype), row.values)
+        np.testing.assert_array_equal(back, samples)
+
+    def test_recorders_of_up_to_16_bits_are_kept_as_codes(self):
+        step = 10 / 2**16
+        samples = np.round(np.random.default_rng(0).uniform(0, 5, 30_000) / step) * step
+        self.assertEqual(coded(samples).dtype, "uint16")
+
+    def test_more_values_than_codes_are_kept_as_floats(self):
+        fine = np.random.default_rng(0).normal(size=100_000)
+        self.assertEqual(coded(fine).dtype, "float64")
+        self.assertEqual(coded(fine.astype(np.float32).astype(np.float64)).dtype, "float32")
+
+
+class Queries(unittest.TestCase):
+    def test_every_statement_in_the_files_is_loaded(self):
+        written = sum(path.read_text().count("-- name:") for path in SQL.rglob("*.sql"))
+        loaded = [q for q in queries.available_queries if not q.endswith("_cursor")]
+        self.assertEqual(len(loaded), written)
+
+    def test_values_are_bound_never_written_into_a_statement(self):
+        for path in SQL.rglob("*.sql"):
+            self.assertNotIn("%", path.read_text(), path.name)
+
+    def test_every_migration_has_its_undo(self):
+        steps = {p.name for p in Path(MIGRATIONS).glob("*.sql") if not p.name.endswith(".rollback.sql")}
+        for name in steps:
+            self.assertTrue((MIGRATIONS / name.replace(".sql", ".rollback.sql")).exists(), name)
+
+
+class Captures(DatabaseTest):
+    @classmethod
+    def setUpClass(cls):
+        super().setUpClass()
+        sweep = Sweep(rate_hz=20_000, noise_v=0.004, bits=12, start_s=-1.5)
+        cls.capture = sweep.capture(ground=steady(sweep, 0.02))
+        with cls.pool.transaction() as conn:
+            cls.owner = queries.people.add(conn, sign_in="o", name="O", role="learner", password_hash="", at=NOW)
+            cls.id = captures.add(conn, cls.owner, "throttle-position", "t", "file", cls.capture, {}, NOW)
+
+    def test_every_sample_comes_back(self):
+        with self.pool.transaction() as conn:
+            loaded = captures.load(conn, self.id)
+        self.assertEqual((loaded.interval_s, loaded.start_s), (self.capture.interval_s, self.capture.start_s))
+        for name, lane in self.capture.lanes.items():
+            np.testing.assert_array_equal(loaded.lanes[name].samples, lane.samples)
+
+    def test_a_stretch_across_chunks(self):
+        with self.pool.transaction() as conn:
+            part = captures.samples_of(conn, self.id, "signal", 65_000, 132_000)
+        np.testing.assert_array_equal(part, self.capture.lanes["signal"].samples[65_000:132_000])
+
+    def test_tiles_agree_with_the_samples_at_every_level(self):
+        samples = self.capture.lanes["signal"].samples
+        for level in range(1, 13):
+            with self.pool.transaction() as conn:
+                tile = captures.tile(conn, self.id, "signal", level, 0)
+            width = 1 << level
+            stop = captures.TILE_BINS * width
+            low, high = envelope(samples[:stop], samples[:stop], width)
+            np.testing.assert_allclose(tile[0::2], low, rtol=1e-6)
+            np.testing.assert_allclose(tile[1::2], high, rtol=1e-6)
+
+    def test_beyond_the_end_is_empty_and_unknown_lanes_are_refused(self):
+        with self.pool.transaction() as conn:
+            self.assertEqual(captures.tile(conn, self.id, "signal", 0, 10_000).size, 0)
+            with self.assertRaises(KeyError):
+                captures.tile(conn, self.id, "nope", 0, 0)
+            with self.assertRaises(KeyError):
+                captures.load(conn, 9999)
+
+    def test_twelve_bits_take_under_a_third_of_raw(self):
+        with self.pool.transaction() as conn:
+            cursor = conn.cursor()
+            cursor.execute(
+                "SELECT SUM(LENGTH(packed)) AS n FROM capture_chunk WHERE capture_id = %s AND lane = 'signal'",
+                (self.id,),
+            )
+            kept = int(cursor.fetchone()["n"])
+        self.assertLess(kept, 0.33 * 2 * self.capture.samples)
+
+
+class Transactions(DatabaseTest):
+    def test_an_error_leaves_nothing_behind(self):
+        with self.assertRaises(ZeroDivisionError), self.pool.transaction() as conn:
+            queries.courses.add(conn, title="gone", at=NOW)
+            raise ZeroDivisionError
+        with self.pool.transaction() as conn:
+            self.assertEqual(list(queries.courses.all_courses(conn)), [])
+
+    def test_the_server_refuses_what_does_not_fit(self):
+        with self.assertRaises(pymysql.DataError), self.pool.transaction() as conn:
+            queries.courses.add(conn, title="x" * 500, at=NOW)
+
+    def test_migrating_again_does_nothing(self):
+        self.assertEqual(migrate(self.settings), 0)
+
+    def test_a_dropped_connection_is_replaced(self):
+        with self.pool.transaction() as conn:
+            cursor = conn.cursor()
+            cursor.execute("SELECT CONNECTION_ID() AS id")
+            victim = cursor.fetchone()["id"]
+        other = pymysql.connect(
+            host="127.0.0.1",
+            port=self.settings.db_port,
+            user=self.settings.db_user,
+            password=self.settings.db_password,
+        )
+        other.cursor().execute(f"KILL {int(victim)}")
+        other.close()
+        with self.pool.transaction() as conn:
+            self.assertEqual(list(queries.courses.all_courses(conn)), [])

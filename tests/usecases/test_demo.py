@@ -1,0 +1,63 @@
+from datetime import UTC, datetime
+
+from tests.support.database import DatabaseTest
+from tracebench.demo import cast, seed
+from tracebench.store.queries import queries, unpacked
+from tracebench.usecases import grading, shelf, skills, today
+from tracebench.usecases.people import Person
+
+
+class Demo(DatabaseTest):
+    """What a first start shows: a class, vehicles, references that call right, sittings at every stage."""
+
+    @classmethod
+    def setUpClass(cls):
+        super().setUpClass()
+        cls.now = datetime.now(UTC).replace(tzinfo=None)
+        cls.loaded = seed.load(cls.pool, cls.uploads, cls.now)
+        with cls.pool.transaction() as conn:
+            row = queries.people.by_sign_in(conn, sign_in="instructor")
+            cls.instructor = Person(row["id"], row["sign_in"], row["name"], row["role"], 1)
+            cls.course_id = list(queries.courses.all_courses(conn))[0]["id"]
+
+    def test_loads_once(self):
+        self.assertTrue(self.loaded)
+        self.assertFalse(seed.load(self.pool, self.uploads, self.now))
+
+    def test_is_as_large_as_promised(self):
+        with self.pool.transaction() as conn:
+            learners = [m for m in queries.courses.members(conn, course_id=self.course_id) if m["role"] == "learner"]
+            vehicles = list(queries.courses.vehicles(conn))
+            published = [r for r in shelf.listed(conn, self.instructor) if r["state"] == "published"]
+        self.assertGreaterEqual(len(learners), 8)
+        self.assertGreaterEqual(len(vehicles), 3)
+        self.assertGreaterEqual(len(published), 6)
+        self.assertGreaterEqual(len(cast.CARDS), 3)
+
+    def test_references_call_what_their_titles_say(self):
+        with self.pool.transaction() as conn:
+            calls = {r["title"]: r["call"] for r in shelf.listed(conn, self.instructor) if r["call"]}
+        for title, call in calls.items():
+            self.assertEqual(call, "sound" if ", sound" in title else "faulty", title)
+
+    def test_sittings_stand_at_every_stage_over_four_weeks(self):
+        with self.pool.transaction() as conn:
+            rows = [unpacked(r, "card") for r in queries.sittings.of_course(conn, course_id=self.course_id)]
+        self.assertEqual({r["state"] for r in rows}, {"open", "handed_in", "released"})
+        handed = [r["handed_in_at"] for r in rows if r["handed_in_at"]]
+        self.assertGreater((max(handed) - min(handed)).days, 14)
+        self.assertLessEqual(max(handed), self.now)
+
+    def test_every_view_has_something_to_show(self):
+        with self.pool.transaction() as conn:
+            view = today.for_person(conn, self.instructor)
+            desk = grading.desk(conn, self.instructor, self.course_id)
+            chart = skills.skill_map(conn, self.instructor, self.course_id)
+        self.assertTrue(view["waiting"])
+        self.assertTrue(view["drifting"])
+        self.assertGreater(len(desk), len(view["waiting"]))
+        estimates = {c["estimate"] for learner in chart["learners"] for c in learner["cells"]}
+        self.assertGreater(max(estimates) - min(estimates), 0.3)
+
+    def test_nothing_waits_in_the_uploads_folder(self):
+        self.assertEqual(list(self.uploads.iterdir()), [])

@@ -1,0 +1,125 @@
+"""Who reaches what: role x endpoint x whose object. A new endpoint without a row here fails the last test."""
+
+from tests.support.client import CIRCUIT, EMPTY_DOCUMENT, WebTest
+from tests.support.waves import Sweep
+
+CALLERS = (None, "admin", "teacher", "stranger", "ann", "ben", "outsider")
+
+# Expected status by caller, in the order of CALLERS. Objects belong to ann, her teacher and their course.
+NOBODY = 401
+TABLE = {
+    ("GET", "/api/today"): (401, 200, 200, 200, 200, 200, 200),
+    ("GET", "/api/facts"): (401, 200, 200, 200, 200, 200, 200),
+    ("GET", "/api/maker-facts"): (401, 403, 200, 200, 403, 403, 403),
+    ("GET", "/api/people"): (401, 200, 403, 403, 403, 403, 403),
+    ("POST", "/api/people"): (401, 422, 422, 422, 422, 422, 422),
+    ("PATCH", "/api/people/{spare}"): (401, 200, 403, 403, 403, 403, 403),
+    ("GET", "/api/courses"): (401, 200, 200, 200, 200, 200, 200),
+    ("POST", "/api/courses"): (401, 201, 403, 403, 403, 403, 403),
+    ("GET", "/api/courses/{course}/members"): (401, 200, 200, 404, 403, 403, 403),
+    ("POST", "/api/courses/{course}/members"): (401, 200, 403, 403, 403, 403, 403),
+    ("GET", "/api/vehicles"): (401, 200, 200, 200, 403, 403, 403),
+    ("POST", "/api/captures"): (401, 404, 404, 404, 404, 404, 404),
+    ("POST", "/api/captures/trainer"): (401, 403, 201, 201, 403, 403, 403),
+    ("GET", "/api/captures/{capture}"): (401, 404, 200, 404, 200, 404, 404),
+    ("GET", "/api/captures/{capture}/values?at=1"): (401, 404, 200, 404, 200, 404, 404),
+    ("GET", "/api/captures/{capture}/lanes/signal/tiles/0/0"): (401, 404, 200, 404, 200, 404, 404),
+    ("GET", "/api/captures/{shelf_capture}"): (401, 404, 200, 200, 404, 404, 404),
+    ("GET", "/api/references"): (401, 403, 200, 200, 403, 403, 403),
+    # The teacher's puts the capture on the shelf, which every instructor may use.
+    ("POST", "/api/references"): (401, 403, 201, 201, 403, 403, 403),
+    ("GET", "/api/references/{reference}"): (401, 403, 200, 200, 403, 403, 403),
+    ("PUT", "/api/references/{reference}"): (401, 403, 409, 409, 403, 403, 403),
+    ("POST", "/api/references/{reference}/publish"): (401, 403, 409, 409, 403, 403, 403),
+    ("GET", "/api/cards"): (401, 200, 200, 200, 200, 200, 200),
+    ("POST", "/api/cards"): (401, 403, 201, 404, 403, 403, 403),
+    ("GET", "/api/cards/{card}"): (401, 403, 200, 404, 403, 403, 403),
+    ("PUT", "/api/cards/{card}"): (401, 403, 409, 404, 403, 403, 403),
+    ("POST", "/api/cards/{card}/publish"): (401, 403, 409, 404, 403, 403, 403),
+    ("GET", "/api/sittings"): (401, 200, 200, 200, 200, 200, 200),
+    ("POST", "/api/cards/{card}/sittings"): (401, 403, 201, 404, 201, 201, 404),
+    ("GET", "/api/sittings/{sitting}"): (401, 404, 404, 404, 200, 404, 404),
+    ("PUT", "/api/sittings/{sitting}/answer"): (401, 404, 404, 404, 409, 404, 404),
+    ("POST", "/api/sittings/{sitting}/record"): (401, 404, 404, 404, 409, 404, 404),
+    ("POST", "/api/sittings/{sitting}/capture"): (401, 404, 404, 404, 409, 404, 404),
+    ("POST", "/api/sittings/{sitting}/hand-in"): (401, 404, 404, 404, 409, 404, 404),
+    ("GET", "/api/courses/{course}/desk"): (401, 403, 200, 404, 403, 403, 403),
+    ("GET", "/api/marking/{sitting}"): (401, 403, 200, 404, 403, 403, 403),
+    ("POST", "/api/marking/{sitting}/changes"): (401, 403, 422, 404, 403, 403, 403),
+    ("GET", "/api/courses/{course}/skill-map"): (401, 403, 200, 404, 403, 403, 403),
+    ("GET", "/api/courses/{course}/logbook/{ann}"): (401, 200, 200, 404, 200, 404, 404),
+    ("POST", "/api/references/{reference}/retire"): (401, 403, 200, 200, 403, 403, 403),
+    ("POST", "/api/marking/{sitting}/release"): (401, 403, 200, 404, 403, 403, 403),
+    ("POST", "/api/cards/{card}/retire"): (401, 403, 200, 404, 403, 403, 403),
+}
+
+OPEN = {"/api/session", "/api/openapi.json"}
+OWN = {"/api/session/everywhere", "/api/session/password", "/api/uploads"}
+"""Endpoints that only ever touch the caller's own things; tested in test_session and test_loop."""
+
+
+class Rights(WebTest):
+    @classmethod
+    def setUpClass(cls):
+        super().setUpClass()
+        reference = cls.published_reference()
+        card_id = cls.published_card(version_id=reference["version_id"])
+        sitting_id = cls.handed_in("ann", card_id, Sweep(rate_hz=200))
+        capture_id = cls.caller("teacher").get(f"/api/marking/{sitting_id}").json["capture_id"]
+        cls.objects = {
+            "course": cls.course_id,
+            "ann": cls.ids["ann"],
+            "spare": cls.ids["spare"],
+            "capture": capture_id,
+            "shelf_capture": reference["capture_id"],
+            "reference": reference["id"],
+            "card": card_id,
+            "sitting": sitting_id,
+        }
+        record = {"range_v": 10, "duration_s": 5, "rate_hz": 100, "ground": "sensor ground"}
+        document = cls.card_document(reference["version_id"])
+        cls.bodies = {
+            ("POST", "/api/people"): {"sign_in": "q"},
+            ("PATCH", "/api/people/{spare}"): {"active": True},
+            ("POST", "/api/courses"): {"title": "New"},
+            ("POST", "/api/courses/{course}/members"): {"person_id": cls.ids["ben"], "member": True},
+            ("POST", "/api/captures"): {"upload_id": 999, "circuit": CIRCUIT, "mapping": [], "interval_s": None},
+            ("POST", "/api/captures/trainer"): record,
+            ("POST", "/api/references"): {
+                "capture_id": capture_id,
+                "title": "From a sitting",
+                "document": EMPTY_DOCUMENT,
+            },
+            ("PUT", "/api/references/{reference}"): {"revision": 999, "title": "x", "document": EMPTY_DOCUMENT},
+            ("POST", "/api/cards"): {"course_id": cls.course_id, "document": document},
+            ("PUT", "/api/cards/{card}"): {"revision": 999, "document": document},
+            ("PUT", "/api/sittings/{sitting}/answer"): {"step": "capture", "answer": {}, "revision": 1},
+            ("POST", "/api/sittings/{sitting}/record"): record,
+            ("POST", "/api/sittings/{sitting}/capture"): {"capture_id": capture_id},
+            ("POST", "/api/sittings/{sitting}/hand-in"): {"incomplete_ok": True},
+            ("POST", "/api/marking/{sitting}/changes"): {"criterion": "no such", "earned": 0, "reason": "x"},
+        }
+
+    def test_role_by_endpoint_by_object(self):
+        for (method, path), expected in TABLE.items():
+            for name, status in zip(CALLERS, expected, strict=True):
+                caller = self.caller(name)
+                answer = caller._send(method, path.format(**self.objects), self.bodies.get((method, path), {}))
+                with self.subTest(caller=name, call=f"{method} {path}"):
+                    self.assertEqual(answer.status_code, status, answer.data[:300])
+
+    def test_every_endpoint_is_in_the_table(self):
+        def shape(path):
+            parts = path.split("?")[0].split("/")
+            return tuple("*" if p.startswith(("{", "<")) else p for p in parts)
+
+        known = {(method, shape(path)) for method, path in TABLE}
+        known_tiles = {s for _, s in known if "tiles" in s}
+        for rule in self.app.url_map.iter_rules():
+            if not rule.rule.startswith("/api/") or rule.rule in OPEN | OWN:
+                continue
+            for method in rule.methods - {"HEAD", "OPTIONS"}:
+                if "tiles" in rule.rule:
+                    self.assertTrue(known_tiles)
+                    continue
+                self.assertIn((method, shape(rule.rule)), known, f"{method} {rule.rule} has no row")

@@ -1,0 +1,105 @@
+import json
+
+from tests.support.client import PASSWORD, Caller, WebTest
+
+
+class SignIn(WebTest):
+    def test_wrong_password_and_unknown_name_look_alike(self):
+        nobody = self.caller(None)
+        wrong, unknown = nobody.sign_in("ann", "wrong password"), nobody.sign_in("nobody at all", "x")
+        self.assertEqual((wrong.status_code, unknown.status_code), (401, 401))
+        self.assertEqual(wrong.json, unknown.json)
+
+    def test_cookie_is_http_only_and_lax(self):
+        answer = self.caller(None).sign_in("ann")
+        cookie = answer.headers["Set-Cookie"]
+        self.assertIn("HttpOnly", cookie)
+        self.assertIn("SameSite=Lax", cookie)
+        self.assertNotIn("Secure", cookie)  # plain HTTP on loopback
+
+    def test_password_is_kept_as_argon2id_and_never_answered(self):
+        with self.pool.transaction() as conn:
+            cursor = conn.cursor()
+            cursor.execute("SELECT password_hash FROM person WHERE sign_in = 'ann'")
+            kept = cursor.fetchone()["password_hash"]
+        self.assertTrue(kept.startswith("$argon2id$"))
+        answer = self.caller(None).sign_in("ann")
+        self.assertNotIn("argon2", answer.text)
+
+    def test_too_many_failures_have_to_wait(self):
+        nobody = self.caller(None)
+        codes = [nobody.sign_in("ben", f"guess {k}").status_code for k in range(9)]
+        self.assertEqual(codes[:8], [401] * 8)
+        self.assertEqual(codes[8], 409)
+        self.assertEqual(nobody.sign_in("ben").status_code, 409)  # the right one waits too
+        self.assertIn("wait", nobody.sign_in("ben").json["detail"])
+
+    def test_sign_out_everywhere_ends_other_sessions(self):
+        here, there = Caller(self.app.test_client()), Caller(self.app.test_client())
+        here.sign_in("outsider")
+        there.sign_in("outsider")
+        self.assertEqual(here.post("/api/session/everywhere").status_code, 204)
+        self.assertEqual(there.get("/api/today").status_code, 401)
+
+    def test_new_password_ends_sessions_and_works(self):
+        caller = Caller(self.app.test_client())
+        caller.sign_in("stranger")
+        short = caller.post("/api/session/password", {"old": PASSWORD, "new": "short"})
+        self.assertEqual(short.status_code, 422)
+        self.assertEqual(caller.post("/api/session/password", {"old": PASSWORD, "new": "another one"}).status_code, 204)
+        self.assertEqual(caller.get("/api/today").status_code, 401)
+        self.assertEqual(self.caller(None).sign_in("stranger", "another one").status_code, 200)
+
+    def test_a_closed_account_is_out_at_once(self):
+        caller = Caller(self.app.test_client())
+        caller.sign_in("teacher")
+        admin = self.caller("admin")
+        admin.patch(f"/api/people/{self.ids['teacher']}", {"active": False})
+        self.assertEqual(caller.get("/api/today").status_code, 401)
+        self.assertEqual(self.caller(None).sign_in("teacher").status_code, 401)
+        admin.patch(f"/api/people/{self.ids['teacher']}", {"active": True})
+
+
+class Protection(WebTest):
+    def test_a_change_without_the_token_is_refused(self):
+        client = self.app.test_client()
+        Caller(client).sign_in("ann")
+        answer = client.post("/api/session/everywhere", json={})
+        self.assertEqual(answer.status_code, 400)
+        self.assertIn("reload", answer.json["detail"])
+
+    def test_policy_headers(self):
+        headers = self.caller("ann").get("/api/today").headers
+        self.assertIn("default-src 'self'", headers["Content-Security-Policy"])
+        self.assertEqual(headers["X-Content-Type-Options"], "nosniff")
+        self.assertEqual(headers["Cache-Control"], "no-store")
+
+    def test_errors_are_problem_details(self):
+        answer = self.caller("ann").get("/api/sittings/999999")
+        self.assertEqual(answer.content_type, "application/problem+json")
+        self.assertEqual(set(answer.json), {"type", "title", "status", "detail"})
+        self.assertEqual(self.caller("ann").get("/api/nothing").status_code, 404)
+        bad = self.caller("admin").post("/api/people", {"sign_in": "x"})
+        self.assertEqual(bad.status_code, 422)
+        self.assertIn("Missing data", json.dumps(bad.json))
+
+
+class People(WebTest):
+    def test_administrator_adds_people_and_puts_them_into_courses(self):
+        admin = self.caller("admin")
+        body = {"sign_in": "New", "name": "New One", "role": "learner", "password": PASSWORD}
+        added = admin.post("/api/people", body)
+        self.assertEqual(added.status_code, 201)
+        person_id = next(p["id"] for p in added.json if p["sign_in"] == "new")
+        self.assertEqual(admin.post("/api/people", body).status_code, 409)
+        path = f"/api/courses/{self.course_id}/members"
+        self.assertIn(person_id, [p["id"] for p in admin.post(path, {"person_id": person_id, "member": True}).json])
+        self.assertNotIn(person_id, [p["id"] for p in admin.post(path, {"person_id": person_id, "member": False}).json])
+
+    def test_refusals_say_why(self):
+        admin = self.caller("admin")
+        for change, words in (({"sign_in": "a b"}, "blanks"), ({"password": "x"}, "password"), ({"name": " "}, "name")):
+            body = {"sign_in": "fresh", "name": "F", "role": "learner", "password": PASSWORD, **change}
+            answer = admin.post("/api/people", body)
+            self.assertEqual(answer.status_code, 422)
+            self.assertIn(words, answer.json["detail"])
