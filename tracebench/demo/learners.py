@@ -83,7 +83,7 @@ def _call(learner: Learner, measured: Answer, rng: np.random.Generator) -> Json:
         evidence = [[round(moving.from_s, 3), round(moving.to_s, 3)]] if moving else [[1.0, 2.0]]
     sure = 55 + 40 * learner.concluding * rng.random() + 30 * learner.bold
     hidden = [f.code for f in measured.findings if f.hides]
-    next_test = "recapture-slow" if verdict == "inconclusive" and hidden else _NEXT.get(code, "supply-ground")
+    next_test = "recapture-manoeuvre" if verdict == "inconclusive" and hidden else _NEXT.get(code, "supply-ground")
     return {
         "verdict": verdict,
         "cause": "not-shown" if verdict == "inconclusive" else cause,

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from typing import Any
 
 import pymysql
@@ -38,16 +38,27 @@ class Pool:
     @contextmanager
     def transaction(self) -> Iterator[Connection]:
         """A connection whose changes are kept together, or not at all if an error passes through."""
-        connection = self._pool.connection()
+        connection = self._begun()
         try:
-            connection.begin()
             yield connection
             connection.commit()
         except BaseException:
-            connection.rollback()
+            # A lost connection has nothing left to roll back, and must not hide why it was lost.
+            with suppress(pymysql.err.Error):
+                connection.rollback()
             raise
         finally:
             connection.close()
+
+    def _begun(self) -> Connection:
+        """A connection in a transaction; one that the server dropped while idle is made anew."""
+        connection = self._pool.connection()
+        try:
+            connection.begin()
+        except pymysql.err.Error:
+            connection.dbapi_connection.ping(reconnect=True)
+            connection.begin()
+        return connection
 
     def close(self) -> None:
         self._pool.close()

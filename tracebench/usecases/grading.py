@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from datetime import datetime
 from typing import Any
@@ -75,13 +76,16 @@ def desk(conn: Connection, person: Person, course_id: int) -> list[Json]:
     """Handed-in sittings of a course, least certain first, then those released."""
     person.must_be("instructor")
     course_in_reach(conn, person, course_id)
+    changes: dict[int, list[Json]] = defaultdict(list)
+    for change_row in queries.sittings.course_changes(conn, course_id=course_id):
+        changes[change_row["sitting_id"]].append(change_row)
     waiting: list[Json] = []
     done: list[Json] = []
     for row in queries.sittings.of_course(conn, course_id=course_id):
         if row["state"] == "open":
             continue
         item = unpacked(row, "card", "grade")
-        result = with_changes(item["grade"], list(queries.sittings.changes(conn, sitting_id=item["id"])))
+        result = with_changes(item["grade"], changes[item["id"]])
         unsure = [r for r in result["results"] if r["certainty"] < 0.7]
         entry = {
             **{k: item[k] for k in ("id", "learner_id", "learner", "attempt", "state", "handed_in_at", "released_at")},

@@ -9,7 +9,16 @@ import { valueText } from './scale'
 import { StripToolbar } from './StripToolbar'
 import { summaryOf } from './summary'
 import { Tiles } from './tiles'
-import type { Ghost, Pegs, PegValues, StripMark, StripPhase, StripRecord, TileSource } from './types'
+import type {
+  Ghost,
+  Pegs,
+  PegValues,
+  StripLane,
+  StripMark,
+  StripPhase,
+  StripRecord,
+  TileSource,
+} from './types'
 import { usePointer } from './usePointer'
 import { moved, type Bounds, type ViewEvent } from './view'
 
@@ -63,9 +72,13 @@ export function Strip({
   const [active, setActive] = useState<0 | 1>(0)
   const [shown, setShown] = useState({ envelope: false, dots: false })
 
+  const ghostRecord = ghost?.record
   const lanes = useMemo(
-    () => [...record.lanes].sort((a, b) => order.indexOf(a.lane) - order.indexOf(b.lane)),
-    [record.lanes, order],
+    () =>
+      [...record.lanes]
+        .sort((a, b) => order.indexOf(a.lane) - order.indexOf(b.lane))
+        .map((lane) => holding(lane, ghostRecord)),
+    [record.lanes, order, ghostRecord],
   )
   const shareOf = (lane: { lane: string; role: string }) =>
     shares[lane.lane] ?? (lane.role === 'signal' || lane.role === 'current' ? 3 : 1)
@@ -74,7 +87,6 @@ export function Strip({
 
   const { request, onDraw } = useFrame()
   const cache = useMemo(() => new Tiles(record, tiles, request), [record, tiles, request])
-  const ghostRecord = ghost?.record
   const ghostTiles = ghost?.tiles
   const ghostCache = useMemo(
     () => (ghostRecord && ghostTiles ? new Tiles(ghostRecord, ghostTiles, request) : null),
@@ -217,7 +229,6 @@ export function Strip({
                   title={mark.label}
                   aria-label={mark.label}
                   style={{ left: x }}
-                  onPointerDown={(e) => e.stopPropagation()}
                   onClick={() => onSelect(mark.id === selected ? null : mark.id)}
                 />
               )
@@ -247,6 +258,17 @@ export function Strip({
       <Overview record={record} tiles={tiles} view={view} bounds={bounds} onView={onView} />
     </Shell>
   )
+}
+
+/** The lane with room for what lies beneath it. */
+function holding(lane: StripLane, beneath: StripRecord | undefined): StripLane {
+  const other = beneath?.lanes.find((l) => l.lane === lane.lane)
+  if (!other) return lane
+  return {
+    ...lane,
+    lowest: Math.min(lane.lowest, other.lowest),
+    highest: Math.max(lane.highest, other.highest),
+  }
 }
 
 function pegText(at: number, which: 0 | 1, values: PegValues | null, pegs: Pegs): string {

@@ -21,6 +21,8 @@ export function usePointer(ref: RefObject<HTMLElement | null>, handlers: Handler
     let travelled = 0
     const xIn = (clientX: number) => clientX - element.getBoundingClientRect().left
     const down = (e: PointerEvent) => {
+      // Flags, pegs and dividers on the trace have pointers of their own.
+      if (e.target instanceof Element && e.target.closest('button, [role=slider], [role=separator]')) return
       if (e.button !== 0 || xIn(e.clientX) < GUTTER) return
       element.setPointerCapture(e.pointerId)
       held.set(e.pointerId, { x: xIn(e.clientX), y: e.clientY })

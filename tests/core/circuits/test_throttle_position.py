@@ -309,7 +309,7 @@ class Told(unittest.TestCase):
             (lambda: measure(capture, CODE, [Phase("closed", 900, 901)]), BadOption, "outside the record"),
             (lambda: measure(capture, CODE, options={"x": "1"}), BadOption, "reference_v"),
             (lambda: measure(capture, CODE, options={"sweep": "wild"}), BadOption, "slow, any"),
-            (lambda: measure(capture, CODE, options={"reference_v": "high"}), BadOption, "number of volts"),
+            (lambda: measure(capture, CODE, options={"reference_v": "high"}), BadOption, "must be a number"),
         ):
             with self.subTest(words=words), self.assertRaisesRegex(error, words):
                 call()

@@ -8,7 +8,7 @@ from tracebench.core import ENGINE_VERSION
 from tracebench.core.answer import Answer, LaneInfo, Limit, Phase
 from tracebench.core.capture import Capture
 from tracebench.core.circuits import verdict
-from tracebench.core.circuits.circuit import Circuit, Told
+from tracebench.core.circuits.circuit import Circuit, FindingSpec, Told
 from tracebench.core.circuits.kinds import throttle_position
 from tracebench.core.circuits.setup_findings import SETUP_FINDINGS
 from tracebench.core.errors import BadCapture, BadOption, UnknownCircuit
@@ -25,10 +25,9 @@ def circuit(code: str) -> Circuit:
         raise UnknownCircuit(f"unknown circuit {code!r}; known: {', '.join(CIRCUITS)}") from None
 
 
-def finding_title(kind: Circuit, code: str) -> str:
-    """What people read for a finding code of this circuit or of the common set-up findings."""
-    spec = kind.finding(code) or next((f for f in SETUP_FINDINGS if f.code == code), None)
-    return spec.title if spec else code.replace("_", " ")
+def finding_spec(kind: Circuit, code: str) -> FindingSpec:
+    """What is declared of a finding code of this circuit, or of the common set-up findings."""
+    return kind.finding(code) or next(f for f in SETUP_FINDINGS if f.code == code)
 
 
 def measure(
@@ -55,8 +54,8 @@ def measure(
         if not (school and (spec := kind.reading(limit.reading)) is not None and spec.school)
     ]
     judged = judge(measured.readings, merged(defaults, limits))
-    findings = (*measured.findings, *verdict.from_limits(kind, measured.readings, judged))
-    call, because = verdict.call(findings, judged)
+    findings = (*measured.findings, *verdict.from_limits(kind, measured, judged))
+    call, because = verdict.call(kind, findings, judged)
     return Answer(
         circuit=code,
         engine=ENGINE_VERSION,

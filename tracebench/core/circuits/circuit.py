@@ -46,10 +46,13 @@ class ReadingSpec:
 
 @dataclass(frozen=True, slots=True)
 class FindingSpec:
+    """A finding: what people call it, the cause it speaks for and the next tests that follow from it."""
+
     code: str
     title: str
     kind: Kind
     cause: str = ""
+    next_tests: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,6 +81,20 @@ class Choice:
 
     key: str
     text: str
+
+
+COMMON_CAUSES = (
+    Choice("connection", "The probe or clip: the capture, not the part"),
+    Choice("not-shown", "The manoeuvre or condition needed does not appear in this capture"),
+)
+NO_CAUSE = Choice("none", "Nothing wrong in this capture")
+COMMON_NEXT_TESTS = (
+    Choice("recapture-manoeuvre", "Capture again with the whole manoeuvre, long enough and fast enough sampled"),
+    Choice("recapture-secure", "Secure the probe, check range and factor, and capture again"),
+    Choice("recapture-condition", "Capture again hot, under load or for longer, until the complaint shows"),
+    Choice("look-up", "Look the maker's figure up before deciding"),
+)
+NO_TEST = Choice("none", "No further test: record and close")
 
 
 @dataclass(frozen=True, slots=True)
@@ -114,6 +131,8 @@ class Circuit:
     causes: tuple[Choice, ...]
     next_tests: tuple[Choice, ...]
     setup_advice: tuple[str, ...]
+    proof_phases: tuple[str, ...]
+    """Phases whose whole course shows a part to be sound; evidence for `sound` covers one of them."""
     measure: Callable[[Capture, Told], Measured]
 
     def lane(self, name: str) -> LaneSpec:

@@ -4,37 +4,34 @@ from __future__ import annotations
 
 import numpy as np
 
-from tracebench.core.answer import Finding
-from tracebench.core.capture import Capture, Lane, Samples
+from tracebench.core.capture import Lane, Samples
 from tracebench.core.circuits.circuit import FindingSpec
+from tracebench.core.circuits.work import Work
 from tracebench.core.measure.noise import distinct_levels, resolution, robust_sigma
 from tracebench.core.measure.series import runs
 
+_SECURE = ("recapture-secure",)
+_AGAIN = ("recapture-manoeuvre", "recapture-condition")
+
 SETUP_FINDINGS = (
-    FindingSpec("flat_line", "Flat line", "set-up"),
-    FindingSpec("clipped", "Clipped by the range", "set-up"),
-    FindingSpec("undersampled", "Sampled too slowly", "set-up"),
-    FindingSpec("too_short", "Too short a record", "set-up"),
-    FindingSpec("missing_phase", "A needed phase is missing", "set-up"),
-    FindingSpec("reversed_polarity", "Polarity reversed", "set-up"),
-    FindingSpec("scale_suspect", "Scale factor suspect", "set-up"),
-    FindingSpec("noisy", "Noise hides the answer", "set-up"),
-    FindingSpec("over_filtered", "Filtered too hard", "set-up"),
-    FindingSpec("low_range_use", "Range far too large", "set-up"),
-    FindingSpec("probe_slip", "Probe slipped", "set-up"),
-    FindingSpec("sweep_too_fast", "Sweep too fast", "set-up"),
-    FindingSpec("lanes_swapped", "Lanes swapped", "set-up"),
+    FindingSpec("flat_line", "Flat line", "set-up", "connection", _SECURE),
+    FindingSpec("clipped", "Clipped by the range", "set-up", "connection", _SECURE),
+    FindingSpec("undersampled", "Sampled too slowly", "set-up", "not-shown", _AGAIN),
+    FindingSpec("too_short", "Too short a record", "set-up", "not-shown", _AGAIN),
+    FindingSpec("missing_phase", "A needed phase is missing", "set-up", "not-shown", _AGAIN),
+    FindingSpec("reversed_polarity", "Polarity reversed", "set-up", "connection", _SECURE),
+    FindingSpec("scale_suspect", "Scale factor suspect", "set-up", "connection", _SECURE),
+    FindingSpec("noisy", "Noise hides the answer", "set-up", "connection", _SECURE),
+    FindingSpec("over_filtered", "Filtered too hard", "set-up", "connection", _SECURE),
+    FindingSpec("low_range_use", "Range far too large", "set-up", "connection", _SECURE),
+    FindingSpec("probe_slip", "Probe slipped", "set-up", "connection", _SECURE),
+    FindingSpec("sweep_too_fast", "Sweep too fast", "set-up", "not-shown", _AGAIN),
+    FindingSpec("lanes_swapped", "Lanes swapped", "set-up", "connection", _SECURE),
 )
 
 FEWEST_LEVELS = 32
 FEWEST_SAMPLES = 10
 _FACTORS = (10.0, 100.0, 1000.0, 0.1, 0.01, 0.001)
-
-
-def whole(capture: Capture, code: str, text: str, lane: str | None = None, hides: bool = False) -> Finding:
-    """A set-up finding that speaks of the whole record."""
-    end = capture.start_s + capture.duration_s
-    return Finding(code, "set-up", capture.start_s, end, text, lane=lane, hides=hides)
 
 
 def scale_factor(lane: Lane, top_at_least: float, top_at_most: float) -> float | None:
@@ -53,19 +50,26 @@ def scale_factor(lane: Lane, top_at_least: float, top_at_most: float) -> float |
     return None
 
 
-def low_range_use(capture: Capture, lane: Lane, hides_above: float) -> Finding | None:
+def put_scale_right(work: Work, name: str, top_at_least: float, top_at_most: float) -> None:
+    """A lane off by a power of ten is read corrected, with the finding; others stay as they are."""
+    lane = work.capture.lanes.get(name)
+    factor = scale_factor(lane, top_at_least, top_at_most) if lane is not None else None
+    if lane is None or factor is None:
+        return
+    text = f"the {name} is {factor:g} times what it can be: probe or clamp factor; read divided by {factor:g}"
+    work.setup("scale_suspect", text, name)
+    work.capture = work.capture.with_lane(lane.scaled(1.0 / factor))
+
+
+def check_range_use(work: Work, name: str, hides_above: float) -> None:
     """Fewer than 32 codes across the swing; hides the answer when one code exceeds `hides_above`."""
-    levels = distinct_levels(lane.samples)
+    samples = work.capture.lanes[name].samples
+    levels = distinct_levels(samples)
     if levels >= FEWEST_LEVELS or levels < 2:
-        return None
-    step = resolution(lane.samples)
-    return whole(
-        capture,
-        "low_range_use",
-        f"the swing covers only {levels} steps of {1000 * step:.3g} mV; choose a smaller range",
-        lane.name,
-        hides=step > hides_above,
-    )
+        return
+    step = resolution(samples)
+    text = f"the swing covers only {levels} steps of {1000 * step:.3g} mV; choose a smaller range"
+    work.setup("low_range_use", text, name, hides=step > hides_above)
 
 
 def clipped_stretches(samples: Samples, quiet_sigma: float) -> list[tuple[int, int]]:

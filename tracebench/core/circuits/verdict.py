@@ -4,17 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from tracebench.core.answer import Call, Finding, JudgedLimit, Reading
-from tracebench.core.circuits.circuit import Circuit
+from tracebench.core.answer import Call, Finding, JudgedLimit
+from tracebench.core.circuits.circuit import Circuit, Measured
 
 
-def from_limits(kind: Circuit, readings: Sequence[Reading], judged: Sequence[JudgedLimit]) -> list[Finding]:
-    """Fault findings that a deciding limit gives when its reading is outside."""
-    summary = {r.id: r for r in readings if r.cycle is None and r.cylinder is None}
+def from_limits(kind: Circuit, measured: Measured, judged: Sequence[JudgedLimit]) -> list[Finding]:
+    """Fault findings that a deciding limit gives when its reading is outside, unless the trace gave them already."""
+    already = {f.code for f in measured.findings}
+    summary = {r.id: r for r in measured.readings if r.cycle is None and r.cylinder is None}
     out = []
     for row in kind.limit_findings:
         decided = next((j for j in judged if j.decides and j.limit.reading == row.reading), None)
-        if decided is None or decided.state != "outside":
+        if row.code in already or decided is None or decided.state != "outside":
             continue
         reading = summary[row.reading]
         bound = decided.limit.low if row.side == "low" else decided.limit.high
@@ -39,10 +40,14 @@ def from_limits(kind: Circuit, readings: Sequence[Reading], judged: Sequence[Jud
     return out
 
 
-def call(findings: Sequence[Finding], judged: Sequence[JudgedLimit]) -> tuple[Call, tuple[str, ...]]:
-    """The call and its reasons: finding codes, and readings whose deciding limit is outside or marginal."""
+def call(kind: Circuit, findings: Sequence[Finding], judged: Sequence[JudgedLimit]) -> tuple[Call, tuple[str, ...]]:
+    """The call and its reasons: finding codes, and readings whose deciding limit is outside or marginal.
+
+    A reading outside its limit is not named beside the finding that says the same.
+    """
     faults = [f.code for f in findings if f.kind == "fault"]
-    deciding = [j for j in judged if j.decides]
+    said = {row.reading for row in kind.limit_findings if row.code in faults}
+    deciding = [j for j in judged if j.decides and j.limit.reading not in said]
     condemning = [j.limit.reading for j in deciding if j.state == "outside" and j.limit.condemns]
     if faults or condemning:
         return "faulty", tuple(dict.fromkeys([*faults, *condemning]))

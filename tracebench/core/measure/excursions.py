@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from tracebench.core.capture import Samples
-from tracebench.core.measure.noise import MAD_TO_SIGMA, resolution
+from tracebench.core.measure.noise import MAD_TO_SIGMA, resolution, robust_sigma
 from tracebench.core.measure.series import block_medians, joined, running_mean, running_median, runs
 
 GRID_S = 0.002
@@ -193,10 +193,9 @@ def _line(samples: Samples, lo: int, hi: int, skip: list[tuple[int, int]]) -> tu
 
 
 def _bottom(departure: Samples, sigma: float) -> float:
-    """Height of the far end: the median of a flat bottom, the extreme sample of a pointed one."""
+    """Height of the far end: the median of a flat bottom (no wider than noise), the extreme of a pointed one."""
     extreme = float(departure.max())
-    flat = departure[departure >= extreme - 4 * sigma]
-    half = int((departure >= 0.5 * extreme).sum())
-    if sigma > 0 and flat.size >= 5 and flat.size >= 0.6 * half:
-        return float(np.median(flat))
+    far = departure[departure >= 0.5 * extreme]
+    if sigma > 0 and far.size >= 5 and robust_sigma(far) <= 1.6 * sigma:
+        return float(np.median(far))
     return extreme

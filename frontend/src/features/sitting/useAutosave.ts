@@ -109,6 +109,7 @@ export function useAutosave(sitting: Sitting) {
   const change = useCallback(
     (step: string, answer: StepAnswer) => {
       put({ ...latest.current.waiting, [step]: answer })
+      setSaving({ state: 'saving' })
       clearTimeout(timer.current)
       timer.current = setTimeout(() => void flush(), TYPING_MS)
     },

@@ -4,6 +4,10 @@ from __future__ import annotations
 
 from tracebench.core.answer import Limit
 from tracebench.core.circuits.circuit import (
+    COMMON_CAUSES,
+    COMMON_NEXT_TESTS,
+    NO_CAUSE,
+    NO_TEST,
     Choice,
     Circuit,
     FindingSpec,
@@ -13,10 +17,14 @@ from tracebench.core.circuits.circuit import (
     PhaseSpec,
     ReadingSpec,
 )
-from tracebench.core.circuits.kinds.throttle_measure import measure
+from tracebench.core.circuits.kinds.throttle import measure
 
 SLOW_SWEEP_S = 4.0
 """Slow school: seconds a way (common practice, no published source)."""
+
+_TRACK = ("wiring", "compare-part", "supply-ground")
+_STOP = ("mechanical", "look-up", "supply-ground")
+_WIRES = ("supply-ground", "wiring")
 
 CIRCUIT = Circuit(
     code="throttle-position",
@@ -67,20 +75,21 @@ CIRCUIT = Circuit(
         Limit("ground_v", None, 0.1),
     ),
     findings=(
-        FindingSpec("dropout", "Dropout", "fault", "worn-track"),
-        FindingSpec("spike", "Upward spike", "fault", "worn-track"),
-        FindingSpec("low_closed", "Closed level low", "fault", "closed-stop"),
-        FindingSpec("high_closed", "Closed level high", "fault", "closed-stop"),
-        FindingSpec("low_open", "Open level low", "fault", "short-travel"),
-        FindingSpec("stuck_high", "Stuck near the reference", "fault", "open-ground"),
-        FindingSpec("stuck_low", "Stuck near zero", "fault", "open-signal"),
-        FindingSpec("reference_low", "Reference low", "fault", "supply"),
-        FindingSpec("reference_high", "Reference high", "fault", "supply"),
-        FindingSpec("ground_high", "Ground high", "fault", "ground-drop"),
+        FindingSpec("dropout", "Dropout", "fault", "worn-track", _TRACK),
+        FindingSpec("spike", "Upward spike", "fault", "worn-track", _TRACK),
+        FindingSpec("low_closed", "Closed level low", "fault", "closed-stop", _STOP),
+        FindingSpec("high_closed", "Closed level high", "fault", "closed-stop", _STOP),
+        FindingSpec("low_open", "Open level low", "fault", "short-travel", _STOP),
+        FindingSpec("stuck_high", "Stuck near the reference", "fault", "open-ground", _WIRES),
+        FindingSpec("stuck_low", "Stuck near zero", "fault", "open-signal", _WIRES),
+        FindingSpec("reference_low", "Reference low", "fault", "supply", _WIRES),
+        FindingSpec("reference_high", "Reference high", "fault", "supply", _WIRES),
+        FindingSpec("ground_high", "Ground high", "fault", "ground-drop", _WIRES),
         FindingSpec("noise_high", "Noisy at rest", "note"),
         FindingSpec("outside_valid_range", "Outside the valid range", "note"),
     ),
     limit_findings=(
+        LimitFinding("dropouts_count", "high", "dropout", ""),
         LimitFinding("closed_v", "low", "low_closed", "rests closed at {value} V where {limit} V is the least"),
         LimitFinding("closed_v", "high", "high_closed", "rests closed at {value} V where {limit} V is the most"),
         LimitFinding("open_v", "low", "low_open", "reaches only {value} V open where {limit} V is wanted"),
@@ -112,7 +121,7 @@ CIRCUIT = Circuit(
         ),
     ),
     causes=(
-        Choice("none", "Nothing wrong in this capture"),
+        NO_CAUSE,
         Choice("worn-track", "Worn or dirty track in the sensor"),
         Choice("closed-stop", "Closed stop or sensor out of adjustment"),
         Choice("short-travel", "Travel short: open stop, linkage or cable"),
@@ -120,18 +129,15 @@ CIRCUIT = Circuit(
         Choice("ground-drop", "Voltage drop in the sensor ground"),
         Choice("open-ground", "Sensor ground open"),
         Choice("open-signal", "Signal or reference wire open, or signal shorted to ground"),
-        Choice("connection", "The probe or clip slipped: the capture, not the part"),
-        Choice("not-shown", "The manoeuvre needed does not appear in this capture"),
+        *COMMON_CAUSES,
     ),
     next_tests=(
-        Choice("none", "No further test: record and close"),
+        NO_TEST,
         Choice("supply-ground", "Prove reference and ground at the plug, loaded, key on"),
         Choice("wiring", "Check signal wire and plug between sensor and controller, wiggling"),
         Choice("compare-part", "Renew or substitute the sensor and capture again"),
         Choice("mechanical", "Check stops, linkage and full mechanical travel"),
-        Choice("recapture-slow", "Capture again: slow sweeps, at least two"),
-        Choice("recapture-secure", "Secure the probe and capture again"),
-        Choice("look-up", "Look the maker's figure up before deciding"),
+        *COMMON_NEXT_TESTS,
     ),
     setup_advice=(
         "0 to 5 V with head room: a 10 V range",
@@ -139,5 +145,6 @@ CIRCUIT = Circuit(
         "100 samples a second at the least; 1,000 or more to see short dropouts",
         "Ground lead on the sensor ground",
     ),
+    proof_phases=("opening", "closing"),
     measure=measure,
 )

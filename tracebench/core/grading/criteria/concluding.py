@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from typing import Any
 
 from tracebench.core.answer import Answer, Finding
+from tracebench.core.circuits import finding_spec
 from tracebench.core.circuits.circuit import Circuit
 from tracebench.core.grading.result import Attempt, Criterion, Result, Stretch
 
@@ -14,24 +15,8 @@ _WORDS = {"sound": "sound", "faulty": "faulty", "inconclusive": "cannot tell yet
 _CREDIT = {("faulty", "inconclusive"): 0.4, ("sound", "inconclusive"): 0.4, ("inconclusive", "sound"): 0.0}
 """(tool, learner) -> share of the points; holding back is cheaper than condemning or passing wrongly."""
 
-_NEXT_TESTS = {
-    "dropout": ("wiring", "compare-part", "supply-ground"),
-    "spike": ("wiring", "compare-part", "supply-ground"),
-    "low_closed": ("mechanical", "look-up", "supply-ground"),
-    "high_closed": ("mechanical", "look-up", "supply-ground"),
-    "low_open": ("mechanical", "look-up", "supply-ground"),
-    "stuck_high": ("supply-ground", "wiring"),
-    "stuck_low": ("supply-ground", "wiring"),
-    "reference_low": ("supply-ground", "wiring"),
-    "reference_high": ("supply-ground", "wiring"),
-    "ground_high": ("supply-ground", "wiring"),
-    "probe_slip": ("recapture-secure",),
-    "sweep_too_fast": ("recapture-slow",),
-    "too_short": ("recapture-slow",),
-    "missing_phase": ("recapture-slow", "recapture-secure"),
-    "flat_line": ("recapture-secure", "supply-ground"),
-}
-"""Next tests that follow from a finding; anything that would repeat or prove the capture also follows a doubt."""
+WIDEST_EVIDENCE = 0.5
+"""Part of the record from which a chosen stretch points at nothing in particular."""
 
 
 def _given(attempt: Attempt) -> tuple[Mapping[str, Any] | None, Mapping[str, Any]]:
@@ -85,11 +70,7 @@ def _call(attempt: Attempt, points: float) -> list[Result]:
 def _causes(circuit: Circuit, measured: Answer) -> set[str]:
     if measured.call == "sound":
         return {"none"}
-    findings = _deciding(measured)
-    if measured.call == "inconclusive":
-        codes = {f.code for f in findings}
-        return {"connection"} if codes & {"probe_slip", "flat_line", "reversed_polarity"} else {"not-shown"}
-    causes = {spec.cause for f in findings if (spec := circuit.finding(f.code)) is not None and spec.cause}
+    causes = {cause for f in _deciding(measured) if (cause := finding_spec(circuit, f.code).cause)}
     # A wrong reference moves every level: once it is seen, the levels' own causes are no longer needed.
     return {"supply"} if "supply" in causes else causes
 
@@ -124,6 +105,7 @@ def _evidence(attempt: Attempt, points: float) -> list[Result]:
     measured = attempt.measured
     chosen = [(e[0], e[-1]) for e in given.get("evidence") or []]
     findings = _deciding(measured)
+    pointing = [c for c in chosen if c[1] - c[0] <= WIDEST_EVIDENCE * measured.duration_s]
     if not chosen:
         reason = "No piece of the trace was chosen as evidence."
         return [
@@ -141,12 +123,13 @@ def _evidence(attempt: Attempt, points: float) -> list[Result]:
         ]
     if findings:
         slack = 0.02 * measured.duration_s
-        hit = next((f for f in findings if any(_touches(c, f, slack) for c in chosen)), None)
+        hit = next((f for f in findings if any(_touches(c, f, slack) for c in pointing)), None)
         if hit is not None:
             reason, score = f"Right place: {hit.text}.", 1.0
         else:
             nearest = min(findings, key=lambda f: min(abs(f.from_s - c[0]) for c in chosen))
-            reason = f"The stretch chosen does not show it. Look at {nearest.from_s:.3g} s: {nearest.text}."
+            said = "The stretch chosen does not show it" if pointing else "A stretch that long points at nothing"
+            reason = f"{said}. Look at {nearest.from_s:.3g} s: {nearest.text}."
             score = 0.0
         return [
             Result(
@@ -162,21 +145,24 @@ def _evidence(attempt: Attempt, points: float) -> list[Result]:
             )
         ]
     # A sound part is shown by a whole movement, not by one instant of it.
-    moving = [p for p in measured.phases if p.name in ("opening", "closing")]
+    moving = [p for p in measured.phases if p.name in attempt.circuit.proof_phases]
     covered = [p for p in moving if any(c[0] <= p.from_s + 0.2 and c[1] >= p.to_s - 0.2 for c in chosen)]
     score = 1.0 if covered else 0.5
     reason = (
-        "A whole movement was chosen, which is what shows the track to be sound."
+        "The whole of a phase that shows the part to be sound was chosen."
         if covered
-        else "Sound is shown by a whole opening or closing; the stretch chosen covers only part of one."
+        else f"Sound is shown by a whole {_either(attempt.circuit)}; the stretch chosen covers only part of one."
     )
-    where = [Stretch(p.from_s, p.to_s, "signal") for p in moving[:2]]
+    where = [Stretch(p.from_s, p.to_s, None) for p in moving[:2]]
     return [Result("evidence", EVIDENCE.title, EVIDENCE.skill, step["id"], score, points, 0.7, reason, where)]
 
 
 def _touches(chosen: tuple[float, float], finding: Finding, slack: float) -> bool:
-    # A choice of half the record points at nothing in particular.
     return chosen[0] - slack <= finding.to_s and chosen[1] + slack >= finding.from_s
+
+
+def _either(circuit: Circuit) -> str:
+    return " or ".join(p.replace("_", " ") for p in circuit.proof_phases)
 
 
 def _next_test(attempt: Attempt, points: float) -> list[Result]:
@@ -189,7 +175,11 @@ def _next_test(attempt: Attempt, points: float) -> list[Result]:
     texts = {c.key: c.text for c in attempt.circuit.next_tests}
     wanted: list[str] = []
     for finding in _deciding(measured):
-        wanted += [t for t in _NEXT_TESTS.get(finding.code, ("recapture-slow", "recapture-secure")) if t not in wanted]
+        follow = finding_spec(attempt.circuit, finding.code).next_tests
+        wanted += [t for t in follow if t not in wanted]
+    if measured.call == "faulty" and not wanted:
+        # Only a limit condemned it: prove the figure, then the wires.
+        wanted = ["look-up", "supply-ground"]
     if measured.call == "sound":
         marginal = any(j.decides and j.state == "marginal" for j in measured.limits)
         wanted = ["look-up", "none"] if marginal else ["none"]

@@ -1,0 +1,52 @@
+"""Measuring of a throttle sweep: what is peculiar to this circuit, on the shared detectors."""
+
+from __future__ import annotations
+
+from tracebench.core.capture import Capture
+from tracebench.core.circuits import setup_findings as setup
+from tracebench.core.circuits.circuit import Measured, Told
+from tracebench.core.circuits.kinds.throttle import connection, faults, levels, movement
+from tracebench.core.circuits.kinds.throttle.work import (
+    DROPOUT_FLOOR_V,
+    LONGEST_DROPOUT_S,
+    SMALLEST_SWING_V,
+    Sweep,
+    on_grid,
+)
+from tracebench.core.measure.excursions import find_excursions
+from tracebench.core.measure.series import bridged
+from tracebench.core.measure.sweeps import find_rests
+
+
+def measure(capture: Capture, told: Told) -> Measured:
+    """All readings and findings of one throttle capture; units in the ids, instants on the file's axis."""
+    work = Sweep(capture, told)
+    work.reference_v = work.number("reference_v", 5.0, 1.0, 24.0)
+    connection.put_right(work)
+    slips = connection.slips(work)
+    held = bridged(work.capture.lanes["signal"].samples, slips)
+    connection.check_sampling(work)
+    work.excursions = find_excursions(held, work.capture.interval_s, LONGEST_DROPOUT_S, DROPOUT_FLOOR_V)
+    work.clean = bridged(held, [(e.start, e.stop) for e in work.excursions])
+    grid, grid_s = on_grid(work.clean, work.capture.interval_s)
+    rests = find_rests(grid, grid_s, SMALLEST_SWING_V)
+    levels.find_phases(work, rests, grid_s)
+    if not rests and setup.is_flat(held, SMALLEST_SWING_V):
+        faults.judge_no_sweep(work, held)
+    else:
+        _read_sweep(work)
+    faults.read_other_lanes(work)
+    faults.judge_excursions(work)
+    for start, stop in slips:
+        connection.slip_finding(work, start, stop)
+    faults.note_missing(work)
+    return work.measured()
+
+
+def _read_sweep(work: Sweep) -> None:
+    closed, opened = levels.read_levels(work)
+    levels.count_sweeps(work)
+    movement.read_durations(work, closed, opened)
+    movement.read_reversal(work)
+    connection.check_clipping(work)
+    setup.check_range_use(work, "signal", hides_above=DROPOUT_FLOOR_V)

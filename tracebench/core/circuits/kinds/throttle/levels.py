@@ -1,0 +1,100 @@
+"""Phases of a sweep, and what is read in its rests: levels, spread, noise and the count of sweeps."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from tracebench.core.answer import Phase
+from tracebench.core.circuits.kinds.throttle.work import Sweep
+from tracebench.core.circuits.work import TRIM, inner
+from tracebench.core.measure.levels import Level, grouped_median, level_of
+from tracebench.core.measure.noise import MAD_TO_SIGMA, detrended, resolution
+from tracebench.core.measure.sweeps import Rest
+
+Rests = list[tuple[Phase, Level]]
+
+
+def find_phases(work: Sweep, rests: list[Rest], grid_s: float) -> None:
+    """Phases at and between the rests; those the user told win wherever they overlap."""
+    names = {"low": "closed", "high": "open"}
+    origin, end = work.whole
+    found: list[Phase] = []
+    for k, rest in enumerate(rests):
+        stop = min(origin + rest.stop * grid_s, end)
+        found.append(Phase(names[rest.side], origin + rest.start * grid_s, stop))
+        if k + 1 < len(rests):
+            moving = "opening" if rest.side == "low" else "closing"
+            found.append(Phase(moving, stop, origin + rests[k + 1].start * grid_s))
+    work.settle_phases(found, _numbered)
+
+
+def _numbered(phases: list[Phase]) -> list[Phase]:
+    """Phases with their sweep: a new one begins with each closed phase after an open one."""
+    out: list[Phase] = []
+    cycle, opened = 1, False
+    for phase in phases:
+        if phase.name == "closed" and opened:
+            cycle, opened = cycle + 1, False
+        opened = opened or phase.name == "open"
+        out.append(Phase(phase.name, phase.from_s, phase.to_s, cycle))
+    return out
+
+
+def read_levels(work: Sweep) -> tuple[Rests, Rests]:
+    """Levels of the closed and of the open phases, noted as readings; returned for the durations."""
+    closed = [(p, _level(work, p)) for p in work.phases_of("closed")]
+    opened = [(p, _level(work, p)) for p in work.phases_of("open")]
+    for reading_id, rests in (("closed_v", closed), ("open_v", opened)):
+        for phase, level in rests:
+            work.add(reading_id, level.value, "V", level.uncertainty, inner(phase), "signal", phase.cycle)
+    if closed:
+        _closed(work, [p for p, _ in closed])
+    if opened:
+        _open(work, opened)
+    return closed, opened
+
+
+def _level(work: Sweep, phase: Phase) -> Level:
+    start, stop = work.indices((phase.from_s, phase.to_s), TRIM)
+    return level_of(work.clean[start:stop])
+
+
+def _closed(work: Sweep, closed: list[Phase]) -> None:
+    parts = [work.clean[slice(*work.indices((p.from_s, p.to_s), TRIM))] for p in closed]
+    longest = max(closed, key=lambda p: p.to_s - p.from_s)
+    level = level_of(np.concatenate(parts))
+    work.add("closed_v", level.value, "V", level.uncertainty, inner(longest), "signal")
+    pooled = np.concatenate([detrended(p) for p in parts])
+    step = resolution(work.capture.lanes["signal"].samples)
+    sigma = MAD_TO_SIGMA * grouped_median(np.abs(pooled - grouped_median(pooled, step)), step)
+    # Standard error of a MAD-based sigma of normal noise: 1.17 sigma / sqrt(n) (asymptotic efficiency 37 %).
+    work.add("noise_mv", 1000 * sigma, "mV", 1000 * 1.17 * sigma / np.sqrt(pooled.size), inner(longest), "signal")
+    if sigma > 0.021:
+        text = f"noise of {1000 * sigma:.0f} mV at rest: check ground lead and connection before reading small features"
+        work.find("noise_high", "note", text, (longest.from_s, longest.to_s), "signal")
+
+
+def _open(work: Sweep, opened: Rests) -> None:
+    values = np.array([level.value for _, level in opened])
+    middle = float(np.median(values))
+    phase, level = opened[int(np.argmin(np.abs(values - middle)))]
+    work.add("open_v", middle, "V", level.uncertainty, inner(phase), "signal")
+    low, high = int(np.argmin(values)), int(np.argmax(values))
+    if len(opened) > 1:
+        spread = float(np.hypot(opened[low][1].uncertainty, opened[high][1].uncertainty))
+        between = sorted((opened[low][0], opened[high][0]), key=lambda p: p.from_s)
+        span = (between[0].from_s, between[-1].to_s)
+        work.add("open_spread_v", values[high] - values[low], "V", spread, span, "signal")
+    else:
+        work.miss("open_spread_v", "only one open phase in this capture")
+
+
+def count_sweeps(work: Sweep) -> None:
+    order = [p for p in work.phases if p.name in ("closed", "open")]
+    names = [p.name for p in order]
+    complete = [k for k in range(len(names) - 2) if names[k : k + 3] == ["closed", "open", "closed"]]
+    span = (order[complete[0]].from_s, order[complete[-1] + 2].to_s) if complete else work.whole
+    work.add("sweeps_count", len(complete), "", 0.0, span, "signal")
+    if len(complete) < 2 and work.phases_of("open"):
+        text = f"{len(complete)} complete sweep{'s' if len(complete) != 1 else ''}; two or more are wanted"
+        work.setup("too_short", text, "signal", hides=True)

@@ -1,0 +1,31 @@
+"""What the throttle's steps share: the work in hand, and figures of its common practice (no published source)."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from tracebench.core.capture import Samples
+from tracebench.core.circuits.work import Work
+from tracebench.core.measure.excursions import GRID_S, Excursion
+from tracebench.core.measure.series import block_medians
+
+LONGEST_DROPOUT_S = 0.150
+DROPOUT_FLOOR_V = 0.060
+SMALLEST_SWING_V = 0.25
+
+
+@dataclass
+class Sweep(Work):
+    """A throttle capture being measured: `clean` is the signal with slips and excursions bridged."""
+
+    reference_v: float = 5.0
+    clean: Samples = field(default_factory=lambda: np.empty(0))
+    excursions: list[Excursion] = field(default_factory=list)
+
+
+def on_grid(samples: Samples, interval_s: float) -> tuple[Samples, float]:
+    """Block medians of 2 ms and their interval: what a hand's movement is followed on."""
+    block = max(1, round(GRID_S / interval_s))
+    return block_medians(samples, block), block * interval_s
