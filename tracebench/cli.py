@@ -12,9 +12,14 @@ from typing import Any
 import click
 
 from tracebench.core.answer import Phase
+from tracebench.core.capture import Capture
 from tracebench.core.circuits import circuit as circuit_of
 from tracebench.core.circuits import measure as measure_capture
+from tracebench.core.circuits.circuit import Circuit
 from tracebench.core.errors import BadFile, BadOption, TraceBenchError
+from tracebench.core.grading import grade
+from tracebench.core.grading.result import Attempt
+from tracebench.core.jobcard import card_options, checked_answer, checked_card
 from tracebench.core.limits import limits_from_json
 from tracebench.demo import seed
 from tracebench.formats import load, understand
@@ -35,8 +40,11 @@ class _Door(click.Group):
         try:
             return super().invoke(ctx)
         except TraceBenchError as problem:
-            click.echo(f"tracebench: {problem}", err=True)
-            sys.exit(UNUSABLE)
+            text = str(problem)
+        except click.UsageError as problem:
+            text = f"{problem.format_message()} (see tracebench --help)"
+        click.echo(f"tracebench: {text}", err=True)
+        sys.exit(UNUSABLE)
 
 
 @click.group(cls=_Door, context_settings={"help_option_names": ["-h", "--help"]})
@@ -65,9 +73,7 @@ def measure(
 ) -> None:
     """Measure a capture file and print phases, readings, limits, findings and the call."""
     kind = circuit_of(code)
-    layout = understand(capture)
-    mapping = told_mapping(layout, kind, [parse_map(m) for m in maps]) if maps else None
-    loaded = load(capture, kind, layout, mapping, interval_s)
+    loaded = _loaded(capture, kind, maps, interval_s)
     limits = limits_from_json(_json_file(limits_file), kind.reading_ids) if limits_file else ()
     answer = measure_capture(loaded, code, [_phase(p) for p in phases], dict(_pair(o) for o in options), limits)
     click.echo(json.dumps(answer.as_json(), indent=2, ensure_ascii=False))
@@ -100,6 +106,40 @@ def _json_file(path: Path) -> Any:
         raise BadFile(f"{path}: not UTF-8 text") from None
     except json.JSONDecodeError as problem:
         raise BadFile(f"{path}: not JSON: {problem.msg}", problem.lineno, problem.colno) from None
+
+
+@main.command("grade")
+@click.option("--exercise", "exercise", required=True, type=click.Path(path_type=Path), help="A job card as JSON.")
+@click.option("--answers", "answers", required=True, type=click.Path(path_type=Path), help="Answers by step, as JSON.")
+@click.option("--capture", "capture", required=True, type=click.Path(path_type=Path), help="The learner's capture.")
+@click.option("--map", "maps", multiple=True, metavar="COLUMN=LANE[:FACTOR]", help="Column to lane; repeatable.")
+@click.option("--interval", "interval_s", type=float, help="Seconds a sample, for a file without a time axis.")
+@click.option("--json", "as_json", is_flag=True, help="Print JSON (this is the default).")
+def grade_command(
+    exercise: Path, answers: Path, capture: Path, maps: tuple[str, ...], interval_s: float | None, as_json: bool
+) -> None:
+    """Grade answers to a job card against what the capture shows, and print every criterion with its reason."""
+    card = checked_card(_object(_json_file(exercise), exercise))
+    given = _object(_json_file(answers), answers)
+    checked = {step: checked_answer(card, step, answer) for step, answer in given.items()}
+    kind = circuit_of(card["circuit"])
+    loaded = _loaded(capture, kind, maps, interval_s)
+    limits = limits_from_json({"limits": card["limits"]}, kind.reading_ids)
+    measured = measure_capture(loaded, kind.code, options=card_options(card), limits=limits)
+    result = {**grade(Attempt(kind, card, checked, measured)), "measured": measured.as_json()}
+    click.echo(json.dumps(result, indent=2, ensure_ascii=False))
+
+
+def _object(value: Any, path: Path) -> dict[str, Any]:
+    if not isinstance(value, dict):
+        raise BadFile(f"{path}: expected a JSON object")
+    return value
+
+
+def _loaded(path: Path, kind: Circuit, maps: tuple[str, ...], interval_s: float | None) -> Capture:
+    layout = understand(path)
+    mapping = told_mapping(layout, kind, [parse_map(m) for m in maps]) if maps else None
+    return load(path, kind, layout, mapping, interval_s)
 
 
 @main.command("export-openapi")

@@ -13,7 +13,9 @@ ROOT = Path(__file__).resolve().parents[2]
 KEYS = {"circuit", "engine", "capture", "phases", "readings", "limits", "findings", "call", "because", "missing"}
 
 
-class Measure(unittest.TestCase):
+class CaptureFile(unittest.TestCase):
+    """A capture file for the command line to work on."""
+
     @classmethod
     def setUpClass(cls):
         cls.folder = tempfile.TemporaryDirectory()
@@ -30,6 +32,8 @@ class Measure(unittest.TestCase):
     def tearDownClass(cls):
         cls.folder.cleanup()
 
+
+class Measure(CaptureFile):
     def run_it(self, *arguments):
         command = [sys.executable, "-m", "tracebench.cli", "measure", str(self.path), "--circuit", "throttle-position"]
         return subprocess.run([*command, *arguments], capture_output=True, text=True, cwd=ROOT, check=False)
@@ -96,3 +100,51 @@ class Measure(unittest.TestCase):
         done = subprocess.run(command, capture_output=True, text=True, cwd=ROOT, check=False)
         self.assertEqual(done.returncode, 2)
         self.assertIn("line 52, column 2: 'oops' is not a number", done.stderr)
+
+
+class Grade(CaptureFile):
+    """The same capture graded against a card."""
+
+    def grade(self, card, answers, *arguments):
+        paths = []
+        for name, document in (("card", card), ("answers", answers)):
+            path = Path(self.folder.name) / f"{name}.json"
+            path.write_text(json.dumps(document))
+            paths += ["--exercise" if name == "card" else "--answers", str(path)]
+        command = [sys.executable, "-m", "tracebench.cli", "grade", "--capture", str(self.path), *paths, *arguments]
+        return subprocess.run(command, capture_output=True, text=True, cwd=ROOT, check=False)
+
+    CARD = {
+        "circuit": "throttle-position",
+        "title": "A card",
+        "source": {"kind": "upload"},
+        "limits": [{"reading": "open_v", "low": 3.6, "high": None, "basis": "maker"}],
+        "steps": [{"kind": "reading", "reading": "open_v"}, {"kind": "compare", "reading": "open_v"}],
+    }
+
+    def test_each_criterion_has_points_reason_and_place(self):
+        answers = {"reading-open_v": {"value": 3770}, "compare-open_v": {"state": "inside"}}
+        done = self.grade(self.CARD, answers, "--json")
+        self.assertEqual(done.returncode, 0, done.stderr)
+        rows = {r["criterion"]: r for r in json.loads(done.stdout)["results"]}
+        self.assertEqual(rows["reading:open_v"]["slip"], "factor_1000")
+        self.assertIn("millivolts", rows["reading:open_v"]["reason"])
+        self.assertEqual(rows["compare:open_v"]["earned"], 1.0)
+        self.assertLess(rows["compare:open_v"]["stretches"][0]["from"], rows["compare:open_v"]["stretches"][0]["to"])
+
+    def test_bad_cards_and_answers_are_one_line_and_exit_2(self):
+        for card, answers, words in (
+            ({**self.CARD, "steps": []}, {}, "at least one step"),
+            (self.CARD, {"reading-closed_v": {"value": 1}}, "no step 'reading-closed_v'"),
+            (self.CARD, [], "expected a JSON object"),
+        ):
+            done = self.grade(card, answers)
+            self.assertEqual((done.returncode, done.stdout), (2, ""))
+            self.assertEqual(len(done.stderr.strip().splitlines()), 1)
+            self.assertIn(words, done.stderr)
+
+    def test_a_forgotten_option_is_one_line_too(self):
+        command = [sys.executable, "-m", "tracebench.cli", "grade"]
+        done = subprocess.run(command, capture_output=True, text=True, cwd=ROOT, check=False)
+        self.assertEqual((done.returncode, len(done.stderr.strip().splitlines())), (2, 1))
+        self.assertIn("--exercise", done.stderr)

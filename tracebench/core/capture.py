@@ -96,43 +96,61 @@ def capture_from_stamps(times_s: Samples, lanes: Mapping[str, Lane]) -> Capture:
         raise BadCapture(f"the capture has {times_s.size} samples; at least {MIN_SAMPLES} are needed")
     notes: list[str] = []
     lanes = {name: _bridged(lane, notes) for name, lane in lanes.items()}
-    steps = np.diff(times_s)
-    if not np.all(np.isfinite(steps)):
-        row = int(np.flatnonzero(~np.isfinite(times_s))[0]) + 1
-        raise BadCapture(f"the time stamp of data row {row} is missing or not a number")
-    if np.any(steps < 0):
-        row = int(np.flatnonzero(steps < 0)[0]) + 2
-        raise BadCapture(f"time runs backwards at data row {row} ({times_s[row - 2]:g} s, then {times_s[row - 1]:g} s)")
+    resolution = _resolution_of(times_s)
     span = float(times_s[-1] - times_s[0])
     if span <= 0:
         raise BadCapture("every row carries the same time stamp; a time axis is needed")
     interval = span / (times_s.size - 1)
-    positive = steps[steps > 0]
-    resolution = float(positive.min()) if np.any(steps == 0) else 0.0
     for start, step in ((float(times_s[0]), interval), _fitted_grid(times_s)):
         if _largest_stray(times_s, start, step) <= max(0.5 * step, 1.01 * resolution):
             return Capture(lanes, step, start, times_s.size, tuple(notes))
     notes.append("uneven time stamps were interpolated onto an even grid")
-    return _interpolated(times_s, lanes, float(np.median(positive)), tuple(notes))
+    steps = np.diff(times_s)
+    return _interpolated(times_s, lanes, float(np.median(steps[steps > 0])), tuple(notes))
+
+
+_BLOCK = 262_144
+"""Stamps are looked at in blocks of this many, so that a long record needs no second one beside it."""
+
+
+def _resolution_of(times_s: Samples) -> float:
+    """Smallest step of stamps that repeat, 0 if none repeats. Raises BadCapture for a missing or backward stamp."""
+    least, repeats = np.inf, False
+    for start in range(0, times_s.size - 1, _BLOCK):
+        steps = np.diff(times_s[start : start + _BLOCK + 1])
+        if not np.all(np.isfinite(steps)):
+            row = start + int(np.flatnonzero(~np.isfinite(times_s[start : start + _BLOCK + 1]))[0]) + 1
+            raise BadCapture(f"the time stamp of data row {row} is missing or not a number")
+        if np.any(steps < 0):
+            row = start + int(np.flatnonzero(steps < 0)[0]) + 2
+            before, after = times_s[row - 2], times_s[row - 1]
+            raise BadCapture(f"time runs backwards at data row {row} ({before:g} s, then {after:g} s)")
+        repeats = repeats or bool(np.any(steps == 0))
+        least = min(least, float(np.min(steps, where=steps > 0, initial=np.inf)))
+    return least if repeats else 0.0
 
 
 def _fitted_grid(times_s: Samples) -> tuple[float, float]:
     """Start and interval of the even grid nearest to the stamps (least squares): jittered ends do not tilt it."""
     middle = (times_s.size - 1) / 2
-    rows = np.arange(times_s.size, dtype=np.float64)
-    rows -= middle
     level = float(times_s.mean())
-    interval = float(rows @ (times_s - level)) / float(rows @ rows)
+    moment = spread = 0.0
+    for start in range(0, times_s.size, _BLOCK):
+        part = times_s[start : start + _BLOCK]
+        rows = np.arange(start, start + part.size) - middle
+        moment += float(rows @ (part - level))
+        spread += float(rows @ rows)
+    interval = moment / spread
     return level - middle * interval, interval
 
 
 def _largest_stray(times_s: Samples, start_s: float, interval_s: float) -> float:
-    # In place, as this array is as long as the record.
-    strays = np.arange(times_s.size, dtype=np.float64)
-    strays *= -interval_s
-    strays += times_s
-    strays -= start_s
-    return float(np.abs(strays, out=strays).max())
+    worst = 0.0
+    for start in range(0, times_s.size, _BLOCK):
+        part = times_s[start : start + _BLOCK]
+        grid = start_s + interval_s * np.arange(start, start + part.size)
+        worst = max(worst, float(np.abs(part - grid).max()))
+    return worst
 
 
 def _interpolated(times_s: Samples, lanes: Mapping[str, Lane], interval: float, notes: tuple[str, ...]) -> Capture:

@@ -48,6 +48,11 @@ def checked_card(document: Mapping[str, Any]) -> Json:
     }
 
 
+def card_options(card: Mapping[str, Any]) -> dict[str, str]:
+    """The circuit's options that a card's settings stand for: the school in force."""
+    return {"sweep": card["school"]}
+
+
 def _points(key: str, value: Any) -> float:
     if isinstance(value, bool) or not isinstance(value, int | float) or not 0 <= value <= 100:
         raise BadOption(f"points for {key}: a number from 0 to 100")

@@ -31,6 +31,9 @@ from tracebench.formats.table import TIME_FACTORS, UNIT_FACTORS, Column, Layout,
 
 HEAD_BYTES = 256 * 1024
 BLOCK_BYTES = 4 * 1024 * 1024
+ENOUGH_LINES = 300
+"""Lines in which the dialect is looked for; the whole head only where these hold no numbers."""
+
 DELIMITERS = (";", "\t", ",", "|", " ")
 COMMENTS = ("#", "%", "//", "!")
 MISSING = (
@@ -106,7 +109,10 @@ def understand(path: Path) -> Layout:
     lines = text.splitlines()
     if not complete and lines:
         lines.pop()  # cut in the middle
-    delimiter, decimal, first, width = _dialect(lines)
+    found = _dialect(lines[:ENOUGH_LINES]) or _dialect(lines)
+    if found is None:
+        raise BadFile("no rows of numbers found; expected delimited text with numbers in each row", min(len(lines), 1))
+    delimiter, decimal, first, width = found
     header = lines[:first]
     cells, units = _names(header, delimiter, width)
     columns = _columns(cells, units, [_split(line, delimiter) for line in lines[first : first + 8]])
@@ -135,16 +141,20 @@ def read(path: Path, layout: Layout, positions: Iterable[int]) -> Table:
     """
     wanted = sorted(set(positions) | ({layout.time_position} if layout.time_position else set()))
     names = [str(c.position) for c in layout.columns]
-    blocks: dict[str, list[np.ndarray]] = {str(p): [] for p in wanted}
+    most = _count_lines(path)
+    # Pages that no row fills are never touched, so too many lines cost nothing.
+    columns = {str(p): np.empty(most, dtype=np.float64) for p in wanted}
+    rows = 0
     try:
         with _source(path, layout) as source:
-            for batch in pacsv.open_csv(source, *_options(layout, names, [str(p) for p in wanted])):
-                for name, held in blocks.items():
-                    held.append(batch.column(name).to_numpy(zero_copy_only=False))
+            for batch in pacsv.open_csv(source, *_options(layout, names, list(columns))):
+                for name, column in columns.items():
+                    column[rows : rows + batch.num_rows] = batch.column(name).to_numpy(zero_copy_only=False)
+                rows += batch.num_rows
     except (pa.ArrowInvalid, pa.ArrowKeyError, UnicodeDecodeError) as problem:
         raise _located(path, layout, wanted) or BadFile(f"the file cannot be read: {problem}") from None
-    arrays = {int(name): _joined(held) for name, held in blocks.items()}
-    rows = next(iter(arrays.values())).size if arrays else 0
+    pa.default_memory_pool().release_unused()
+    arrays = {int(name): column[:rows] for name, column in columns.items()}
     if rows == 0:
         raise BadFile("there are no rows of numbers below the header", layout.data_line)
     times = arrays.pop(layout.time_position) if layout.time_position else None
@@ -154,10 +164,13 @@ def read(path: Path, layout: Layout, positions: Iterable[int]) -> Table:
     return Table(times, arrays, rows)
 
 
-def _joined(held: list[np.ndarray]) -> np.ndarray:
-    out = np.concatenate(held) if held else np.empty(0)
-    held.clear()
-    return np.asarray(out, dtype=np.float64)
+def _count_lines(path: Path) -> int:
+    """Lines of the file, whatever their end; at least as many as rows."""
+    lines = 2
+    with path.open("rb") as stream:
+        while block := stream.read(BLOCK_BYTES):
+            lines += max(block.count(b"\n"), block.count(b"\r"))
+    return lines
 
 
 def _check_times(times: np.ndarray, path: Path, layout: Layout) -> None:
@@ -211,8 +224,8 @@ def _numbers(line: str, delimiter: str, decimal: str, width: int | None = None) 
     return numbers if any(not math.isnan(v) for v in numbers) else None
 
 
-def _dialect(lines: list[str]) -> tuple[str, str, int, int]:
-    """Delimiter, decimal mark, index of the first data line and its number of cells."""
+def _dialect(lines: list[str]) -> tuple[str, str, int, int] | None:
+    """Delimiter, decimal mark, index of the first data line and its number of cells; None without data."""
     best: tuple[int, int, int, str, str] | None = None
     for delimiter in DELIMITERS:
         for decimal in (".", ","):
@@ -228,9 +241,7 @@ def _dialect(lines: list[str]) -> tuple[str, str, int, int]:
             score = (rows * min(width, 2), -first, width, delimiter, decimal)
             if best is None or score[:3] > best[:3]:
                 best = score
-    if best is None:
-        raise BadFile("no rows of numbers found; expected delimited text with numbers in each row", min(len(lines), 1))
-    return best[3], best[4], -best[1], best[2]
+    return None if best is None else (best[3], best[4], -best[1], best[2])
 
 
 def _starts_data(widths: list[int], lines: list[str], k: int, width: int) -> bool:

@@ -12,6 +12,7 @@ from tracebench.core.circuits import circuit as circuit_of
 from tracebench.core.errors import BadOption
 from tracebench.core.grading import grade
 from tracebench.core.grading.result import Attempt
+from tracebench.core.jobcard import card_options
 from tracebench.core.limits import limits_from_json
 from tracebench.store.pool import Connection
 from tracebench.store.queries import packed, queries, unpacked
@@ -30,7 +31,7 @@ def run(conn: Connection, sitting_id: int, at: datetime) -> None:
     measured = None
     if sitting["capture_id"] is not None:
         limits = limits_from_json({"limits": card["limits"]}, kind.reading_ids)
-        measured = captures.measured(conn, sitting["capture_id"], kind.code, {"sweep": card["school"]}, limits=limits)
+        measured = captures.measured(conn, sitting["capture_id"], kind.code, card_options(card), limits=limits)
     result = grade(Attempt(kind, card, sitting["answers"], measured))
     inputs = {
         "card_version_id": sitting["card_version_id"],

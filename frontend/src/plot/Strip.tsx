@@ -216,23 +216,17 @@ export function Strip({
         />
         {size.width > 0 &&
           onSelect &&
-          marks
-            .filter((m) => m.kind !== 'reading')
-            .map((mark) => {
-              const x = xOf(frame, (mark.from + mark.to) / 2)
-              if (x < GUTTER || x > size.width - RIGHT) return null
-              return (
-                <Flag
-                  key={mark.id}
-                  data-kind={mark.kind}
-                  aria-pressed={mark.id === selected}
-                  title={mark.label}
-                  aria-label={mark.label}
-                  style={{ left: x }}
-                  onClick={() => onSelect(mark.id === selected ? null : mark.id)}
-                />
-              )
-            })}
+          flagged(frame, marks).map(({ mark, x }) => (
+            <Flag
+              key={mark.id}
+              data-kind={mark.kind}
+              aria-pressed={mark.id === selected}
+              title={mark.label}
+              aria-label={mark.label}
+              style={{ left: x }}
+              onClick={() => onSelect(mark.id === selected ? null : mark.id)}
+            />
+          ))}
         {size.width > 0 && chosen?.kind === 'tag' && (
           <TagNote style={noteAt(frame, chosen)}>{chosen.label}</TagNote>
         )}
@@ -269,6 +263,22 @@ function holding(lane: StripLane, beneath: StripRecord | undefined): StripLane {
     lowest: Math.min(lane.lowest, other.lowest),
     highest: Math.max(lane.highest, other.highest),
   }
+}
+
+const FLAG_APART = 17
+
+/** Where the flags of marks in view stand: over their places, side by side where several share one. */
+function flagged(frame: Frame, marks: StripMark[]): { mark: StripMark; x: number }[] {
+  const shown = marks
+    .filter((mark) => mark.kind !== 'reading')
+    .map((mark) => ({ mark, x: xOf(frame, (mark.from + mark.to) / 2) }))
+    .filter(({ x }) => x >= GUTTER && x <= frame.width - RIGHT)
+    .sort((a, b) => a.x - b.x)
+  let last = -Infinity
+  return shown.map(({ mark, x }) => {
+    last = Math.max(x, Math.min(last + FLAG_APART, frame.width - RIGHT))
+    return { mark, x: last }
+  })
 }
 
 function pegText(at: number, which: 0 | 1, values: PegValues | null, pegs: Pegs): string {
@@ -311,9 +321,9 @@ const Area = styled.div`
 const Flag = styled.button`
   position: absolute;
   top: 50px;
-  width: 24px;
+  width: 18px;
   height: 24px;
-  margin-left: -12px;
+  margin-left: -9px;
   padding: 0;
   border: 0;
   background: none;
@@ -322,7 +332,7 @@ const Flag = styled.button`
   &::after {
     content: '';
     position: absolute;
-    left: 7px;
+    left: 4px;
     top: 3px;
     width: 10px;
     height: 10px;

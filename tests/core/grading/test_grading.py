@@ -72,6 +72,15 @@ def row(result: dict, criterion: str) -> dict:
     return next(r for r in result["results"] if r["criterion"] == criterion)
 
 
+class Evidence(unittest.TestCase):
+    def test_the_whole_record_points_at_nothing(self):
+        sweep = worn()
+        call = {**right(sweep)["call"], "evidence": [[0.0, sweep.duration_s]]}
+        found = row(graded(sweep, call=call), "evidence")
+        self.assertEqual(found["score"], 0.0)
+        self.assertIn("points at nothing", found["reason"])
+
+
 class WholeAttempt(unittest.TestCase):
     def test_right_answers_earn_every_point_sound_and_faulty(self):
         for sweep in (Sweep(), worn()):

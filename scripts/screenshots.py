@@ -1,0 +1,106 @@
+"""Take the pictures in docs/screenshots from a fresh demo: .venv/bin/python -m scripts.screenshots [name ...]"""
+
+from __future__ import annotations
+
+import shutil
+import sys
+import tempfile
+from collections.abc import Callable
+from datetime import UTC, datetime
+from pathlib import Path
+
+from playwright.sync_api import sync_playwright
+
+from tests.support.browser import ARGS, CHROMIUM, Person
+from tests.support.database import fresh_settings, stop_shared
+from tests.support.server import Served
+from tracebench.demo import cast, seed
+from tracebench.store.pool import Pool
+
+TARGET = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
+DESK, TABLET = (1280, 800), (1024, 768)
+
+
+def _worn_sheet(p: Person) -> None:
+    p.open("/shelf")
+    p.follow("Throttle position, worn near idle")
+    p.strip.wait_for()
+    p.page.get_by_role("button", name="Dropout", exact=False).first.click()
+
+
+def _marking(p: Person) -> None:
+    p.open("/marking")
+    p.page.get_by_role("button", name="Settle the first").click()
+    p.strip.wait_for()
+
+
+def _sitting(p: Person) -> None:
+    p.page.get_by_role("button", name="Go on").first.click()
+    p.strip.wait_for()
+    p.show(0, 9)
+    p.peg(1, 0.38)
+    p.peg(2, 0.46)
+
+
+def _feedback(p: Person) -> None:
+    p.page.get_by_role("link", name="points: see why").last.click()
+    p.strip.wait_for()
+
+
+def _logbook(p: Person) -> None:
+    p.open("/skill")
+    p.follow("Corrin Vask")
+
+
+VIEWS: dict[str, tuple[str | None, tuple[int, int], Callable[[Person], None] | str]] = {
+    "today": (cast.INSTRUCTOR[0], DESK, "/"),
+    "shelf": (cast.INSTRUCTOR[0], DESK, "/shelf"),
+    "reference-sheet": (cast.INSTRUCTOR[0], DESK, _worn_sheet),
+    "import": (cast.INSTRUCTOR[0], DESK, "/shelf/new"),
+    "card-maker": (cast.INSTRUCTOR[0], DESK, "/cards/1"),
+    "marking-desk": (cast.INSTRUCTOR[0], DESK, "/marking"),
+    "settle": (cast.INSTRUCTOR[0], DESK, _marking),
+    "skill-map": (cast.INSTRUCTOR[0], DESK, "/skill"),
+    "logbook": (cast.INSTRUCTOR[0], DESK, _logbook),
+    "people": (cast.ADMINISTRATOR[0], DESK, "/people"),
+    "learner-today": ("learner", TABLET, "/"),
+    "sitting": ("learner", TABLET, _sitting),
+    "feedback": ("learner", TABLET, _feedback),
+}
+
+
+def main(wanted: list[str]) -> None:
+    folder = Path(tempfile.mkdtemp())
+    settings = fresh_settings(folder)
+    pool = Pool(settings)
+    seed.load(pool, settings.uploads, datetime.now(UTC).replace(tzinfo=None))
+    served = Served(settings)
+    TARGET.mkdir(parents=True, exist_ok=True)
+    try:
+        with sync_playwright() as playwright:
+            browser = playwright.chromium.launch(executable_path=CHROMIUM, args=ARGS)
+            for name, (who, (width, height), view) in VIEWS.items():
+                if wanted and name not in wanted:
+                    continue
+                context = browser.new_context(viewport={"width": width, "height": height})
+                person = Person(context, served.url, [])
+                if who:
+                    person.sign_in(who, cast.PASSWORD)
+                if isinstance(view, str):
+                    person.open(view)
+                else:
+                    view(person)
+                person.page.wait_for_load_state("networkidle")
+                person.page.wait_for_timeout(400)
+                person.page.screenshot(path=TARGET / f"{name}.png")
+                context.close()
+                print(name)
+    finally:
+        served.stop()
+        pool.close()
+        stop_shared()
+        shutil.rmtree(folder, ignore_errors=True)
+
+
+if __name__ == "__main__":
+    main(sys.argv[1:])
