@@ -2,7 +2,8 @@ import unittest
 
 import numpy as np
 
-from tracebench.core.measure.levels import grouped_median, level_of, state_levels
+from tracebench.core.measure.levels import level_of, state_levels
+from tracebench.core.measure.noise import grouped_median
 
 
 class StateLevels(unittest.TestCase):

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from tracebench.core.capture import Samples
-from tracebench.core.measure.noise import MAD_TO_SIGMA, resolution, robust_sigma
+from tracebench.core.measure.noise import MAD_TO_SIGMA, resolution, robust_sigma, sample_noise
 from tracebench.core.measure.series import block_medians, joined, running_mean, running_median, runs
 
 GRID_S = 0.002
@@ -42,16 +42,18 @@ def find_excursions(
     on, would explain (the turn of a quick sweep) is no excursion.
     """
     # Two codes of a coarse recorder are chance, not depth.
-    floor = max(floor, 2.5 * resolution(samples))
+    step = resolution(samples)
+    floor = max(floor, 2.5 * step)
     residual = samples - trend_of(samples, interval_s, longest_s)
     longest = max(2, round(longest_s / interval_s))
     gap = max(2, round(0.005 / interval_s))
     out: list[Excursion] = []
-    sigma_raw = MAD_TO_SIGMA * float(np.median(np.abs(residual[:: max(1, residual.size // 200_000)])))
+    # On a steep slope the running median picks the very samples it is held against: differences see that noise.
+    sigma_raw = max(robust_sigma(residual[:: max(1, residual.size // 200_000)], step), sample_noise(samples))
     tight: dict[float, list[tuple[int, int]]] = {}
     for sign in (-1.0, 1.0):
         signed = sign * residual
-        flagged = _strongest(joined(_flagged(signed, interval_s, longest, floor, sigmas), gap), signed)
+        flagged = _strongest(joined(_flagged(signed, interval_s, longest, floor, sigmas, sigma_raw), gap), signed)
         tight[sign] = joined([_limits_of(signed, f, sigma_raw, longest) for f in flagged], 1)
     every = [(a, b, float(np.abs(residual[a:b]).max())) for intervals in tight.values() for a, b in intervals]
     for sign, intervals in tight.items():
@@ -76,14 +78,16 @@ def trend_of(samples: Samples, interval_s: float, longest_s: float = 0.150) -> S
     return np.interp(np.arange(samples.size), centres, grid)
 
 
-def _flagged(signed: Samples, interval_s: float, longest: int, floor: float, sigmas: float) -> list[tuple[int, int]]:
+def _flagged(
+    signed: Samples, interval_s: float, longest: int, floor: float, sigmas: float, sigma: float
+) -> list[tuple[int, int]]:
     """Intervals in which a mean over 1, 2, 4, ... samples stands out to the positive side."""
     out: list[tuple[int, int]] = []
     means, width = signed, 1
     while width <= longest and means.size >= 8:
         z = max(sigmas, np.sqrt(2 * np.log(means.size)) + 1.2)
         window = max(16, round(_WINDOW_S / (interval_s * width)))
-        above = _above(means, window, floor, z)
+        above = _above(means, window, floor, z, sigma / np.sqrt(width))
         out += [(a * width, b * width) for a, b in runs(above)]
         # What stood out already must not make a whole coarser block stand out.
         means = np.where(above, 0.0, means)
@@ -94,9 +98,9 @@ def _flagged(signed: Samples, interval_s: float, longest: int, floor: float, sig
     return out
 
 
-def _above(means: Samples, window: int, floor: float, z: float) -> np.ndarray:
-    """Mask of means above the threshold of the larger of local (about a second) and overall noise."""
-    overall = MAD_TO_SIGMA * float(np.median(np.abs(means[:: max(1, means.size // 100_000)])))
+def _above(means: Samples, window: int, floor: float, z: float, sigma: float) -> np.ndarray:
+    """Mask of means above the threshold of the largest of local (about a second), overall and known noise."""
+    overall = max(sigma, MAD_TO_SIGMA * float(np.median(np.abs(means[:: max(1, means.size // 100_000)]))))
     high = means > max(floor, z * overall)
     for start in range(0, means.size, window):
         part = means[start : start + window]
@@ -136,18 +140,19 @@ def _examined(
     right = _line(samples, stop, min(samples.size, stop + side), others)
     if left is None or right is None:
         return None
-    (l_slope, l_off), (r_slope, r_off) = left, right
-    before, after = l_slope * start + l_off, r_slope * stop + r_off
+    before, after = left.at(start), right.at(stop)
     x = np.arange(start, stop)
     chord = before + (after - before) * (x - start) / max(stop - start, 1)
     # What either neighbouring slope, carried on, reaches is a turn, a corner or a step of the movement.
-    beyond = max(0.0, *(sign * (slope * peak + offset - chord[peak - start]) for slope, offset in (left, right)))
+    beyond = max(0.0, *(sign * (line.at(peak) - chord[peak - start]) for line in (left, right)))
     departure = sign * (samples[start:stop] - chord)
     mean_of = max(1, (stop - start) // 4)
     smooth = float(running_mean(departure, mean_of).max())
     around = running_mean(signed[max(0, start - 4 * longest) : stop + 4 * longest], mean_of)
     noise = max(sigma / np.sqrt(mean_of), MAD_TO_SIGMA * float(np.median(np.abs(around))))
-    if smooth - beyond < max(0.8 * floor, sigmas * noise):
+    # The chord is itself drawn through noise: what its ends may be off is no excursion either.
+    doubt = sigma * max(left.doubt(peak), right.doubt(peak))
+    if smooth - beyond < max(0.8 * floor, sigmas * float(np.hypot(noise, doubt))):
         return None
     depth = sign * max(_bottom(departure, sigma), smooth)
     return Excursion(start, stop, peak, float(depth), float(chord[peak - start]), sigma)
@@ -169,6 +174,8 @@ def _limits_of(signed: Samples, flagged: tuple[int, int], sigma: float, longest:
     left = int(np.flatnonzero(below[:at])[-1]) + 1 if below[:at].any() else 0
     right = at + int(np.argmax(below[at:])) if below[at:].any() else above.size
     inner = np.flatnonzero(smooth[left:right] >= edge)
+    if inner.size == 0:
+        return flagged
     first, last = offset + left + int(inner[0]), offset + left + int(inner[-1])
     # The mean has widened it by up to half its length on either side.
     raw_edge = max(edge, 2 * sigma)
@@ -179,7 +186,24 @@ def _limits_of(signed: Samples, flagged: tuple[int, int], sigma: float, longest:
     return first, max(last, first) + 1
 
 
-def _line(samples: Samples, lo: int, hi: int, skip: list[tuple[int, int]]) -> tuple[float, float] | None:
+@dataclass(frozen=True, slots=True)
+class _Line:
+    """A straight line through `points` samples beside an excursion."""
+
+    slope: float
+    offset: float
+    middle: float
+    points: int
+
+    def at(self, index: int) -> float:
+        return self.slope * index + self.offset
+
+    def doubt(self, index: int) -> float:
+        """Standard error of the line there, in standard deviations of one sample (least squares of even points)."""
+        return float(np.sqrt(1 / self.points + 12 * (index - self.middle) ** 2 / self.points**3))
+
+
+def _line(samples: Samples, lo: int, hi: int, skip: list[tuple[int, int]]) -> _Line | None:
     x = np.arange(lo, hi)
     for a, b in skip:
         if a < hi and b > lo:
@@ -187,9 +211,9 @@ def _line(samples: Samples, lo: int, hi: int, skip: list[tuple[int, int]]) -> tu
     if x.size == 0:
         return None
     if x.size < 4:
-        return 0.0, float(np.median(samples[x]))
+        return _Line(0.0, float(np.median(samples[x])), float(x.mean()), int(x.size))
     slope, offset = np.polyfit(x - lo, samples[x], 1)
-    return float(slope), float(offset - slope * lo)
+    return _Line(float(slope), float(offset - slope * lo), float(x.mean()), int(x.size))
 
 
 def _bottom(departure: Samples, sigma: float) -> float:

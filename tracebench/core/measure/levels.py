@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from tracebench.core.capture import Samples
-from tracebench.core.measure.noise import detrended, resolution, robust_sigma
+from tracebench.core.measure.noise import detrended, grouped_median, resolution, robust_sigma
 
 _BLOCKS = 16
 
@@ -41,23 +41,6 @@ def _mode(samples: Samples, edges: Samples, peak: int) -> float:
     width = edges[1] - edges[0]
     near = samples[(samples >= edges[peak] - width) & (samples <= edges[peak + 1] + width)]
     return float(near.mean())
-
-
-def grouped_median(samples: Samples, step: float) -> float:
-    """Median of samples that stand for codes `step` wide: interpolated inside the middle code.
-
-    Where noise stirs only a few codes the plain median sticks to one of them; the interpolated median of
-    grouped data (a textbook formula) does not. Equal samples give their own value.
-    """
-    middle = float(np.median(samples))
-    if step == 0:
-        return middle
-    below = int((samples < middle - 0.5 * step).sum())
-    within = int((np.abs(samples - middle) <= 0.5 * step).sum())
-    # With nearly all samples in one code the others are strays, not neighbours.
-    if within == 0 or within > 0.9 * samples.size:
-        return middle
-    return middle - 0.5 * step + step * (samples.size / 2 - below) / within
 
 
 def level_of(samples: Samples) -> Level:

@@ -7,8 +7,8 @@ import numpy as np
 from tracebench.core.answer import Phase
 from tracebench.core.circuits.kinds.throttle.work import Sweep
 from tracebench.core.circuits.work import TRIM, inner
-from tracebench.core.measure.levels import Level, grouped_median, level_of
-from tracebench.core.measure.noise import MAD_TO_SIGMA, detrended, resolution
+from tracebench.core.measure.levels import Level, level_of
+from tracebench.core.measure.noise import detrended, grouped_median, resolution, robust_sigma
 from tracebench.core.measure.sweeps import Rest
 
 Rests = list[tuple[Phase, Level]]
@@ -66,7 +66,7 @@ def _closed(work: Sweep, closed: list[Phase]) -> None:
     work.add("closed_v", level.value, "V", level.uncertainty, inner(longest), "signal")
     pooled = np.concatenate([detrended(p) for p in parts])
     step = resolution(work.capture.lanes["signal"].samples)
-    sigma = MAD_TO_SIGMA * grouped_median(np.abs(pooled - grouped_median(pooled, step)), step)
+    sigma = robust_sigma(pooled - grouped_median(pooled, step), step)
     # Standard error of a MAD-based sigma of normal noise: 1.17 sigma / sqrt(n) (asymptotic efficiency 37 %).
     work.add("noise_mv", 1000 * sigma, "mV", 1000 * 1.17 * sigma / np.sqrt(pooled.size), inner(longest), "signal")
     if sigma > 0.021:
