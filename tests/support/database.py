@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import atexit
 import secrets
 import shutil
 import tempfile
@@ -23,6 +24,7 @@ def shared_server() -> Database:
     global _shared
     if _shared is None:
         _shared = start_database(Path(tempfile.mkdtemp(prefix="tracebench-test-")))
+        atexit.register(stop_shared)
     return _shared
 
 

@@ -9,12 +9,41 @@ from tracebench.core.answer import Answer, LaneInfo, Limit, Phase
 from tracebench.core.capture import Capture
 from tracebench.core.circuits import verdict
 from tracebench.core.circuits.circuit import Circuit, FindingSpec, Told
-from tracebench.core.circuits.kinds import throttle_position
+from tracebench.core.circuits.kinds import (
+    airflow_frequency,
+    airflow_voltage,
+    charging,
+    crank_position,
+    manifold_pressure,
+    oxygen_switching,
+    oxygen_wideband,
+    pedal_position,
+    rail_pressure,
+    supply_ground,
+    temperature,
+    throttle_position,
+)
 from tracebench.core.circuits.setup_findings import SETUP_FINDINGS
 from tracebench.core.errors import BadCapture, BadOption, UnknownCircuit
 from tracebench.core.limits import judge, merged
 
-CIRCUITS: Mapping[str, Circuit] = {c.code: c for c in (throttle_position.CIRCUIT,)}
+CIRCUITS: Mapping[str, Circuit] = {
+    c.code: c
+    for c in (
+        throttle_position.CIRCUIT,
+        pedal_position.CIRCUIT,
+        manifold_pressure.CIRCUIT,
+        airflow_voltage.CIRCUIT,
+        airflow_frequency.CIRCUIT,
+        oxygen_switching.CIRCUIT,
+        oxygen_wideband.CIRCUIT,
+        rail_pressure.CIRCUIT,
+        crank_position.CIRCUIT,
+        temperature.CIRCUIT,
+        supply_ground.CIRCUIT,
+        charging.CIRCUIT,
+    )
+}
 
 
 def circuit(code: str) -> Circuit:
@@ -53,7 +82,7 @@ def measure(
         for limit in kind.limits
         if not (school and (spec := kind.reading(limit.reading)) is not None and spec.school)
     ]
-    judged = judge(measured.readings, merged(defaults, limits))
+    judged = judge(measured.readings, merged((*defaults, *measured.limits), limits))
     findings = (*measured.findings, *verdict.from_limits(kind, measured, judged))
     call, because = verdict.call(kind, findings, judged)
     return Answer(

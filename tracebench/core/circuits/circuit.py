@@ -13,6 +13,10 @@ Role = Literal["signal", "current", "supply", "ground", "sync", "scan"]
 """What a lane is for; the interface draws by role, never by channel number."""
 
 
+How = Literal["level", "difference", "span", "number"]
+"""How pegs give a reading: the level at or between them, their difference in value or in time, or typed."""
+
+
 @dataclass(frozen=True, slots=True)
 class LaneSpec:
     """A lane of a circuit. `plausible` is the span that a sound or faulty circuit can reach, in `unit`."""
@@ -33,7 +37,7 @@ class PhaseSpec:
 
 @dataclass(frozen=True, slots=True)
 class ReadingSpec:
-    """A reading: what it is called, how it is defined, how many decimals people see, which phase it is read in."""
+    """A reading: what it is called, how it is defined and read, how many decimals people see, and in which phase."""
 
     id: str
     title: str
@@ -42,6 +46,8 @@ class ReadingSpec:
     decimals: int
     phase: str | None = None
     school: bool = False
+    lane: str = "signal"
+    how: How = "level"
 
 
 @dataclass(frozen=True, slots=True)
@@ -114,6 +120,8 @@ class Measured:
     readings: tuple[Reading, ...]
     findings: tuple[Finding, ...]
     missing: tuple[Missing, ...]
+    limits: tuple[Limit, ...] = ()
+    """Common-practice limits that depend on the capture: a type told, a key state, the day's barometer."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -132,7 +140,7 @@ class Circuit:
     next_tests: tuple[Choice, ...]
     setup_advice: tuple[str, ...]
     proof_phases: tuple[str, ...]
-    """Phases whose whole course shows a part to be sound; evidence for `sound` covers one of them."""
+    """Phases whose whole course shows a part to be sound; evidence for `sound` covers one. None given: any stretch."""
     measure: Callable[[Capture, Told], Measured]
 
     def lane(self, name: str) -> LaneSpec:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 
-from tracebench.core.answer import Finding, Kind, Missing, Phase, Reading
+from tracebench.core.answer import Finding, Kind, Limit, Missing, Phase, Reading
 from tracebench.core.capture import Capture, Samples
 from tracebench.core.circuits.circuit import Measured, Told
 from tracebench.core.errors import BadOption
@@ -27,6 +27,7 @@ class Work:
     readings: list[Reading] = field(default_factory=list)
     missing: list[Missing] = field(default_factory=list)
     phases: list[Phase] = field(default_factory=list)
+    limits: list[Limit] = field(default_factory=list)
 
     # --- where things are ---
 
@@ -144,6 +145,7 @@ class Work:
             tuple(self.readings),
             tuple(sorted(self.findings, key=lambda f: f.from_s)),
             tuple(self.missing),
+            tuple(self.limits),
         )
 
 

@@ -1,0 +1,212 @@
+"""Digital mass airflow: a square wave whose frequency rises with the air. Limits: common practice, no source."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from tracebench.core.answer import Limit
+from tracebench.core.capture import Capture, Samples
+from tracebench.core.circuits import running
+from tracebench.core.circuits import setup_findings as setup
+from tracebench.core.circuits.circuit import (
+    Circuit,
+    FindingSpec,
+    LaneSpec,
+    LimitFinding,
+    Measured,
+    PhaseSpec,
+    ReadingSpec,
+    Told,
+)
+from tracebench.core.circuits.kinds import common
+from tracebench.core.circuits.kinds.airflow_voltage import AIR_CAUSES, AIR_TESTS
+from tracebench.core.circuits.load_steps import Steps, find_states
+from tracebench.core.circuits.running import Grid
+from tracebench.core.circuits.work import Work, inner
+from tracebench.core.measure.edges import Edges, find_edges, swing_thresholds
+from tracebench.core.measure.levels import level_of
+from tracebench.core.measure.noise import sample_noise
+from tracebench.core.measure.series import running_median
+
+GAP = 1.6
+"""A period over this many times its neighbours' median has pulses missing."""
+
+LEAST_GROWTH = 1.5
+"""Peak over idle frequency of a sound sensor in a snap or at load (common practice, no published source)."""
+
+SLOWEST_EDGE = 0.25
+"""Part of a period that an edge may take before the trace counts as filtered."""
+
+
+def measure(capture: Capture, told: Told) -> Measured:
+    """Levels, frequency, duty and missing pulses; phases on the trend of the frequency."""
+    work = Work(capture, told)
+    running.put_polarity_right(work, "signal")
+    if not setup.is_flat(work.capture.lanes["signal"].samples, 0.0):
+        setup.put_scale_right(work, "signal", 2.5, 14.0)
+    samples = work.capture.lanes["signal"].samples
+    if setup.is_flat(samples, 0.3):
+        _no_signal(work, samples)
+        return _done(work)
+    low, high = swing_thresholds(samples, 0.3)
+    edges = find_edges(samples, low, high)
+    if edges.rising.size < 4:
+        work.setup("too_short", f"only {edges.rising.size} pulses in this capture", "signal", hides=True)
+        return _done(work)
+    _levels(work, samples)
+    periods = np.diff(edges.rising)
+    usual = running_median(periods, 9)
+    _sampling(work, samples, usual)
+    _frequency(work, edges, periods, usual)
+    _duty(work, edges)
+    running.check_range(work, "signal", 0.5)
+    return _done(work)
+
+
+def _done(work: Work) -> Measured:
+    running.need_phases(work, ("idle",), "capture steady idle")
+    read_in = {"idle_hz": "idle", "peak_hz": "snap"}
+    running.note_missing(work, CIRCUIT.reading_ids, read_in)
+    return work.measured()
+
+
+def _no_signal(work: Work, samples: Samples) -> None:
+    work.settle_phases([])
+    level = level_of(running.thin(samples))
+    if level.value > 3.0 or work.told.phases:
+        text = f"rests at {level.value:.2f} V: powered, but no pulses"
+        work.fault("no_signal", text, None, "signal", level.value, "V")
+    else:
+        work.setup("flat_line", f"stays at {level.value:.2f} V: probe, key or plug first", "signal", hides=True)
+
+
+def _levels(work: Work, samples: Samples) -> None:
+    low, high = swing_thresholds(samples, 0.3)
+    for reading_id, part in (("low_v", samples[samples < low]), ("high_v", samples[samples > high])):
+        level = level_of(running.thin(part))
+        work.add(reading_id, level.value, "V", level.uncertainty, work.whole, "signal")
+
+
+def _sampling(work: Work, samples: Samples, usual: Samples) -> None:
+    shortest = float(np.percentile(usual, 2))
+    if shortest < setup.FEWEST_SAMPLES:
+        text = f"{shortest:.2g} samples across a pulse; {setup.FEWEST_SAMPLES} are needed"
+        work.setup("undersampled", text, "signal", hides=True)
+        return
+    low, high = swing_thresholds(samples, 0.1)
+    passing = float(np.mean((running.thin(samples) > low) & (running.thin(samples) < high)))
+    if passing > 2 * SLOWEST_EDGE and sample_noise(samples) < 0.01 * (high - low):
+        text = f"edges take {50 * passing:.0f} % of a period each and there is no noise: a filter is on"
+        work.setup("over_filtered", text, "signal", hides=True)
+
+
+def _frequency(work: Work, edges: Edges, periods: Samples, usual: Samples) -> None:
+    interval = work.capture.interval_s
+    gaps = np.flatnonzero(periods > GAP * usual)
+    lost = int(np.sum(np.round(periods[gaps] / usual[gaps]) - 1)) if gaps.size else 0
+    span = work.span(round(edges.rising[gaps[0]]), round(edges.rising[gaps[-1] + 1])) if gaps.size else work.whole
+    work.add("missing_pulses_count", lost, "", 0.0, span, "signal")
+    for k in gaps[:20]:
+        here = work.capture.time_s(edges.rising[k]), work.capture.time_s(edges.rising[k + 1])
+        count = round(float(periods[k] / usual[k])) - 1
+        text = f"{count} pulse{'s' if count > 1 else ''} missing between pulses of {1e6 * usual[k] * interval:.0f} us"
+        work.fault("missing_pulses", text, here, "signal", float(count), "")
+    times = 0.5 * (edges.rising[:-1] + edges.rising[1:])
+    step_s = max(0.010, 3 * float(np.median(periods)) * interval)
+    size = max(4, int(work.capture.duration_s / step_s))
+    at = (np.arange(size) + 0.5) * step_s / interval
+    trend = np.interp(at, times, 1 / (usual * interval))
+    grid = Grid(trend, step_s, work.capture.start_s)
+    middle = float(np.median(trend))
+    steps = Steps(0.05 * middle, 0.0, 2.2 * float(np.percentile(trend, 10)), 0.35 * float(np.percentile(trend, 10)))
+    found, _ = find_states(grid, steps)
+    work.settle_phases(found)
+    _read_trend(work, edges, periods, usual, interval)
+
+
+def _read_trend(work: Work, edges: Edges, periods: Samples, usual: Samples, interval: float) -> None:
+    good = periods <= GAP * usual
+    starts = work.capture.start_s + edges.rising[:-1] * interval
+    idle = work.phase("idle")
+    jitter = float(np.median(np.abs(np.diff(periods)))) * interval
+    if idle is not None:
+        span = inner(idle)
+        inside = good & (starts >= span[0]) & (starts <= span[1])
+        if inside.sum() >= 3:
+            period = float(np.median(periods[inside])) * interval
+            doubt = max(jitter, 0.05 * interval) / np.sqrt(inside.sum()) / period**2
+            work.add("idle_hz", 1 / period, "Hz", doubt, span, "signal")
+    steady = running_median(np.where(good, periods, usual), 5)
+    at = int(np.argmin(steady))
+    period = float(steady[at]) * interval
+    where = (float(starts[at]), float(starts[at]) + period)
+    loaded = any(p.name in ("snap", "steady_2500", "steady_4000") for p in work.phases)
+    if loaded:
+        work.add("peak_hz", 1 / period, "Hz", max(jitter, 0.3 * interval) / period**2, where, "signal")
+        idle_hz = work.value("idle_hz")
+        if idle_hz is not None and 1 / period < LEAST_GROWTH * idle_hz:
+            text = f"reaches only {1 / period:.0f} Hz under load where idle is {idle_hz:.0f} Hz"
+            work.fault("low_under_load", text, where, "signal", 1 / period, "Hz")
+
+
+def _duty(work: Work, edges: Edges) -> None:
+    after = np.searchsorted(edges.falling, edges.rising[:-1])
+    usable = after < edges.falling.size
+    highs = edges.falling[np.minimum(after, edges.falling.size - 1)] - edges.rising[:-1]
+    shares = 100 * highs / np.diff(edges.rising)
+    shares = shares[usable & (highs > 0) & (shares < 100)]
+    if shares.size:
+        doubt = float(np.std(shares)) / np.sqrt(shares.size) + 1e-3
+        work.add("duty_pct", float(np.median(shares)), "%", doubt, work.whole, "signal")
+
+
+CIRCUIT = Circuit(
+    code="airflow-frequency",
+    title="Airflow, frequency",
+    lanes=(LaneSpec("signal", "Airflow", "signal", "V", True, (-0.5, 14.0)),),
+    phases=(
+        PhaseSpec("key_on", False),
+        PhaseSpec("crank", False),
+        PhaseSpec("idle", True),
+        PhaseSpec("steady_2500", False),
+        PhaseSpec("steady_4000", False),
+        PhaseSpec("snap", False),
+    ),
+    readings=(
+        ReadingSpec("low_v", "Low level", "V", "level of the low state", 2),
+        ReadingSpec("high_v", "High level", "V", "level of the high state", 2),
+        ReadingSpec("idle_hz", "Idle frequency", "Hz", "pulses a second at idle", 0, "idle", how="number"),
+        ReadingSpec("peak_hz", "Highest frequency", "Hz", "highest of five-pulse medians", 0, "snap", how="number"),
+        ReadingSpec("duty_pct", "Duty", "%", "share of a period that is high", 1, how="number"),
+        ReadingSpec("missing_pulses_count", "Missing pulses", "", "gaps over 1.6 local periods", 0, how="number"),
+    ),
+    limits=(
+        Limit("low_v", None, 0.5),
+        Limit("high_v", 4.5, None),
+        Limit("duty_pct", 40.0, 60.0, condemns=False),
+        Limit("missing_pulses_count", None, 0.0),
+    ),
+    findings=(
+        FindingSpec("missing_pulses", "Missing pulses", "fault", "wiring", common.PART),
+        FindingSpec("low_swing", "Swing too low", "fault", "supply", common.WIRES),
+        FindingSpec(
+            "low_under_load", "Low under load", "fault", "contaminated", ("leak-test", "scan-data", "compare-part")
+        ),
+        FindingSpec("no_signal", "No signal", "fault", "sensor", common.PART),
+    ),
+    limit_findings=(
+        LimitFinding("low_v", "high", "low_swing", "rests low at {value} V, over {limit} V"),
+        LimitFinding("high_v", "low", "low_swing", "reaches only {value} V high, under {limit} V"),
+        LimitFinding("missing_pulses_count", "high", "missing_pulses", ""),
+    ),
+    options=(),
+    cautions=(common.RUNNING, common.SNAP, common.BACK_PROBE, common.SECURE),
+    causes=common.causes(*AIR_CAUSES, *common.SUPPLY_CAUSES),
+    next_tests=common.next_tests(*AIR_TESTS),
+    setup_advice=(
+        "Idle and a snap in one record",
+        "10 V range, ten samples a pulse: 100,000 a second for 10 kHz",
+    ),
+    proof_phases=("snap", "steady_4000", "steady_2500", "idle"),
+    measure=measure,
+)

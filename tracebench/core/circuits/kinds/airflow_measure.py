@@ -1,0 +1,179 @@
+"""Measuring of airflow sensors: a level or a frequency that rises with the air drawn in."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from tracebench.core.answer import Limit
+from tracebench.core.capture import Capture, Samples
+from tracebench.core.circuits import running
+from tracebench.core.circuits import setup_findings as setup
+from tracebench.core.circuits.circuit import Measured, Told
+from tracebench.core.circuits.load_steps import Steps, find_states, find_surge
+from tracebench.core.circuits.running import Grid
+from tracebench.core.circuits.work import Span, Work
+from tracebench.core.measure.excursions import Excursion, find_excursions
+from tracebench.core.measure.levels import level_of
+from tracebench.core.measure.noise import sample_noise
+from tracebench.core.measure.series import bridged, running_mean, running_median
+from tracebench.core.measure.transitions import crossing
+
+VOLTAGE = Steps(tolerance=0.06, key_on_below=0.8, steady_4000_above=1.98, least_rise=0.5)
+SURGE_V = 0.06
+LEAST_GROWTH_V = 0.5
+"""From idle to 4,000 a sound voltage-type sensor grows by at least this (common practice, no published source)."""
+
+TYPE_LIMITS: dict[str, tuple[tuple[str, float | None, float | None], ...]] = {
+    "A": (
+        ("key_on_v", 0.35, 0.45),
+        ("idle_v", 0.9, 1.2),
+        ("v_2500", 1.5, 1.9),
+        ("v_4000", 2.0, 2.5),
+    ),
+    "B": (("key_on_v", 0.45, 0.75), ("crank_v", 1.3, 1.6), ("idle_v", 0.7, 1.7)),
+    "either": (
+        ("key_on_v", 0.35, 0.75),
+        ("crank_v", 0.9, 1.7),
+        ("idle_v", 0.7, 2.0),
+        ("v_2500", 1.5, 2.0),
+        ("v_4000", 2.0, 2.8),
+    ),
+}
+"""Common practice, no published source; without a type the union of both, a cold fast idle included."""
+
+_IDS = {
+    "key_on_v": "key_on",
+    "crank_v": "crank",
+    "idle_v": "idle",
+    "v_2500": "steady_2500",
+    "v_4000": "steady_4000",
+}
+
+
+def measure_voltage(capture: Capture, told: Told) -> Measured:
+    """All readings and findings of a voltage-type airflow sensor."""
+    work = Work(capture, told)
+    running.put_polarity_right(work, "signal")
+    running.unswap(work, "supply", "ground", (8.0, 17.0), (-0.5, 1.5))
+    running.unswap(work, "signal", "supply", (0.0, 5.5), (8.0, 17.0))
+    if not setup.is_flat(work.capture.lanes["signal"].samples, 0.0):
+        setup.put_scale_right(work, "signal", 0.9, 5.1)
+    supply = running.read_steady_lane(work, "supply_v", "supply")
+    running.read_steady_lane(work, "ground_v", "ground")
+    held = bridged(work.capture.lanes["signal"].samples, running.take_slips(work, "signal"))
+    if setup.is_flat(held, 0.08) and _no_signal(work, held, supply is not None and supply.value > 8.0):
+        running.note_missing(work, (*_IDS, *_SNAP_IDS, "dropouts_count"), {})
+        return work.measured()
+    grid = running.on_grid(work, held, 0.010)
+    found, snaps = find_states(grid, VOLTAGE)
+    work.settle_phases(found)
+    clean = _take_dropouts(work, held, grid, snaps)
+    for reading_id, name in _IDS.items():
+        running.read_level(work, reading_id, work.phase(name), "signal")
+    _read_snap(work, clean)
+    _judge_levels(work)
+    running.check_rate(work, "a surge of 60 ms", 0.060)
+    running.check_clipped(work, "signal")
+    running.check_range(work, "signal", 0.1)
+    running.need_phases(work, ("idle",), "capture warm idle")
+    if not {"steady_2500", "steady_4000", "snap"} & {p.name for p in work.phases}:
+        text = "no load phase in this capture: capture steady 2,500, 4,000 or a snap as well as idle"
+        work.setup("missing_phase", text, "signal", hides=True)
+    running.note_missing(work, (*_IDS, *_SNAP_IDS, "dropouts_count"), {**_IDS, **dict.fromkeys(_SNAP_IDS, "snap")})
+    return work.measured()
+
+
+_SNAP_IDS = ("snap_peak_v", "snap_dip_v", "snap_top_v", "surge_ms")
+
+
+def _no_signal(work: Work, held: Samples, powered: bool) -> bool:
+    level = level_of(running.thin(held))
+    if level.value > 0.25:
+        return False
+    if powered or work.told.phases:
+        text = f"stays at {level.value:.2f} V while the sensor is powered"
+        work.fault("no_signal", text, None, "signal", level.value, "V")
+    else:
+        work.setup("flat_line", f"stays at {level.value:.2f} V: probe, key or plug first", "signal", hides=True)
+    running.need_phases(work, ("idle",), "nothing moves in this capture")
+    return True
+
+
+def _take_dropouts(work: Work, held: Samples, grid: Grid, snaps: list[tuple[int, int]]) -> Samples:
+    """The signal without excursions; what is no part of a snap or of the run-up is a dropout where it falls."""
+    moving = [(grid.time_s(a) - 0.1, grid.time_s(b)) for a, b in snaps]
+    moving += [(p.from_s - 0.4, p.to_s + 0.4) for p in work.phases_of("crank")]
+    found = [
+        e
+        for e in find_excursions(held, work.capture.interval_s, 0.150, 0.12)
+        if not any(a <= work.capture.time_s(e.peak) <= b for a, b in moving)
+    ]
+    falls = [e for e in found if e.depth < 0]
+    for e in falls:
+        _dropout(work, e)
+    work.add("dropouts_count", len(falls), "", 0.0, work.whole, "signal")
+    return bridged(held, [(e.start, e.stop) for e in found])
+
+
+def _dropout(work: Work, e: Excursion) -> None:
+    span = work.span(e.start, e.stop)
+    text = f"falls {-e.depth:.2f} V below its trend for {1000 * (span[1] - span[0]):.3g} ms"
+    work.fault("dropout", text, span, "signal", -e.depth, "V")
+
+
+def _read_snap(work: Work, clean: Samples) -> None:
+    snap = next(iter(work.phases_of("snap")), None)
+    if snap is None:
+        return
+    interval = work.capture.interval_s
+    start, stop = work.indices((snap.from_s - 0.05, snap.to_s))
+    block = max(1, round(0.005 / interval))
+    # Noise must not make a surge: over 15 ms it is down by the root of the samples in them.
+    smooth = running_mean(running_median(clean[start:stop], 3 * block), 3 * block)
+    doubt = sample_noise(clean) / np.sqrt(3 * block) + 0.3 * running.coarse(clean)
+    surge = find_surge(smooth, interval, 0, smooth.size, max(SURGE_V, 6 * doubt))
+    parts: list[tuple[str, int | None]] = [
+        ("snap_peak_v", surge.peak),
+        ("snap_dip_v", surge.dip),
+        ("snap_top_v", surge.top),
+    ]
+    for reading_id, at in parts:
+        if at is not None:
+            here = work.capture.time_s(start + at)
+            work.add(reading_id, float(smooth[at]), "V", doubt, (here - 0.0075, here + 0.0075), "signal")
+    if surge.peak is None:
+        text = "climbs with speed only: the first surge of the filling manifold is missing"
+        work.fault("missing_surge", text, (snap.from_s, snap.to_s), "signal")
+        return
+    _surge_time(work, start, stop, surge.peak)
+
+
+def _surge_time(work: Work, start: int, stop: int, peak: int) -> None:
+    throttle = work.lane("throttle")
+    if throttle is None:
+        work.miss("surge_ms", "no throttle lane in this capture")
+        return
+    before = max(0, start - round(0.5 / work.capture.interval_s))
+    part = throttle[before:stop]
+    shut, opened = float(np.percentile(part, 2)), float(np.percentile(part, 98))
+    half = crossing(throttle, before, before + int(np.argmax(part)) + 1, 0.5 * (shut + opened), opened - shut)
+    if opened - shut < 0.5 or half is None:
+        work.miss("surge_ms", "the throttle does not move in this capture")
+        return
+    interval = work.capture.interval_s
+    took = (start + peak - half.index) * interval
+    span: Span = (work.capture.time_s(half.index), work.capture.time_s(start + peak))
+    work.add("surge_ms", 1000 * took, "ms", 1000 * float(np.hypot(half.uncertainty * interval, 0.004)), span, "signal")
+
+
+def _judge_levels(work: Work) -> None:
+    kind = work.told.options.get("type", "either")
+    work.limits += [Limit(r, low, high) for r, low, high in TYPE_LIMITS[kind]]
+    idle, v_2500, v_4000 = (work.value(r) for r in ("idle_v", "v_2500", "v_4000"))
+    rising = [v for v in (idle, v_2500, v_4000) if v is not None]
+    if rising != sorted(rising):
+        work.fault("not_rising", "the output does not rise from idle over 2,500 to 4,000", None, "signal")
+    top = v_4000 if v_4000 is not None else work.value("snap_top_v")
+    if idle is not None and top is not None and top - idle < LEAST_GROWTH_V:
+        text = f"grows by only {top - idle:.2f} V from idle to load: contaminated element, or air that is not drawn in"
+        work.fault("low_under_load", text, None, "signal", top - idle, "V")

@@ -1,0 +1,232 @@
+"""Alternator with sense wire, case ground and load command. Limits: common practice, no published source."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from tracebench.core.answer import Limit
+from tracebench.core.capture import Capture, Samples
+from tracebench.core.circuits import running
+from tracebench.core.circuits import setup_findings as setup
+from tracebench.core.circuits.circuit import (
+    Choice,
+    Circuit,
+    FindingSpec,
+    LaneSpec,
+    LimitFinding,
+    Measured,
+    OptionSpec,
+    ReadingSpec,
+    Told,
+)
+from tracebench.core.circuits.kinds import common
+from tracebench.core.circuits.running import Grid
+from tracebench.core.circuits.work import Work
+from tracebench.core.measure.edges import find_edges, swing_thresholds
+from tracebench.core.measure.levels import level_of
+from tracebench.core.measure.noise import sample_noise
+from tracebench.core.measure.series import joined, running_mean, runs
+
+OVER_V = 15.0
+OVER_FROM_S = 0.2
+PULSES_FROM_HZ = 20.0
+COURSE = 10
+"""Equal parts of the record in which the course of the command is read."""
+
+DUTY_RISE_PCT = 10.0
+RIPPLE_RATE_HZ = 500.0
+
+
+def measure(capture: Capture, told: Told) -> Measured:
+    """Sense voltage, case ground, command and ripple; what explains an overcharge and what does not."""
+    work = Work(capture, told)
+    work.settle_phases([])
+    running.put_polarity_right(work, "sense")
+    running.unswap(work, "sense", "case_ground", (9.0, 18.0), (-1.0, 3.0))
+    setup.put_scale_right(work, "sense", 9.0, 17.0)
+    sense = work.capture.lanes["sense"].samples
+    if float(np.percentile(np.abs(running.thin(sense)), 99)) < 0.5:
+        work.setup("flat_line", "nothing comes from the sense wire: probe or fuse first", "sense", hides=True)
+        running.note_missing(work, CIRCUIT.reading_ids, {})
+        return work.measured()
+    level = level_of(running.thin(sense))
+    work.add("sense_v", level.value, "V", level.uncertainty, work.whole, "sense")
+    grid = running.on_grid(work, sense, 0.020)
+    top = int(np.argmax(grid.values))
+    work.add("sense_max_v", float(grid.values[top]), "V", level.uncertainty, _round(grid, top), "sense")
+    duty = _command(work)
+    _case_ground(work)
+    _over(work, grid, duty)
+    _ripple(work, sense)
+    if work.capture.duration_s < 1.0:
+        work.setup("too_short", "under a second: charging needs a record of seconds to minutes", "sense", hides=True)
+    running.check_clipped(work, "sense", 0.05)
+    running.check_range(work, "sense", 0.5)
+    running.note_missing(work, CIRCUIT.reading_ids, {})
+    return work.measured()
+
+
+def _round(grid: Grid, at: int) -> tuple[float, float]:
+    return grid.time_s(at), grid.time_s(at + 1)
+
+
+def _command(work: Work) -> Grid | None:
+    """Duty in percent on a grid: the lane's own figure, or worked out from its pulses."""
+    samples = work.lane("command")
+    if samples is None:
+        work.miss("command_duty_pct", "no command lane in this capture")
+        return None
+    grid = running.on_grid(work, samples, 0.050)
+    edges = find_edges(samples, *swing_thresholds(samples, 0.3))
+    rate = edges.rising.size / work.capture.duration_s
+    if rate > PULSES_FROM_HZ and edges.falling.size > 2 and edges.rising.size > 2:
+        grid = _from_pulses(work, edges.rising, edges.falling, grid)
+    parts = np.array_split(grid.values, COURSE)
+    edge_s = np.linspace(*work.whole, COURSE + 1)
+    for k, part in enumerate(parts):
+        if part.size:
+            span = (float(edge_s[k]), float(edge_s[k + 1]))
+            doubt = float(np.std(part)) / np.sqrt(part.size) + 0.01
+            work.add("command_duty_pct", float(np.median(part)), "%", doubt, span, "command", cycle=k + 1)
+    doubt = float(np.std(grid.values)) / np.sqrt(grid.values.size) + 0.01
+    work.add("command_duty_pct", float(np.median(grid.values)), "%", doubt, work.whole, "command")
+    return grid
+
+
+def _from_pulses(work: Work, rising: np.ndarray, falling: np.ndarray, grid: Grid) -> Grid:
+    after = np.searchsorted(falling, rising[:-1])
+    usable = after < falling.size
+    starts, ends = rising[:-1][usable], falling[after[usable]]
+    shares = 100 * (ends - starts) / np.diff(rising)[usable]
+    good = (shares > 0) & (shares < 100)
+    at = (np.arange(grid.values.size) + 0.5) * grid.interval_s / work.capture.interval_s
+    return Grid(np.interp(at, starts[good], shares[good]), grid.interval_s, grid.start_s)
+
+
+def _case_ground(work: Work) -> None:
+    samples = work.lane("case_ground")
+    if samples is None:
+        work.miss("case_ground_max_v", "no case ground lane in this capture")
+        return
+    peak, at = running.extreme_of(samples, work.capture.interval_s, 0.020, largest=True)
+    here = work.capture.time_s(at)
+    doubt = sample_noise(samples) / 3 + 1e-4
+    work.add("case_ground_max_v", peak, "V", doubt, (here - 0.01, here + 0.01), "case_ground")
+
+
+def _over(work: Work, grid: Grid, duty: Grid | None) -> None:
+    """Stretches over 15 V, and what of command and case ground explains them."""
+    over = joined(runs(grid.values > OVER_V), round(0.2 / grid.interval_s))
+    total = float(np.sum(grid.values > OVER_V)) * grid.interval_s
+    span = (grid.time_s(over[0][0]), grid.time_s(over[-1][1])) if over else work.whole
+    work.add("time_over_15_s", total, "s", grid.interval_s, span, "sense")
+    if total < OVER_FROM_S:
+        return
+    a, b = max(over, key=lambda ab: ab[1] - ab[0])
+    here = (grid.time_s(a), grid.time_s(b))
+    peak = float(grid.values[a:b].max())
+    lifted = (work.value("case_ground_max_v") or 0.0) > 0.1
+    driven = duty is not None and _driven(duty, grid, over)
+    text = f"{peak:.2f} V, over {OVER_V:g} V for {total:.2f} s in all"
+    if driven:
+        text += "; the command rises with it: look at who commands, not at the regulator"
+        work.fault("command_driven", f"the command asks for the overcharge from {here[0]:.2f} s on", here, "command")
+    elif lifted:
+        text += "; the case ground lifts, which explains it"
+    elif duty is not None and "case_ground" in work.capture.lanes:
+        text += "; the command stays at rest and the case ground flat, which leaves only the internal regulator"
+    work.fault("overcharge", text, here, "sense", peak, "V")
+
+
+def _driven(duty: Grid, grid: Grid, over: list[tuple[int, int]]) -> bool:
+    inside = np.zeros(duty.values.size, dtype=bool)
+    for a, b in over:
+        inside[duty.index(grid.time_s(a)) : duty.index(grid.time_s(b)) + 1] = True
+    if inside.all():
+        return float(np.median(duty.values)) > 90.0
+    return float(np.median(duty.values[inside]) - np.median(duty.values[~inside])) > DUTY_RISE_PCT
+
+
+def _ripple(work: Work, sense: Samples) -> None:
+    """Peak to peak without the trend, and its order against the alternator where the speed is told."""
+    if work.capture.rate_hz < RIPPLE_RATE_HZ:
+        for reading_id in ("ripple_v", "ripple_order"):
+            work.miss(reading_id, f"{work.capture.rate_hz:.3g} samples a second are too few for ripple")
+        return
+    trend = running_mean(sense, max(3, round(0.05 / work.capture.interval_s)))
+    moving = sense - trend
+    low, high = np.percentile(running.thin(moving), (1.0, 99.0))
+    work.add("ripple_v", float(high - low), "V", 0.05 * float(high - low) + 1e-4, work.whole, "sense")
+    if "engine_rpm" not in work.told.options:
+        work.miss("ripple_order", "tell the engine speed (option engine_rpm) to read the order")
+        return
+    size = min(moving.size, 1 << 16)
+    spectrum = np.abs(np.fft.rfft(moving[:size] * np.hanning(size)))
+    spectrum[: max(2, int(20 * size * work.capture.interval_s))] = 0
+    hertz = float(np.argmax(spectrum)) / (size * work.capture.interval_s)
+    turns = work.number("engine_rpm", 800, 50, 20_000) / 60 * work.number("pulley_ratio", 2.5, 0.5, 10)
+    work.add("ripple_order", hertz / turns, "", 1 / (size * work.capture.interval_s) / turns, work.whole, "sense")
+
+
+CIRCUIT = Circuit(
+    code="charging",
+    title="Charging",
+    lanes=(
+        LaneSpec("sense", "Sense", "supply", "V", True, (8.0, 18.0)),
+        LaneSpec("case_ground", "Case ground", "ground", "V", False, (-0.5, 3.0)),
+        LaneSpec("command", "Command", "sync", "%", False, (0.0, 100.0)),
+    ),
+    phases=(),
+    readings=(
+        ReadingSpec("sense_v", "Sense level", "V", "level of the record", 2, lane="sense"),
+        ReadingSpec("sense_max_v", "Highest", "V", "largest 20 ms median", 2, lane="sense"),
+        ReadingSpec("time_over_15_s", "Time over 15 V", "s", "in all", 2, lane="sense", how="span"),
+        ReadingSpec("case_ground_max_v", "Case ground", "V", "largest 20 ms median", 3, lane="case_ground"),
+        ReadingSpec("command_duty_pct", "Command", "%", "median; its course in ten parts", 0, lane="command"),
+        ReadingSpec(
+            "ripple_v", "Ripple", "V", "1st to 99th percentile without the trend", 2, lane="sense", how="difference"
+        ),
+        ReadingSpec("ripple_order", "Ripple order", "", "ripples a turn of the alternator", 1, how="number"),
+    ),
+    limits=(
+        Limit("sense_v", 13.5, 14.7, marginal=0.2),
+        Limit("case_ground_max_v", None, 0.1),
+        Limit("ripple_v", None, 0.5),
+    ),
+    findings=(
+        FindingSpec("overcharge", "Overcharge", "fault", "regulator", ("supply-ground", "wiring", "compare-part")),
+        FindingSpec("undercharge", "Undercharge", "fault", "alternator", ("supply-ground", "belt", "compare-part")),
+        FindingSpec("ground_lifted", "Case ground lifted", "fault", "ground-drop", common.WIRES),
+        FindingSpec("command_driven", "Command drives it", "fault", "command", ("controller", "wiring")),
+        FindingSpec("diode_ripple", "Ripple of a diode", "fault", "alternator", ("compare-part", "battery-test")),
+    ),
+    limit_findings=(
+        LimitFinding("sense_v", "low", "undercharge", "charges at {value} V, under {limit} V"),
+        LimitFinding("sense_v", "high", "overcharge", "charges at {value} V, over {limit} V"),
+        LimitFinding("case_ground_max_v", "high", "ground_lifted", "the case lifts to {value} V, over {limit} V"),
+        LimitFinding("ripple_v", "high", "diode_ripple", "ripple of {value} V peak to peak, over {limit} V"),
+    ),
+    options=(
+        OptionSpec("engine_rpm", "Engine speed, rpm", ""),
+        OptionSpec("pulley_ratio", "Pulley ratio", "2.5"),
+    ),
+    cautions=(common.BATTERY, common.RUNNING, common.ROAD, common.SECURE),
+    causes=common.causes(
+        Choice("regulator", "Internal regulator"),
+        Choice("alternator", "Alternator: diode, winding, brushes, belt"),
+        Choice("command", "The command from the controller"),
+        *common.SUPPLY_CAUSES,
+    ),
+    next_tests=common.next_tests(
+        Choice("belt", "Check belt and pulley"),
+        Choice("battery-test", "Test the battery"),
+        Choice("controller", "Prove who sets the command, and its own feeds and grounds"),
+        *common.SUPPLY_TESTS,
+    ),
+    setup_advice=(
+        "Sense, case ground and command together, against battery negative",
+        "20 V range; a long record when it comes and goes; 1,000 samples a second or more for ripple",
+    ),
+    proof_phases=(),
+    measure=measure,
+)

@@ -1,0 +1,1 @@
+"""Measuring of manifold pressure: phases, and what is read in them."""

@@ -1,0 +1,229 @@
+"""Levels, rise, overrun and following of manifold pressure."""
+
+from __future__ import annotations
+
+import numpy as np
+from scipy.stats import spearmanr
+
+from tracebench.core.answer import Limit, Phase
+from tracebench.core.capture import Capture, Samples
+from tracebench.core.circuits import running
+from tracebench.core.circuits import setup_findings as setup
+from tracebench.core.circuits.circuit import Measured, Told
+from tracebench.core.circuits.kinds.manifold import phases
+from tracebench.core.circuits.work import Work, inner
+from tracebench.core.measure.excursions import find_excursions
+from tracebench.core.measure.levels import level_of
+from tracebench.core.measure.noise import robust_sigma
+from tracebench.core.measure.series import bridged
+from tracebench.core.measure.transitions import crossing, transition
+from tracebench.core.transfer import Linear, standard_pressure_kpa, through
+
+GRID_S = 0.010
+DROPOUT_FLOOR_V = 0.15
+LEAST_GAIN_V = 0.10
+"""How far the overrun must fall below idle to count as a gain (common practice, no published source)."""
+
+BARO_KPA = 4.0
+"""How far a told barometer may be missed, kPa (common practice, no published source)."""
+
+KEY_ON_V = (4.4, 4.8)
+SNAP_V = (4.2, 4.7)
+
+
+def measure(capture: Capture, told: Told) -> Measured:
+    """All readings and findings of one manifold pressure capture."""
+    work = Work(capture, told)
+    transfer = through(
+        "kPa", 0.5, work.number("kpa_at_0_5_v", 20.0, -50, 500), 4.7, work.number("kpa_at_4_7_v", 105.0, 1, 1000)
+    )
+    for name in ("signal", "throttle"):
+        running.put_polarity_right(work, name)
+    if not setup.is_flat(work.capture.lanes["signal"].samples, 0.0):
+        setup.put_scale_right(work, "signal", 2.0, 5.1)
+    slips = running.take_slips(work, "signal")
+    held = bridged(work.capture.lanes["signal"].samples, slips)
+    grid = running.on_grid(work, held, GRID_S)
+    throttle = work.lane("throttle")
+    found = phases.find(grid, None if throttle is None else running.on_grid(work, throttle, GRID_S))
+    work.settle_phases(found.phases)
+    if _stuck(work, held, throttle):
+        running.note_missing(work, _READ_IN_ALL, {})
+        return work.measured()
+    clean = _dropouts(work, held)
+    _levels(work, transfer)
+    _snap(work, clean, transfer)
+    _beside(work)
+    running.check_rate(work, "a rise of 100 ms", 0.100)
+    running.check_clipped(work, "signal")
+    running.check_range(work, "signal", 0.15)
+    running.need_phases(work, ("idle", "snap"), "capture warm idle and a snap of the throttle")
+    running.note_missing(work, _READ_IN_ALL, _READ_IN)
+    return work.measured()
+
+
+_READ_IN = {
+    "key_on_v": "key_on",
+    "key_on_kpa": "key_on",
+    "idle_v": "idle",
+    "idle_kpa": "idle",
+    "snap_peak_v": "snap",
+    "rise_ms": "snap",
+    "overrun_v": "overrun",
+    "throttle_follow": "snap",
+    "throttle_lag_ms": "snap",
+}
+_READ_IN_ALL = (*_READ_IN, "dropouts_count")
+
+
+def _stuck(work: Work, held: Samples, throttle: Samples | None) -> bool:
+    """A level that does not answer to a moving throttle or to told phases is stuck; without proof a flat line."""
+    told = {p.name for p in work.told.phases}
+    flat = setup.is_flat(held, 0.08)
+    if not flat:
+        return False
+    level = level_of(running.thin(held))
+    moved = throttle is not None and not setup.is_flat(throttle, 0.6)
+    if moved or {"idle", "snap"} <= told or {"key_on", "idle"} <= told:
+        text = f"stays at {level.value:.2f} V whatever the engine does"
+        work.fault("sensor_stuck", text, None, "signal", level.value, "V")
+        return True
+    if level.value < 0.15:
+        text = f"stays at {level.value:.2f} V: probe, key or plug first"
+        work.setup("flat_line", text, "signal", hides=True)
+        running.need_phases(work, ("snap",), "nothing moves in this capture")
+        return True
+    return False
+
+
+def _dropouts(work: Work, held: Samples) -> Samples:
+    """The signal with excursions bridged; those outside cranking and snaps are faults where they fall."""
+    found = find_excursions(held, work.capture.interval_s, 0.150, DROPOUT_FLOOR_V)
+    quiet = [p for p in work.phases if p.name in ("key_on", "idle", "settle", "overrun")]
+    count = 0
+    taken = []
+    for e in found:
+        at_s = work.capture.time_s(e.peak)
+        if not any(p.from_s + 0.1 <= at_s <= p.to_s - 0.1 for p in quiet):
+            continue
+        taken.append((e.start, e.stop))
+        if e.depth < 0:
+            count += 1
+            span = work.span(e.start, e.stop)
+            text = f"falls {-e.depth:.2f} V below its trend for {1000 * (span[1] - span[0]):.3g} ms"
+            work.fault("dropout", text, span, "signal", -e.depth, "V")
+    work.add("dropouts_count", count, "", 0.0, work.whole, "signal")
+    return bridged(held, taken)
+
+
+def _levels(work: Work, transfer: Linear) -> None:
+    for name in ("key_on", "idle"):
+        phase = work.phase(name)
+        level = running.read_level(work, f"{name}_v", phase, "signal")
+        if level is not None and phase is not None:
+            kpa = transfer.of(level.value)
+            work.add(f"{name}_kpa", kpa, "kPa", abs(transfer.per_volt) * level.uncertainty, inner(phase), "signal")
+    _barometer(work, transfer)
+
+
+def _barometer(work: Work, transfer: Linear) -> None:
+    """Key-on limits: the barometer told, or the air at an altitude told, else sea level by common practice."""
+    if "barometer_kpa" in work.told.options:
+        kpa = work.number("barometer_kpa", 101.3, 50, 110)
+    elif "altitude_m" in work.told.options:
+        kpa = standard_pressure_kpa(work.number("altitude_m", 0, -500, 6000))
+    else:
+        work.limits.append(Limit("key_on_v", *KEY_ON_V))
+        key_on = work.value("key_on_v")
+        near = key_on is not None and KEY_ON_V[0] <= key_on <= KEY_ON_V[1]
+        work.limits.append(Limit("snap_peak_v", (key_on - 0.35) if near and key_on else SNAP_V[0], 4.8))
+        return
+    low, high = sorted((transfer.volts(kpa - BARO_KPA), transfer.volts(kpa + BARO_KPA)))
+    work.limits.append(Limit("key_on_v", low, high))
+    work.limits.append(Limit("snap_peak_v", low - 0.2, high + 0.1))
+
+
+def _snap(work: Work, clean: Samples, transfer: Linear) -> None:
+    snap = next(iter(work.phases_of("snap")), None)
+    idle_v = work.value("idle_v")
+    if snap is None or idle_v is None:
+        return
+    interval = work.capture.interval_s
+    start, stop = work.indices((snap.from_s, snap.to_s))
+    stop = min(clean.size, stop + max(1, round(0.02 / interval)))
+    peak, at = running.extreme_of(clean[start:stop], interval, 0.020, largest=True)
+    sigma = robust_sigma(np.diff(running.thin(clean))) / np.sqrt(2)
+    doubt = float(1.25 * sigma / np.sqrt(max(1, round(0.02 / interval)))) + 0.3 * running.coarse(clean)
+    where = work.capture.time_s(start + at)
+    work.add("snap_peak_v", peak, "V", doubt, (where - 0.01, where + 0.01), "signal")
+    before = max(0, start - round(0.15 / interval))
+    moved = transition(clean, before, start + at + 1, idle_v, peak)
+    if moved is not None and peak - idle_v > phases.LEAST_SWING_V:
+        span = (work.capture.time_s(moved.at_10.index), work.capture.time_s(moved.at_90.index))
+        work.add("rise_ms", 1000 * moved.samples * interval, "ms", 1000 * moved.uncertainty * interval, span, "signal")
+    _overrun(work, clean, idle_v)
+    _follow(work, clean, snap, idle_v, peak)
+
+
+def _overrun(work: Work, clean: Samples, idle_v: float) -> None:
+    overrun = next(iter(work.phases_of("overrun")), None)
+    if overrun is None:
+        return
+    start, stop = work.indices((overrun.from_s, overrun.to_s))
+    lowest, at = running.extreme_of(clean[start:stop], work.capture.interval_s, 0.020, largest=False)
+    where = work.capture.time_s(start + at)
+    span = (where - 0.01, where + 0.01)
+    work.add("overrun_v", lowest, "V", level_of(clean[start:stop]).uncertainty, span, "signal")
+    if idle_v - lowest < LEAST_GAIN_V:
+        text = f"falls only to {lowest:.2f} V in the overrun where idle is {idle_v:.2f} V: no gain in vacuum"
+        work.fault("no_overrun_gain", text, (overrun.from_s, overrun.to_s), "signal", idle_v - lowest, "V")
+
+
+def _follow(work: Work, clean: Samples, snap: Phase, idle_v: float, peak: float) -> None:
+    throttle = work.lane("throttle")
+    if throttle is None:
+        for reading_id in ("throttle_follow", "throttle_lag_ms"):
+            work.miss(reading_id, "no throttle lane in this capture")
+        return
+    start, stop = work.indices((snap.from_s - 0.4, snap.to_s + 0.6))
+    one, two = (running.on_grid(work, x[start:stop], 0.005).values for x in (throttle, clean))
+    span = (snap.from_s, snap.to_s)
+    if np.ptp(one) > phases.LEAST_SWING_V:
+        # In steps of a twentieth of the swing, so that noise on the rests does not shuffle their ranks.
+        ranked = [np.round(20 * (x - x.min()) / max(float(np.ptp(x)), 1e-9)) for x in (one, two)]
+        together = float(spearmanr(*ranked).statistic) if min(np.ptp(r) for r in ranked) > 0 else 0.0
+        work.add("throttle_follow", together, "", (1 - together**2) / np.sqrt(one.size - 1), span, "signal")
+        _lag(work, throttle, clean, start, stop, idle_v, peak)
+
+
+def _lag(work: Work, throttle: Samples, clean: Samples, start: int, stop: int, idle_v: float, peak: float) -> None:
+    part = throttle[start:stop]
+    shut, opened = float(np.percentile(part, 5)), float(np.percentile(part, 95))
+    pedal_up = start + int(np.argmax(part))
+    pressure_up = start + int(np.argmax(clean[start:stop]))
+    if peak - idle_v < phases.LEAST_SWING_V or pedal_up <= start or pressure_up <= start:
+        return
+    one = crossing(throttle, start, pedal_up + 1, 0.5 * (shut + opened), opened - shut)
+    two = crossing(clean, start, pressure_up + 1, 0.5 * (idle_v + peak), peak - idle_v)
+    if one is None or two is None:
+        return
+    interval = work.capture.interval_s
+    doubt = 1000 * float(np.hypot(one.uncertainty, two.uncertainty)) * interval
+    span = tuple(sorted((work.capture.time_s(one.index), work.capture.time_s(two.index))))
+    work.add("throttle_lag_ms", 1000 * (two.index - one.index) * interval, "ms", doubt, (span[0], span[1]), "signal")
+
+
+def _beside(work: Work) -> None:
+    """Mixture in the snap and the overrun, where a narrow-band oxygen lane was recorded."""
+    oxygen = work.lane("oxygen")
+    snap, overrun = work.phase("snap"), work.phase("overrun")
+    if oxygen is None or snap is None or overrun is None:
+        return
+    a, b = work.indices((snap.from_s, overrun.to_s))
+    rich = float(np.percentile(oxygen[a:b], 95))
+    c, d = work.indices((overrun.from_s, overrun.to_s + 1.0))
+    lean = float(np.percentile(oxygen[c:d], 5))
+    acts = "overrun fuel cut acts" if lean < 0.2 else "no overrun fuel cut shows"
+    said = "rich" if rich > 0.7 else "not rich"
+    text = f"oxygen {rich:.2f} V in the snap ({said}), {lean:.2f} V after it: {acts}"
+    work.find("mixture", "note", text, (snap.from_s, overrun.to_s), "oxygen")

@@ -1,0 +1,310 @@
+"""Zirconia oxygen sensor, narrow band: it switches about 0.45 V. Limits: common practice, no published source."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from tracebench.core.answer import Limit, Phase
+from tracebench.core.capture import Capture, Samples
+from tracebench.core.circuits import running
+from tracebench.core.circuits import setup_findings as setup
+from tracebench.core.circuits.circuit import (
+    Choice,
+    Circuit,
+    FindingSpec,
+    LaneSpec,
+    LimitFinding,
+    Measured,
+    PhaseSpec,
+    ReadingSpec,
+    Told,
+)
+from tracebench.core.circuits.kinds import common
+from tracebench.core.circuits.running import Grid
+from tracebench.core.circuits.work import Span, Work, inner
+from tracebench.core.measure.edges import Edges, find_edges
+from tracebench.core.measure.levels import level_of
+from tracebench.core.measure.noise import sample_noise
+from tracebench.core.measure.series import block_medians, joined, running_mean, runs
+
+MIDDLE_V, LOW_V, HIGH_V = 0.45, 0.30, 0.60
+RICH_V, LEAN_V = 0.65, 0.25
+LONG_HOLD_S = 1.3
+"""Held rich or lean for this long the sensor is not switching: a snap, an overrun, or stuck."""
+
+STUCK_S = 5.0
+LEAST_SWING_V = 0.5
+
+
+def measure(capture: Capture, told: Told) -> Measured:
+    """Levels, switching rate and transition times in steady running; what a snap and an overrun do."""
+    work = Work(capture, told)
+    if not setup.is_flat(work.capture.lanes["signal"].samples, 0.0):
+        setup.put_scale_right(work, "signal", 0.5, 1.1)
+    running.put_polarity_right(work, "signal")
+    grid = running.on_grid(work, work.capture.lanes["signal"].samples, 0.005)
+    # Over 15 ms: far under the fastest switching that matters, and ignition noise is gone.
+    width = max(1, round(0.015 / grid.interval_s))
+    smooth = Grid(running_mean(grid.values, width), grid.interval_s, grid.start_s)
+    edges = find_edges(smooth.values, 0.38, 0.52, MIDDLE_V)
+    work.settle_phases(_phases(work, smooth, edges))
+    _judge_unswitched(work, smooth)
+    _read_steady(work, smooth)
+    _read_events(work, smooth)
+    running.check_rate(work, "a transition of 100 ms", 0.100)
+    running.check_clipped(work, "signal", 0.05)
+    running.check_range(work, "signal", 0.05)
+    if not work.has("stuck", "flat_line"):
+        running.need_phases(work, ("steady",), "capture steady running at 2,500 with the sensor hot")
+    running.note_missing(work, CIRCUIT.reading_ids, _READ_IN)
+    return work.measured()
+
+
+_STEADY = ("min_v", "max_v", "mean_v", "crossings_hz", "rise_ms", "fall_ms")
+_READ_IN = {**dict.fromkeys(_STEADY, "steady"), "snap_rich_v": "snap", "overrun_v": "overrun"}
+
+
+def _phases(work: Work, grid: Grid, edges: Edges) -> list[Phase]:
+    """Steady is the longest stretch of switching; a long rich hold is a snap, a long lean hold after it an overrun."""
+    v = grid.values
+    turns = np.sort(np.concatenate([edges.rising, edges.falling]))
+    out: list[Phase] = []
+    opened = _throttle_open(work)
+    gap = round(0.06 / grid.interval_s)
+    rich = [h for h in joined(runs(v > RICH_V - 0.1), gap) if (h[1] - h[0]) * grid.interval_s >= LONG_HOLD_S]
+    lean = [h for h in joined(runs(v < LEAN_V), gap) if (h[1] - h[0]) * grid.interval_s >= LONG_HOLD_S]
+    snaps = [h for h in rich if _beside(grid, h, opened)] if opened is not None else rich
+    snaps = [h for h in snaps if turns.size]
+    out += [grid.phase("snap", a, b) for a, b in snaps]
+    overruns = [h for h in lean if any(0 <= h[0] - s[1] < 2.0 / grid.interval_s for s in snaps)]
+    if opened is not None and not overruns:
+        overruns = [h for h in lean if any(0 < grid.time_s(h[0]) - b < 2.5 for _, b in opened)]
+    out += [grid.phase("overrun", a, b) for a, b in overruns]
+    first = turns[0] if turns.size else v.size
+    if turns.size and first * grid.interval_s > 2.0:
+        out.append(grid.phase("warm_up", 0, max(1, int(first) - round(0.2 / grid.interval_s))))
+    elif not turns.size and abs(float(np.median(v)) - MIDDLE_V) < 0.12:
+        out.append(grid.phase("warm_up", 0, v.size))
+    steady = _longest_switching(turns, [*snaps, *overruns], grid)
+    if steady is not None:
+        out.append(grid.phase("steady", *steady))
+    return out
+
+
+def _throttle_open(work: Work) -> list[Span] | None:
+    throttle = work.lane("throttle")
+    if throttle is None or setup.is_flat(throttle, 0.6):
+        return None
+    grid = running.on_grid(work, throttle, 0.010)
+    low, high = (float(x) for x in np.percentile(grid.values, (5.0, 99.7)))
+    held = joined(runs(grid.values > low + 0.4 * (high - low)), round(0.1 / grid.interval_s))
+    return [(grid.time_s(a), grid.time_s(b)) for a, b in held]
+
+
+def _beside(grid: Grid, hold: tuple[int, int], opened: list[Span] | None) -> bool:
+    start, stop = grid.time_s(hold[0]), grid.time_s(hold[1])
+    return any(start - 1.0 < b and stop > a for a, b in opened or [])
+
+
+def _longest_switching(turns: np.ndarray, holds: list[tuple[int, int]], grid: Grid) -> tuple[int, int] | None:
+    """The longest run of crossings no further apart than two and a half seconds, outside the holds."""
+    free = [t for t in turns if not any(a - 2 <= t <= b + 2 for a, b in holds)]
+    best: tuple[int, int] | None = None
+    start = 0
+    for k in range(1, len(free) + 1):
+        broken = k == len(free) or (free[k] - free[k - 1]) * grid.interval_s > 2.5
+        broken = broken or any(free[k - 1] < a < free[k] for a, _ in holds)
+        if broken:
+            if k - start >= 4 and (best is None or free[k - 1] - free[start] > best[1] - best[0]):
+                best = int(free[start]), int(free[k - 1]) + 1
+            start = k
+    return best
+
+
+def _judge_unswitched(work: Work, grid: Grid) -> None:
+    """A sensor that does not switch: stuck rich or lean, cold, or not connected at all."""
+    if work.phase("steady") is not None or work.capture.duration_s < STUCK_S:
+        return
+    level = level_of(grid.values)
+    flat = float(np.ptp(np.percentile(grid.values, (2, 98)))) < 0.1
+    if flat and abs(level.value) < 0.02 and not work.told.phases:
+        work.setup("flat_line", "nothing comes from the sensor: probe, heater or plug first", "signal", hides=True)
+        return
+    for code, side, beyond in (
+        ("biased_rich", "rich", level.value > RICH_V),
+        ("biased_lean", "lean", level.value < LEAN_V),
+    ):
+        if beyond:
+            text = f"stays {side} at {level.value:.2f} V for {work.capture.duration_s:.0f} s and never switches"
+            work.fault("stuck", text, None, "signal", level.value, "V")
+            work.find(code, "note", f"the level lies on the {side} side: mixture or sensor", None, "signal")
+
+
+def _read_steady(work: Work, grid: Grid) -> None:
+    steady = work.phase("steady")
+    if steady is None:
+        return
+    a, b = grid.index(steady.from_s), grid.index(steady.to_s)
+    part = grid.values[a:b]
+    edges = find_edges(part, 0.38, 0.52, MIDDLE_V)
+    cycles = edges.rising
+    if cycles.size >= 2:
+        periods = np.diff(cycles) * grid.interval_s
+        doubt = float(np.std(periods)) / np.sqrt(periods.size) / float(np.mean(periods)) ** 2
+        rate = 1 / float(np.mean(periods))
+        work.add("crossings_hz", rate, "Hz", max(doubt, 1e-4), inner(steady), "signal")
+        bounds = np.round(cycles).astype(int)
+        whole = part[bounds[0] : bounds[-1]]
+        work.add("mean_v", float(whole.mean()), "V", _mean_doubt(whole, bounds), inner(steady), "signal")
+        lows, highs = (
+            np.minimum.reduceat(whole, bounds[:-1] - bounds[0]),
+            np.maximum.reduceat(whole, bounds[:-1] - bounds[0]),
+        )
+        noise = sample_noise(grid.values)
+        for reading_id, values in (("min_v", lows), ("max_v", highs)):
+            spread = float(np.std(values)) / np.sqrt(values.size)
+            work.add(reading_id, float(np.median(values)), "V", float(np.hypot(spread, noise)), inner(steady), "signal")
+        swing = float(np.median(highs) - np.median(lows))
+        if swing < LEAST_SWING_V:
+            text = f"swings by only {swing:.2f} V: contaminated or aged"
+            work.fault("contaminated_low_swing", text, (steady.from_s, steady.to_s), "signal", swing, "V")
+    _transitions(work, steady)
+
+
+def _mean_doubt(whole: Samples, bounds: np.ndarray) -> float:
+    per_cycle = np.add.reduceat(whole, bounds[:-1] - bounds[0]) / np.diff(bounds)
+    return float(np.std(per_cycle) / np.sqrt(per_cycle.size)) + 1e-4
+
+
+def _transitions(work: Work, steady: Phase) -> None:
+    """Median time between 0.3 and 0.6 V, each way, on the samples themselves where they allow it."""
+    interval = work.capture.interval_s
+    start, stop = work.indices((steady.from_s, steady.to_s))
+    block = max(1, round(0.002 / interval))
+    fine = block_medians(work.capture.lanes["signal"].samples[start:stop], block)
+    if sample_noise(fine) > 0.02:
+        fine = running_mean(fine, 5)
+    low, high = (
+        find_edges(fine, LOW_V - 0.06, LOW_V + 0.06, LOW_V),
+        find_edges(fine, HIGH_V - 0.06, HIGH_V + 0.06, HIGH_V),
+    )
+    pairs = {
+        "rise_ms": _spans(low.rising, high.rising),
+        "fall_ms": _spans(high.falling, low.falling),
+    }
+    for reading_id, spans in pairs.items():
+        took = np.array([b - a for a, b in spans]) * block * interval
+        took = took[took < 2.0]
+        if took.size == 0:
+            continue
+        doubt = float(np.std(took)) / np.sqrt(took.size) + 0.3 * block * interval / np.sqrt(took.size)
+        middle = spans[len(spans) // 2]
+        span = (steady.from_s + middle[0] * block * interval, steady.from_s + middle[1] * block * interval)
+        work.add(reading_id, 1000 * float(np.median(took)), "ms", 1000 * doubt, span, "signal")
+
+
+def _spans(first: np.ndarray, second: np.ndarray) -> list[tuple[float, float]]:
+    """Each first crossing with the second that follows it before the next first."""
+    out = []
+    for k, a in enumerate(first):
+        place = int(np.searchsorted(second, a))
+        following = first[k + 1] if k + 1 < first.size else np.inf
+        if place < second.size and second[place] < following:
+            out.append((float(a), float(second[place])))
+    return out
+
+
+def _read_events(work: Work, grid: Grid) -> None:
+    for reading_id, name, largest in (("snap_rich_v", "snap", True), ("overrun_v", "overrun", False)):
+        phase = next(iter(work.phases_of(name)), None)
+        if phase is None:
+            continue
+        part = grid.values[grid.index(phase.from_s) : grid.index(phase.to_s) + 1]
+        level = level_of(part[round(0.3 * part.size) :])
+        value = float(np.percentile(part, 75 if largest else 25))
+        work.add(reading_id, value, "V", level.uncertainty, inner(phase), "signal")
+    opened = _throttle_open(work)
+    if opened and not work.phases_of("overrun"):
+        after = opened[0][1]
+        a, b = grid.index(after), grid.index(after + 3.0)
+        if b - a > 1.5 / grid.interval_s:
+            text = "does not fall to 0 V in the overrun after the throttle has shut"
+            work.fault("no_overrun_drop", text, (after, min(after + 3.0, work.whole[1])), "signal")
+
+
+_MIXTURE = ("fuel-trim", "leak-test", "fuel-pressure")
+
+CIRCUIT = Circuit(
+    code="oxygen-switching",
+    title="Oxygen, switching",
+    lanes=(
+        LaneSpec("signal", "Oxygen", "signal", "V", True, (-0.2, 1.2)),
+        LaneSpec("throttle", "Throttle", "signal", "V", False, (0.2, 5.0)),
+        LaneSpec("airflow", "Airflow", "signal", "V", False, (0.0, 5.0)),
+    ),
+    phases=(
+        PhaseSpec("warm_up", False),
+        PhaseSpec("steady", True),
+        PhaseSpec("snap", False),
+        PhaseSpec("overrun", False),
+    ),
+    readings=(
+        ReadingSpec("min_v", "Lowest", "V", "median of the lowest of each cycle", 2, "steady"),
+        ReadingSpec("max_v", "Highest", "V", "median of the highest of each cycle", 2, "steady"),
+        ReadingSpec("mean_v", "Mean", "V", "mean over whole cycles", 2, "steady", how="number"),
+        ReadingSpec("crossings_hz", "Switching rate", "Hz", "full cycles a second through 0.45 V", 2, how="number"),
+        ReadingSpec("rise_ms", "Rise", "ms", "median from 0.3 to 0.6 V", 0, "steady", how="span"),
+        ReadingSpec("fall_ms", "Fall", "ms", "median from 0.6 to 0.3 V", 0, "steady", how="span"),
+        ReadingSpec("snap_rich_v", "Rich in the snap", "V", "level held in the snap", 2, "snap"),
+        ReadingSpec("overrun_v", "Overrun level", "V", "level in the overrun", 2, "overrun"),
+    ),
+    limits=(
+        Limit("min_v", None, 0.2, marginal=0.05, condemns=False),
+        Limit("max_v", 0.8, 0.9, marginal=0.06, condemns=False),
+        Limit("mean_v", 0.4, 0.5, marginal=0.06),
+        Limit("crossings_hz", 0.5, 5.0, condemns=False),
+        Limit("rise_ms", None, 100.0),
+        Limit("fall_ms", None, 100.0),
+        Limit("snap_rich_v", 0.8, 0.95, marginal=0.08, condemns=False),
+        Limit("overrun_v", None, 0.15, marginal=0.05),
+    ),
+    findings=(
+        FindingSpec("lazy", "Lazy", "fault", "sensor", ("compare-part", "exhaust-leak")),
+        FindingSpec("biased_rich", "Biased rich", "fault", "mixture", _MIXTURE),
+        FindingSpec("biased_lean", "Biased lean", "fault", "mixture", _MIXTURE),
+        FindingSpec("stuck", "Stuck", "fault", "sensor", ("force-mixture", "compare-part", "wiring")),
+        FindingSpec("no_overrun_drop", "No drop in the overrun", "fault", "sensor", ("force-mixture", "compare-part")),
+        FindingSpec("contaminated_low_swing", "Low swing", "fault", "sensor", ("compare-part", "force-mixture")),
+    ),
+    limit_findings=(
+        LimitFinding("rise_ms", "high", "lazy", "takes {value} ms from 0.3 to 0.6 V, over {limit} ms"),
+        LimitFinding("fall_ms", "high", "lazy", "takes {value} ms from 0.6 to 0.3 V, over {limit} ms"),
+        LimitFinding("crossings_hz", "low", "lazy", "switches at {value} Hz, under {limit} Hz"),
+        LimitFinding("mean_v", "high", "biased_rich", "its mean of {value} V lies over {limit} V"),
+        LimitFinding("mean_v", "low", "biased_lean", "its mean of {value} V lies under {limit} V"),
+        LimitFinding("overrun_v", "high", "no_overrun_drop", "falls only to {value} V in the overrun"),
+    ),
+    options=(),
+    cautions=(common.RUNNING, common.SNAP, common.HOT, common.SECURE),
+    causes=common.causes(
+        Choice("sensor", "Sensor aged, contaminated or cold"),
+        Choice("mixture", "The mixture itself: leak, fuel pressure, injector, airflow sensor"),
+        Choice("exhaust", "Air leak in the exhaust before the sensor"),
+        *common.SUPPLY_CAUSES,
+    ),
+    next_tests=common.next_tests(
+        Choice("force-mixture", "Force rich, then lean, and watch the answer"),
+        Choice("fuel-trim", "Look at fuel trims and fuel pressure"),
+        Choice("fuel-pressure", "Measure fuel pressure and flow"),
+        Choice("leak-test", "Smoke or leak test of the intake"),
+        Choice("exhaust-leak", "Look for an exhaust leak before the sensor"),
+        *common.SUPPLY_TESTS,
+    ),
+    setup_advice=(
+        "Sensor hot, steady 2,500 for 10 s, then a snap and an overrun",
+        "1 V inside a 2 V range, 200 samples a second or more",
+        "High-impedance input; sensor's own ground",
+    ),
+    proof_phases=("steady", "snap"),
+    measure=measure,
+)

@@ -1,0 +1,302 @@
+"""Five-wire pump-cell oxygen sensor. Limits: common practice, no published source."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from tracebench.core.answer import Limit, Phase
+from tracebench.core.capture import Capture
+from tracebench.core.circuits import running
+from tracebench.core.circuits import setup_findings as setup
+from tracebench.core.circuits.circuit import (
+    Choice,
+    Circuit,
+    FindingSpec,
+    LaneSpec,
+    LimitFinding,
+    Measured,
+    OptionSpec,
+    PhaseSpec,
+    ReadingSpec,
+    Told,
+)
+from tracebench.core.circuits.kinds import common
+from tracebench.core.circuits.running import Grid
+from tracebench.core.circuits.work import Work
+from tracebench.core.errors import BadCapture
+from tracebench.core.measure.noise import sample_noise
+from tracebench.core.measure.series import joined, running_mean, runs
+from tracebench.core.measure.transitions import crossing
+
+LOW_REF_V, HIGH_REF_V = 2.2, 2.8
+WINDOW_MA = 0.25
+"""Pump current that still counts as lambda 1 (common practice, no published source); option window_ma."""
+
+WANTED_MS, SLOW_MS = 220.0, 300.0
+SMOOTH_S = 0.020
+LONGEST_RESPONSE_S = 2.0
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class _Cell:
+    """The pump lane, smoothed, and its window: at or under `low` is rich, over `high` is lean."""
+
+    lane: str
+    unit: str
+    grid: Grid
+    low: float
+    high: float
+
+
+def measure(capture: Capture, told: Told) -> Measured:
+    """Window, response to a load request, overrun and recovery, by pump current where it was recorded."""
+    work = Work(capture, told)
+    if not {"pump_current", "pump_voltage"} & set(capture.lanes):
+        raise BadCapture("oxygen-wideband needs the lane 'pump_current' or 'pump_voltage'; map a column to it")
+    running.unswap(work, "reference_low", "reference_high", (1.9, 2.45), (2.55, 3.1))
+    if "pump_voltage" in work.capture.lanes:
+        running.put_polarity_right(work, "pump_voltage")
+        setup.put_scale_right(work, "pump_voltage", 2.0, 5.2)
+    cell = _cell(work)
+    requests = _requests(work)
+    work.settle_phases(_phases(work, cell, requests))
+    steady = _steady_spans(work)
+    _read_steady(work, cell, steady)
+    _read_response(work, cell, requests)
+    _read_overrun(work, cell)
+    _judge_dead(work, cell, requests)
+    running.check_rate(work, "a response of 200 ms", 0.200, cell.lane)
+    running.check_clipped(work, cell.lane, 0.1)
+    running.need_phases(work, ("steady",), "capture steady running with the sensor hot")
+    read_in = {
+        "in_window_pct": "steady",
+        "response_ms": "snap",
+        "overrun_peak": "overrun",
+        "recovery_ms": "recovery",
+    }
+    if "airflow" not in work.capture.lanes:
+        work.miss("response_ms", "no airflow lane in this capture")
+    running.note_missing(work, CIRCUIT.reading_ids, read_in)
+    return work.measured()
+
+
+def _cell(work: Work) -> _Cell:
+    """Current decides where it was recorded."""
+    lane = "pump_current" if "pump_current" in work.capture.lanes else "pump_voltage"
+    grid = running.on_grid(work, work.capture.lanes[lane].samples, 0.002)
+    smooth = Grid(running_mean(grid.values, max(1, round(SMOOTH_S / grid.interval_s))), grid.interval_s, grid.start_s)
+    if lane == "pump_current":
+        window = work.number("window_ma", WINDOW_MA, 0.01, 3.0)
+        return _Cell(lane, "mA", smooth, -window, window)
+    levels = []
+    for name, usual in (("reference_low", LOW_REF_V), ("reference_high", HIGH_REF_V)):
+        samples = work.lane(name)
+        levels.append(usual if samples is None else float(np.median(running.thin(samples))))
+    return _Cell(lane, "V", smooth, min(levels), max(levels))
+
+
+def _requests(work: Work) -> list[float]:
+    """Instants at which airflow leaves idle in a jump: starts of load requests."""
+    airflow = work.lane("airflow")
+    if airflow is None or setup.is_flat(airflow, 0.3):
+        return []
+    grid = running.on_grid(work, airflow, 0.005)
+    v = running_mean(grid.values, max(1, round(0.015 / grid.interval_s)))
+    low, high = (float(x) for x in np.percentile(v, (10.0, 99.7)))
+    out = []
+    for a, _ in joined(runs(v > low + 0.4 * (high - low)), round(0.5 / grid.interval_s)):
+        start = max(0, a - round(0.6 / grid.interval_s))
+        base = float(np.median(v[start : max(start + 1, a - round(0.2 / grid.interval_s))]))
+        left = np.flatnonzero(v[start : a + 1] <= base + 0.08 * (high - base))
+        if a > 0 and left.size:
+            begin = crossing(v, start, a + 1, base + 0.1 * (high - base), high - base)
+            out.append(grid.time_s(begin.index) if begin is not None else grid.time_s(start + int(left[-1])))
+    return out
+
+
+def _phases(work: Work, cell: _Cell, requests: list[float]) -> list[Phase]:
+    """Snaps from each request, the long lean stretch after it as overrun, recovery until the window, else steady."""
+    grid, v = cell.grid, cell.grid.values
+    width = cell.high - cell.low
+    lean = [
+        (a, b)
+        for a, b in joined(runs(v > cell.high + 0.25 * width), round(0.05 / grid.interval_s))
+        if (b - a) * grid.interval_s > 0.4
+    ]
+    out: list[Phase] = []
+    for k, request in enumerate(requests):
+        following = requests[k + 1] if k + 1 < len(requests) else work.whole[1]
+        after = [h for h in lean if request < grid.time_s(h[0]) < following]
+        end = grid.time_s(after[0][0]) if after else min(request + 2.0, following)
+        out.append(Phase("snap", request, end))
+        if after:
+            out += _overrun(work, cell, after[0], following)
+    if not requests and len(lean) == 1 and lean[0][0] > 0 and (lean[0][1] - lean[0][0]) < 0.5 * v.size:
+        out += _overrun(work, cell, lean[0], work.whole[1])
+    taken = sorted(out, key=lambda p: p.from_s)
+    at = work.whole[0]
+    steady = []
+    for phase in [*taken, Phase("", work.whole[1], work.whole[1])]:
+        if phase.from_s - at > 0.5:
+            steady.append(Phase("steady", at, phase.from_s))
+        at = max(at, phase.to_s)
+    return sorted([*taken, *steady], key=lambda p: p.from_s)
+
+
+def _overrun(work: Work, cell: _Cell, hold: tuple[int, int], limit_s: float) -> list[Phase]:
+    grid, v = cell.grid, cell.grid.values
+    peak = float(v[hold[0] : hold[1]].max())
+    held = np.flatnonzero(v[hold[0] : hold[1]] >= cell.high + 0.9 * (peak - cell.high))
+    leave = hold[0] + int(held[-1])
+    stop = min(grid.index(limit_s), v.size - 1)
+    inside = np.flatnonzero((v[leave:stop] <= cell.high) & (v[leave:stop] >= cell.low - (cell.high - cell.low)))
+    back = leave + int(inside[0]) if inside.size else stop
+    phases = [grid.phase("overrun", hold[0], leave)]
+    if back > leave:
+        phases.append(grid.phase("recovery", leave, back))
+    return phases
+
+
+def _steady_spans(work: Work) -> list[Phase]:
+    return work.phases_of("steady")
+
+
+def _read_steady(work: Work, cell: _Cell, steady: list[Phase]) -> None:
+    if not steady:
+        return
+    parts = [cell.grid.values[cell.grid.index(p.from_s) : cell.grid.index(p.to_s)] for p in steady]
+    values = np.concatenate(parts)
+    if values.size == 0:
+        return
+    noise = sample_noise(values)
+    inside = 100 * float(np.mean((values >= cell.low - 2 * noise) & (values <= cell.high + 2 * noise)))
+    longest = max(steady, key=lambda p: p.to_s - p.from_s)
+    doubt = float(np.sqrt(max(inside * (100 - inside), 1.0) / max(values.size / 20, 1)))
+    span = (longest.from_s, longest.to_s)
+    work.add("in_window_pct", inside, "%", doubt, span, cell.lane)
+    middle = float(np.median(values))
+    if inside < 95 and not cell.low <= middle <= cell.high:
+        side, code = ("lean", "biased_lean") if middle > cell.high else ("rich", "biased_rich")
+        text = f"rests at {middle:.2f} {cell.unit} in steady running, on the {side} side of the window"
+        work.fault(code, text, span, cell.lane, middle, cell.unit)
+
+
+def _read_response(work: Work, cell: _Cell, requests: list[float]) -> None:
+    """From the start of the load request to the mixture going rich, the slowest of them."""
+    work.limits.append(Limit("response_ms", None, WANTED_MS, marginal=SLOW_MS - WANTED_MS))
+    slowest: tuple[float, float] | None = None
+    level = 0.0 if cell.unit == "mA" else cell.low
+    margin = 0.02 * (cell.high - cell.low) + 3 * sample_noise(cell.grid.values)
+    for request in requests:
+        start = cell.grid.index(request)
+        stop = cell.grid.index(request + LONGEST_RESPONSE_S)
+        part = cell.grid.values[start:stop]
+        rich = np.flatnonzero(part < level - margin)
+        if rich.size == 0:
+            continue
+        before = np.flatnonzero(part[: int(rich[0]) + 1] >= level)
+        at = start + (int(before[-1]) if before.size else 0)
+        took = cell.grid.time_s(at) - request
+        if slowest is None or took > slowest[0]:
+            slowest = (took, request)
+    if slowest is not None:
+        span = (slowest[1], slowest[1] + slowest[0])
+        work.add("response_ms", 1000 * slowest[0], "ms", 1000 * max(cell.grid.interval_s, 0.004), span, cell.lane)
+    elif requests:
+        work.miss("response_ms", "the mixture does not go rich after the load request")
+
+
+def _read_overrun(work: Work, cell: _Cell) -> None:
+    overrun, recovery = work.phase("overrun"), work.phase("recovery")
+    if overrun is not None:
+        a, b = cell.grid.index(overrun.from_s), cell.grid.index(overrun.to_s) + 1
+        peak, at = running.extreme_of(cell.grid.values[a:b], cell.grid.interval_s, 0.05, largest=True)
+        here = cell.grid.time_s(a + at)
+        doubt = sample_noise(cell.grid.values) + 1e-4
+        work.add("overrun_peak", peak, cell.unit, doubt, (here - 0.02, here + 0.02), cell.lane)
+    if recovery is not None:
+        span = (recovery.from_s, recovery.to_s)
+        work.add("recovery_ms", 1000 * (span[1] - span[0]), "ms", 1000 * cell.grid.interval_s, span, cell.lane)
+
+
+def _judge_dead(work: Work, cell: _Cell, requests: list[float]) -> None:
+    values = cell.grid.values
+    low, high = (float(x) for x in np.percentile(values, (0.5, 99.5)))
+    middle = float(np.median(values))
+    width = cell.high - cell.low
+    still = high - low < max(0.3 * width, 6 * sample_noise(values))
+    if cell.unit == "V" and still and (middle < 1.0 or middle > 4.5):
+        text = f"rests at {middle:.2f} V: the cell is open or cold, look at the heater and its supply first"
+        work.fault("heater_fault", text, None, cell.lane, middle, cell.unit)
+    elif requests and still and cell.low <= middle <= cell.high:
+        text = f"stays at {middle:.2f} {cell.unit} through a load request: it answers to nothing"
+        work.fault("stuck_in_window", text, (requests[0], work.whole[1]), cell.lane, middle, cell.unit)
+
+
+_FUEL = ("fuel-pressure", "fuel-flow", "scan-data")
+
+CIRCUIT = Circuit(
+    code="oxygen-wideband",
+    title="Oxygen, wideband",
+    lanes=(
+        LaneSpec("pump_current", "Pump current", "current", "mA", False, (-5.0, 5.0)),
+        LaneSpec("pump_voltage", "Pump voltage", "signal", "V", False, (0.5, 5.0)),
+        LaneSpec("airflow", "Airflow", "signal", "V", False, (0.0, 5.0)),
+        LaneSpec("reference_low", "Lower reference", "supply", "V", False, (1.9, 2.5)),
+        LaneSpec("reference_high", "Upper reference", "supply", "V", False, (2.5, 3.1)),
+    ),
+    phases=(
+        PhaseSpec("steady", True),
+        PhaseSpec("snap", False),
+        PhaseSpec("overrun", False),
+        PhaseSpec("recovery", False),
+    ),
+    readings=(
+        ReadingSpec("in_window_pct", "In the window", "%", "share of steady running in the window", 0, how="number"),
+        ReadingSpec("response_ms", "Response", "ms", "load request to mixture going rich, slowest", 0, how="span"),
+        ReadingSpec("overrun_peak", "Overrun peak", "", "highest 50 ms median in the overrun", 2, "overrun"),
+        ReadingSpec("recovery_ms", "Recovery", "ms", "end of the overrun back into the window", 0, how="span"),
+    ),
+    limits=(Limit("in_window_pct", 95.0, None, condemns=False),),
+    findings=(
+        FindingSpec("slow_fuel_response", "Slow fuel response", "fault", "fuel", _FUEL),
+        FindingSpec("stuck_in_window", "Stuck in the window", "fault", "sensor", ("compare-part", "wiring")),
+        FindingSpec("biased_lean", "Biased lean", "fault", "mixture", ("leak-test", "fuel-pressure")),
+        FindingSpec("biased_rich", "Biased rich", "fault", "mixture", ("fuel-pressure", "scan-data")),
+        FindingSpec("heater_fault", "Heater or cell dead", "fault", "heater", ("supply-ground", "wiring")),
+    ),
+    limit_findings=(
+        LimitFinding(
+            "response_ms",
+            "high",
+            "slow_fuel_response",
+            "the mixture goes rich {value} ms after the load request, over {limit} ms: fuel supply first "
+            "(priming, pressure, flow, filter), then injectors and airflow sensor",
+        ),
+    ),
+    options=(OptionSpec("window_ma", "Window of the pump current, mA", "0.25"),),
+    cautions=(common.RUNNING, common.SNAP, common.HOT, common.SECURE),
+    causes=common.causes(
+        Choice("fuel", "Fuel supply: priming, pressure, flow, filter, injectors"),
+        Choice("mixture", "The mixture itself: leak, fuel pressure, airflow sensor"),
+        Choice("sensor", "Sensor aged or contaminated"),
+        Choice("heater", "Heater, its supply or ground"),
+        *common.SUPPLY_CAUSES,
+    ),
+    next_tests=common.next_tests(
+        Choice("fuel-pressure", "Measure fuel pressure while it happens"),
+        Choice("fuel-flow", "Measure flow and look at filter and priming"),
+        Choice("scan-data", "Compare with trims and airflow in scan data"),
+        Choice("leak-test", "Smoke or leak test of the intake"),
+        *common.SUPPLY_TESTS,
+    ),
+    setup_advice=(
+        "Sensor hot, steady running, snap, overrun, recovery",
+        "Pump current where the tool has it; both references beside the pump voltage",
+        "Raw is noisy against battery negative: a low-pass view helps, the raw trace is kept",
+    ),
+    proof_phases=("snap", "steady"),
+    measure=measure,
+)

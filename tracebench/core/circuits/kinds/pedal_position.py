@@ -1,0 +1,336 @@
+"""Two-track electronic pedal with its references and ground. Limits: common practice, no published source."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from tracebench.core.answer import Limit, Phase
+from tracebench.core.capture import Capture, Samples
+from tracebench.core.circuits import running
+from tracebench.core.circuits import setup_findings as setup
+from tracebench.core.circuits.circuit import (
+    Choice,
+    Circuit,
+    FindingSpec,
+    LaneSpec,
+    LimitFinding,
+    Measured,
+    PhaseSpec,
+    ReadingSpec,
+    Told,
+)
+from tracebench.core.circuits.kinds import common
+from tracebench.core.circuits.running import Grid
+from tracebench.core.circuits.work import Work
+from tracebench.core.measure.levels import level_of
+from tracebench.core.measure.noise import sample_noise
+from tracebench.core.measure.series import bridged, joined, runs
+from tracebench.core.measure.sweeps import find_rests
+
+TRACKS = (("track1", "reference1"), ("track2", "reference2"))
+LOST_V = 0.12
+"""Under this a track carries nothing: a released pedal rests well above."""
+
+LONG_S = 0.150
+SMALLEST_SWING_V = 0.2
+REFERENCE_LEAST_V = 4.75
+RESIDUAL_MV = 100.0
+
+
+@dataclass
+class _Pedal(Work):
+    """The two tracks with falls bridged, and the stretches in which each carried nothing."""
+
+    def samples(self, name: str) -> Samples:
+        return self.capture.lanes[name].samples
+
+
+def measure(capture: Capture, told: Told) -> Measured:
+    """Levels, ratio and residual of the tracks, minima of the references, and what a lost track says of which."""
+    work = _Pedal(capture, told)
+    for name in ("track1", "track2"):
+        running.put_polarity_right(work, name)
+        if not setup.is_flat(work.samples(name), SMALLEST_SWING_V):
+            setup.put_scale_right(work, name, 1.2, 5.1)
+    for one, _ in TRACKS:
+        for _, other in TRACKS:
+            _unswap_track(work, one, other)
+    _unswap_tracks(work)
+    slips = _slips(work)
+    lost = {name: _lost(work, name, slips) for name, _ in TRACKS}
+    clean = {name: _clean(work, name, [*lost[name], *slips]) for name, _ in TRACKS}
+    _find_phases(work, clean, lost)
+    _references(work, lost)
+    _lost_findings(work, lost)
+    _read_levels(work, clean)
+    _read_ratio(work, clean, lost)
+    _read_ground(work)
+    running.check_rate(work, "a 150 ms dropout", LONG_S, "track1")
+    for name, _ in TRACKS:
+        running.check_clipped(work, name)
+        running.check_range(work, name, 0.06)
+    running.need_phases(work, ("released", "full"), "press the pedal fully and release it")
+    read_in = {
+        f"{t}_{level}_v": phase for t, _ in TRACKS for level, phase in (("released", "released"), ("full", "full"))
+    }
+    running.note_missing(work, CIRCUIT.reading_ids, {**read_in, "ratio": "full", "ratio_residual_mv": "full"})
+    return work.measured()
+
+
+def _unswap_track(work: _Pedal, track: str, reference: str) -> None:
+    """A reference that sweeps while the track rests near 5 V."""
+    other = work.lane(reference)
+    if other is None or track[-1] != reference[-1]:
+        return
+    if setup.is_flat(work.samples(track), SMALLEST_SWING_V) and not setup.is_flat(other, 1.0):
+        if float(np.median(running.thin(work.samples(track)))) > 4.5:
+            running.exchange(
+                work, track, reference, f"the {reference} lane sweeps and {track} does not: read exchanged"
+            )
+
+
+def _unswap_tracks(work: _Pedal) -> None:
+    """The half-voltage track on the other's lane: track1 rises by half of what track2 does."""
+    one, two = (running.on_grid(work, work.samples(n), 0.01).values for n, _ in TRACKS)
+    swings = [float(np.percentile(x, 98) - np.percentile(x, 2)) for x in (one, two)]
+    lows = [float(np.percentile(x, 5)) for x in (one, two)]
+    if min(swings) < SMALLEST_SWING_V:
+        return
+    if 0.44 < swings[0] / swings[1] < 0.56 and 0.35 < lows[0] / max(lows[1], 1e-6) < 0.65:
+        running.exchange(work, "track1", "track2", "track1 rises by half of what track2 does: read exchanged")
+
+
+def _slips(work: _Pedal) -> list[tuple[int, int]]:
+    """Everything at zero at once, references and all: the clips, never the pedal."""
+    names = [n for n in ("track1", "track2", "reference1", "reference2") if n in work.capture.lanes]
+    if len(names) < 3:
+        return []
+    grids = [running.on_grid(work, work.samples(n), 0.002) for n in names]
+    zero = np.all([np.abs(g.values) < LOST_V for g in grids], axis=0)
+    block = round(grids[0].interval_s / work.capture.interval_s)
+    out = []
+    for a, b in joined(runs(zero), 5):
+        if a > 0 and b < zero.size and (b - a) * grids[0].interval_s > 0.05:
+            span = (grids[0].time_s(a), grids[0].time_s(b))
+            text = f"all lanes vanish at once for {1000 * (span[1] - span[0]):.0f} ms and return: the connection"
+            work.setup("probe_slip", text, "track1", span, hides=True)
+            out.append((max(0, (a - 1) * block), min(work.capture.samples, (b + 1) * block)))
+    return out
+
+
+def _lost(work: _Pedal, name: str, slips: list[tuple[int, int]]) -> list[tuple[int, int]]:
+    """Stretches over 150 ms in which a track carries nothing, slips apart."""
+    grid = running.on_grid(work, work.samples(name), 0.002)
+    block = round(grid.interval_s / work.capture.interval_s)
+    out = []
+    for a, b in joined(runs(grid.values < LOST_V), round(0.02 / grid.interval_s)):
+        start, stop = max(0, (a - 1) * block), min(work.capture.samples, (b + 1) * block)
+        if (b - a) * grid.interval_s > LONG_S and not any(s < stop and e > start for s, e in slips):
+            out.append((start, stop))
+    return out
+
+
+def _clean(work: _Pedal, name: str, gone: list[tuple[int, int]]) -> Samples:
+    held = bridged(work.samples(name), gone)
+    found = running.judge_dropouts(work, held, name, 0.06)
+    work.add(f"{name}_dropouts_count", sum(e.depth < 0 for e in found), "", 0.0, work.whole, name)
+    return bridged(held, [(e.start, e.stop) for e in found])
+
+
+def _find_phases(work: _Pedal, clean: dict[str, Samples], lost: dict[str, list[tuple[int, int]]]) -> None:
+    """Rests of the track that was there longest; a crossed second track is turned over first."""
+    missing = {n: sum(b - a for a, b in lost[n]) for n in lost}
+    name = min(missing, key=lambda n: missing[n])
+    grid = running.on_grid(work, clean[name], 0.002)
+    values = grid.values
+    if name == "track2" and float(np.median(values[:10])) > 0.5 * (values.min() + values.max()):
+        values = values.max() + values.min() - values
+    names = {"low": "released", "high": "full"}
+    found: list[Phase] = []
+    rests = find_rests(values, grid.interval_s, SMALLEST_SWING_V)
+    for k, rest in enumerate(rests):
+        found.append(grid.phase(names[rest.side], rest.start, rest.stop))
+        if k + 1 < len(rests):
+            moving = "pressing" if rest.side == "low" else "releasing"
+            found.append(grid.phase(moving, rest.stop, rests[k + 1].start))
+    work.settle_phases(found)
+
+
+def _falls_with(work: _Pedal, reference: str, start: int, stop: int) -> bool | None:
+    """Whether the reference falls in these samples; None without its lane."""
+    samples = work.lane(reference)
+    if samples is None:
+        return None
+    return float(np.median(samples[start:stop])) < 0.6 * float(np.percentile(running.thin(samples), 90))
+
+
+def _references(work: _Pedal, lost: dict[str, list[tuple[int, int]]]) -> None:
+    for track, reference in TRACKS:
+        samples = work.lane(reference)
+        if samples is None:
+            work.miss(f"{reference}_min_v", f"no {reference} lane in this capture")
+            continue
+        least, at = running.extreme_of(samples, work.capture.interval_s, 0.005, largest=False)
+        here = work.capture.time_s(at)
+        doubt = sample_noise(samples) / 2 + 0.3 * running.coarse(samples)
+        work.add(f"{reference}_min_v", least, "V", doubt, (here - 0.0025, here + 0.0025), reference)
+        grid = running.on_grid(work, samples, 0.005)
+        for a, b in joined(runs(grid.values < 0.95 * REFERENCE_LEAST_V), round(0.05 / grid.interval_s)):
+            _reference_lost(work, grid, a, b, track, reference, lost[track])
+
+
+def _reference_lost(
+    work: _Pedal, grid: Grid, a: int, b: int, track: str, reference: str, lost: list[tuple[int, int]]
+) -> None:
+    span = (grid.time_s(a), grid.time_s(b))
+    least = float(grid.values[a:b].min())
+    text = f"{reference} falls to {least:.2f} V for {1000 * (span[1] - span[0]):.0f} ms"
+    start, stop = work.indices(span)
+    if any(s < stop and e > start for s, e in lost):
+        text += (
+            f", and {track} falls and returns with it: the pedal is cleared. Suspect the supply, controller output "
+            "or wiring; prove the controller's own grounds and feeds before naming it"
+        )
+    work.fault("reference_lost", text, span, reference, least, "V")
+
+
+def _lost_findings(work: _Pedal, lost: dict[str, list[tuple[int, int]]]) -> None:
+    for track, reference in TRACKS:
+        for start, stop in lost[track]:
+            with_it = _falls_with(work, reference, start, stop)
+            if with_it:
+                continue  # said with the reference, which is where the cause lies
+            span = work.span(start, stop)
+            text = f"{track} carries nothing for {span[1] - span[0]:.2f} s"
+            if with_it is False:
+                text += f" while {reference} stays up: the pedal or its signal wire"
+            work.fault("track_lost", text, span, track, float(np.median(work.samples(track)[start:stop])), "V")
+
+
+def _read_levels(work: _Pedal, clean: dict[str, Samples]) -> None:
+    for name, _ in TRACKS:
+        for phase_name in ("released", "full"):
+            phases = work.phases_of(phase_name)
+            if not phases:
+                continue
+            parts = [clean[name][slice(*work.indices((p.from_s, p.to_s), 0.1))] for p in phases]
+            level = level_of(np.concatenate(parts))
+            longest = max(phases, key=lambda p: p.to_s - p.from_s)
+            span = (longest.from_s, longest.to_s)
+            work.add(f"{name}_{phase_name}_v", level.value, "V", level.uncertainty, span, name)
+
+
+def _read_ratio(work: _Pedal, clean: dict[str, Samples], lost: dict[str, list[tuple[int, int]]]) -> None:
+    """Slope of track1 on track2 by least squares, trimmed; the residual on 5 ms medians outside what was lost."""
+    one, two = (running.on_grid(work, clean[n], 0.005) for n, _ in TRACKS)
+    keep = np.ones(one.values.size, dtype=bool)
+    for gone in lost.values():
+        for start, stop in gone:
+            a, b = (one.index(t) for t in work.span(start, stop))
+            keep[max(0, a - 2) : b + 3] = False
+    x, y = two.values[keep], one.values[keep]
+    if x.size < 20 or float(np.ptp(x)) < SMALLEST_SWING_V or float(np.ptp(y)) < SMALLEST_SWING_V:
+        why = "a track does not move in this capture"
+        work.miss("ratio", why)
+        work.miss("ratio_residual_mv", why)
+        return
+    slope, offset = (float(c) for c in np.polyfit(x, y, 1))
+    away = y - slope * x - offset
+    near = np.abs(away) <= max(0.03, 3 * 1.4826 * float(np.median(np.abs(away))))
+    slope, offset = (float(c) for c in np.polyfit(x[near], y[near], 1))
+    away = np.abs(y - slope * x - offset)
+    sigma = float(np.std((y - slope * x - offset)[near]))
+    work.add("ratio", slope, "", sigma / float(np.std(x)) / np.sqrt(x.size), work.whole, "track1")
+    at = int(np.flatnonzero(keep)[int(np.argmax(away))])
+    span = (one.time_s(at), one.time_s(at + 1))
+    work.add("ratio_residual_mv", 1000 * float(away.max()), "mV", 1000 * sigma, span, "track1")
+
+
+def _read_ground(work: _Pedal) -> None:
+    samples = work.lane("ground")
+    if samples is None:
+        work.miss("ground_max_v", "no ground lane in this capture")
+        return
+    peak, at = running.extreme_of(samples, work.capture.interval_s, 0.010, largest=True)
+    here = work.capture.time_s(at)
+    work.add("ground_max_v", peak, "V", sample_noise(samples) / 2 + 1e-4, (here - 0.005, here + 0.005), "ground")
+
+
+def _reading(track: str, number: str, phase: str) -> ReadingSpec:
+    title = f"Track {number} {phase}"
+    return ReadingSpec(f"{track}_{phase}_v", title, "V", f"level of the {phase} phases", 3, phase, lane=track)
+
+
+CIRCUIT = Circuit(
+    code="pedal-position",
+    title="Pedal position",
+    lanes=(
+        LaneSpec("track1", "Track 1", "signal", "V", True, (0.0, 5.2)),
+        LaneSpec("track2", "Track 2", "signal", "V", True, (0.0, 5.2)),
+        LaneSpec("reference1", "Reference 1", "supply", "V", False, (0.0, 5.5)),
+        LaneSpec("reference2", "Reference 2", "supply", "V", False, (0.0, 5.5)),
+        LaneSpec("ground", "Ground", "ground", "V", False, (-0.1, 1.0)),
+    ),
+    phases=(
+        PhaseSpec("released", True),
+        PhaseSpec("pressing", False),
+        PhaseSpec("full", True),
+        PhaseSpec("releasing", False),
+    ),
+    readings=(
+        _reading("track1", "1", "released"),
+        _reading("track1", "1", "full"),
+        _reading("track2", "2", "released"),
+        _reading("track2", "2", "full"),
+        ReadingSpec("ratio", "Ratio", "", "slope of track 1 on track 2 over the travel", 3, how="number"),
+        ReadingSpec("ratio_residual_mv", "Off the ratio", "mV", "largest departure from the line", 0, how="number"),
+        ReadingSpec("reference1_min_v", "Reference 1, least", "V", "smallest 5 ms median", 2, lane="reference1"),
+        ReadingSpec("reference2_min_v", "Reference 2, least", "V", "smallest 5 ms median", 2, lane="reference2"),
+        ReadingSpec("track1_dropouts_count", "Dropouts, track 1", "", "short falls off the trend", 0, how="number"),
+        ReadingSpec("track2_dropouts_count", "Dropouts, track 2", "", "short falls off the trend", 0, how="number"),
+        ReadingSpec("ground_max_v", "Ground, most", "V", "largest 10 ms median", 3, lane="ground"),
+    ),
+    limits=(
+        Limit("ratio_residual_mv", None, RESIDUAL_MV),
+        Limit("reference1_min_v", REFERENCE_LEAST_V, None),
+        Limit("reference2_min_v", REFERENCE_LEAST_V, None),
+        Limit("track1_dropouts_count", None, 0.0),
+        Limit("track2_dropouts_count", None, 0.0),
+        Limit("ground_max_v", None, 0.1),
+    ),
+    findings=(
+        FindingSpec("track_lost", "Track lost", "fault", "pedal", ("wiring", "compare-part", "supply-ground")),
+        FindingSpec("reference_lost", "Reference lost", "fault", "supply", ("controller-feeds", *common.WIRES)),
+        FindingSpec("tracks_disagree", "Tracks disagree", "fault", "pedal", common.PART),
+        FindingSpec("ground_lifted", "Ground lifted", "fault", "ground-drop", common.WIRES),
+        FindingSpec("dropout", "Dropout", "fault", "pedal", common.PART),
+    ),
+    limit_findings=(
+        LimitFinding("ratio_residual_mv", "high", "tracks_disagree", "the tracks part by {value} mV, over {limit} mV"),
+        LimitFinding("reference1_min_v", "low", "reference_lost", "reference 1 falls to {value} V, under {limit} V"),
+        LimitFinding("reference2_min_v", "low", "reference_lost", "reference 2 falls to {value} V, under {limit} V"),
+        LimitFinding("track1_dropouts_count", "high", "dropout", ""),
+        LimitFinding("track2_dropouts_count", "high", "dropout", ""),
+        LimitFinding("ground_max_v", "high", "ground_lifted", "the ground lifts to {value} V, over {limit} V"),
+    ),
+    options=(),
+    cautions=(
+        Choice("engine-off", "Key on, engine off for the sweep; with the engine running only small movements."),
+        common.BACK_PROBE,
+        common.SECURE,
+    ),
+    causes=common.causes(Choice("pedal", "Pedal: a worn or broken track, or its signal wire"), *common.SUPPLY_CAUSES),
+    next_tests=common.next_tests(
+        Choice("controller-feeds", "Prove the controller's own grounds and feeds, then its reference outputs"),
+        *common.SUPPLY_TESTS,
+    ),
+    setup_advice=(
+        "Both tracks, both references and the ground in one record",
+        "Released, half, full, released; then engine running and warming; wiggle",
+        "5 V inside a 10 V range, 1,000 samples a second or more",
+    ),
+    proof_phases=("pressing", "releasing"),
+    measure=measure,
+)

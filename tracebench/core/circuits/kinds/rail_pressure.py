@@ -1,0 +1,279 @@
+"""Common-rail fuel pressure sensor of a diesel. Limits: common practice, no published source."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from tracebench.core.answer import Limit, Phase
+from tracebench.core.capture import Capture, Samples
+from tracebench.core.circuits import running
+from tracebench.core.circuits import setup_findings as setup
+from tracebench.core.circuits.circuit import (
+    Choice,
+    Circuit,
+    FindingSpec,
+    LaneSpec,
+    LimitFinding,
+    Measured,
+    PhaseSpec,
+    ReadingSpec,
+    Told,
+)
+from tracebench.core.circuits.kinds import common
+from tracebench.core.circuits.running import Grid
+from tracebench.core.circuits.work import Work
+from tracebench.core.measure.noise import detrended, sample_noise
+from tracebench.core.measure.plateaus import Plateau, find_plateaus
+from tracebench.core.measure.series import bridged, joined, running_median, runs
+from tracebench.core.measure.transitions import crossing, transition
+
+HUNTING_MV = 150.0
+"""Idle ripple from which a rail hunts, 5th to 95th percentile (common practice, no published source)."""
+
+STEP_V = 0.25
+KEY_ON_BELOW_V = 0.75
+SLOWEST_DECAY_S = 30.0
+
+
+def measure(capture: Capture, told: Told) -> Measured:
+    """Levels, build-up, rise, ripple and decay of a rail pressure record."""
+    work = Work(capture, told)
+    running.put_polarity_right(work, "signal")
+    if not setup.is_flat(work.capture.lanes["signal"].samples, 0.0):
+        setup.put_scale_right(work, "signal", 1.0, 5.1)
+    held = bridged(work.capture.lanes["signal"].samples, running.take_slips(work, "signal"))
+    if setup.is_flat(held, 0.1) and float(np.median(running.thin(held))) < 0.15:
+        work.settle_phases([])
+        text = f"stays at {float(np.median(held)):.2f} V: probe, key or plug first"
+        work.setup("flat_line", text, "signal", hides=True)
+    else:
+        found = running.judge_dropouts(work, held, "signal", 0.12)
+        work.add("dropouts_count", sum(e.depth < 0 for e in found), "", 0.0, work.whole, "signal")
+        clean = bridged(held, [(e.start, e.stop) for e in found])
+        work.settle_phases(_phases(running.on_grid(work, clean, 0.010)))
+        _read(work, clean)
+    running.check_rate(work, "a build-up of 200 ms", 0.200)
+    running.check_clipped(work, "signal")
+    running.check_range(work, "signal", 0.1)
+    running.need_phases(work, ("idle", "accelerate"), "capture idle and an acceleration")
+    running.note_missing(work, CIRCUIT.reading_ids, _READ_IN)
+    return work.measured()
+
+
+_READ_IN = {
+    "key_on_v": "key_on",
+    "crank_peak_v": "crank",
+    "build_ms": "crank",
+    "idle_v": "idle",
+    "peak_v": "accelerate",
+    "rise_ms": "accelerate",
+    "idle_ripple_mv": "idle",
+    "stop_decay_s": "stop",
+}
+
+
+def _phases(grid: Grid) -> list[Phase]:
+    """Rests and moves: a low rest first is key on, the next is idle after cranking, humps over it accelerations."""
+    v = running_median(grid.values, max(3, round(0.15 / grid.interval_s)))
+    rests = find_plateaus(v, grid.interval_s, 0.18, 0.5)
+    out: list[Phase] = []
+    rests = list(rests)
+    first = 0
+    if rests and rests[0].level < KEY_ON_BELOW_V and rests[0].start * grid.interval_s < 0.3:
+        key_on = rests.pop(0)
+        out.append(grid.phase("key_on", key_on.start, key_on.stop))
+        first = key_on.stop
+    live = [p for p in rests if p.level >= KEY_ON_BELOW_V]
+    if not live:
+        return out
+    idle_level = min(p.level for p in live)
+    idle = [p for p in live if p.level < idle_level + STEP_V]
+    if first:
+        out.append(grid.phase("crank", first, idle[0].start))
+    stop = _stop(v, grid, idle_level, idle[-1])
+    end = stop if stop is not None else v.size
+    humps = [
+        (a, b)
+        for a, b in joined(runs(v[:end] > idle_level + STEP_V), round(0.1 / grid.interval_s))
+        if b > idle[0].start and a >= first and not (a < idle[0].start and first)
+    ]
+    last = max(idle[0].start, 0)
+    for k, (a, b) in enumerate(humps):
+        if a > last:
+            out.append(grid.phase("idle" if k == 0 else "idle_after", last, a))
+        out.append(grid.phase("accelerate", a, b))
+        last = b
+    if end > last:
+        out.append(grid.phase("idle_after" if humps else "idle", last, end))
+    if stop is not None:
+        out.append(grid.phase("stop", stop, v.size))
+    return [p for p in out if p.to_s - p.from_s > 0.1]
+
+
+def _stop(v: Samples, grid: Grid, idle_level: float, idle: Plateau) -> int | None:
+    """Where the level leaves idle downward for good, or None."""
+    below = v[idle.start :] < idle_level - 0.12
+    if not below[-1]:
+        return None
+    away = np.flatnonzero(~below)
+    return idle.start + (int(away[-1]) + 1 if away.size else 0)
+
+
+def _read(work: Work, clean: Samples) -> None:
+    running.read_level(work, "key_on_v", work.phase("key_on"), "signal")
+    idle = next(iter(work.phases_of("idle")), None)
+    running.read_level(work, "idle_v", idle, "signal")
+    idle_v = work.value("idle_v")
+    _crank(work, clean, idle_v)
+    if idle is not None:
+        _ripple(work, clean, idle)
+    _accelerate(work, clean, idle_v)
+    _decay(work, clean, idle_v)
+
+
+def _crank(work: Work, clean: Samples, idle_v: float | None) -> None:
+    crank, key_on = work.phase("crank"), work.value("key_on_v")
+    if crank is None:
+        return
+    start, stop = work.indices((crank.from_s, crank.to_s))
+    peak, at = running.extreme_of(clean[start:stop], work.capture.interval_s, 0.020, largest=True)
+    here = work.capture.time_s(start + at)
+    work.add("crank_peak_v", peak, "V", sample_noise(clean), (here - 0.01, here + 0.01), "signal")
+    if idle_v is None or key_on is None:
+        return
+    begin = max(0, start - round(0.3 / work.capture.interval_s))
+    step = idle_v - key_on
+    built = crossing(clean, begin, stop + round(0.2 / work.capture.interval_s), key_on + 0.9 * step, step)
+    left = crossing(clean, begin, stop, key_on + 0.1 * step, step)
+    if built is None or left is None:
+        return
+    # Cranking begins a tenth of the way up, less the same slope carried back to the key-on level.
+    interval = work.capture.interval_s
+    took = (built.index - left.index) * 0.9 / 0.8 * interval
+    span = (work.capture.time_s(built.index) - took, work.capture.time_s(built.index))
+    doubt = 1000 * float(np.hypot(built.uncertainty, left.uncertainty)) * interval
+    work.add("build_ms", 1000 * took, "ms", doubt + 20.0, span, "signal")
+
+
+def _ripple(work: Work, clean: Samples, idle: Phase) -> None:
+    start, stop = work.indices((idle.from_s, idle.to_s), 0.15)
+    part = detrended(clean[start:stop])
+    low, high = np.percentile(part, (5.0, 95.0))
+    doubt = 2.1 * float(np.std(part)) / np.sqrt(part.size)
+    span = work.span(start, stop)
+    work.add("idle_ripple_mv", 1000 * float(high - low), "mV", 1000 * doubt, span, "signal")
+    slow = running_median(part, max(3, round(0.05 / work.capture.interval_s)))
+    swing = 1000 * float(np.percentile(slow, 97.5) - np.percentile(slow, 2.5))
+    if swing > HUNTING_MV:
+        text = f"pressure swings by {swing:.0f} mV at idle, over {HUNTING_MV:.0f} mV"
+        work.fault("pressure_hunting", text, (idle.from_s, idle.to_s), "signal", swing, "mV")
+
+
+def _accelerate(work: Work, clean: Samples, idle_v: float | None) -> None:
+    phases = work.phases_of("accelerate")
+    if not phases or idle_v is None:
+        return
+    best: tuple[float, int, int] | None = None
+    for phase in phases:
+        start, stop = work.indices((phase.from_s, phase.to_s))
+        peak, at = running.extreme_of(clean[start:stop], work.capture.interval_s, 0.020, largest=True)
+        if best is None or peak > best[0]:
+            best = (peak, start, start + at)
+    assert best is not None
+    peak, start, top = best
+    here = work.capture.time_s(top)
+    work.add("peak_v", peak, "V", sample_noise(clean) / 3, (here - 0.01, here + 0.01), "signal")
+    before = max(0, start - round(0.6 / work.capture.interval_s))
+    moved = transition(clean, before, top + 1, idle_v, peak)
+    if moved is not None:
+        interval = work.capture.interval_s
+        span = (work.capture.time_s(moved.at_10.index), work.capture.time_s(moved.at_90.index))
+        work.add("rise_ms", 1000 * moved.samples * interval, "ms", 1000 * moved.uncertainty * interval, span, "signal")
+
+
+def _decay(work: Work, clean: Samples, idle_v: float | None) -> None:
+    stop_phase = work.phase("stop")
+    if stop_phase is None or idle_v is None:
+        return
+    start, stop = work.indices((stop_phase.from_s, stop_phase.to_s))
+    before = max(0, start - round(0.3 / work.capture.interval_s))
+    key_on = work.value("key_on_v")
+    rest = key_on if key_on is not None else float(np.median(clean[-max(8, (stop - start) // 10) :]))
+    down = crossing(clean, before, stop, rest + 0.37 * (idle_v - rest), rest - idle_v)
+    if down is None:
+        text = f"has not come down after {stop_phase.to_s - stop_phase.from_s:.1f} s"
+        if stop_phase.to_s - stop_phase.from_s > SLOWEST_DECAY_S:
+            work.fault("no_decay", text, (stop_phase.from_s, stop_phase.to_s), "signal")
+        work.miss("stop_decay_s", f"the level {text}")
+        return
+    took = work.capture.time_s(down.index) - stop_phase.from_s
+    span = (stop_phase.from_s, work.capture.time_s(down.index))
+    work.add("stop_decay_s", took, "s", down.uncertainty * work.capture.interval_s + 0.02, span, "signal")
+
+
+_FUEL = ("fuel-supply", "leak-back", "regulator")
+
+CIRCUIT = Circuit(
+    code="rail-pressure",
+    title="Rail pressure",
+    lanes=(LaneSpec("signal", "Rail pressure", "signal", "V", True, (0.2, 5.0)),),
+    phases=(
+        PhaseSpec("key_on", False),
+        PhaseSpec("crank", False),
+        PhaseSpec("idle", True),
+        PhaseSpec("accelerate", True),
+        PhaseSpec("idle_after", False),
+        PhaseSpec("stop", False),
+    ),
+    readings=(
+        ReadingSpec("key_on_v", "Key-on level", "V", "level before cranking", 3, "key_on"),
+        ReadingSpec("crank_peak_v", "Cranking peak", "V", "largest 20 ms median while cranking", 2, "crank"),
+        ReadingSpec("build_ms", "Build-up", "ms", "start of crank to 90 % of the idle level", 0, "crank", how="span"),
+        ReadingSpec("idle_v", "Idle level", "V", "level of the idle before the acceleration", 3, "idle"),
+        ReadingSpec("peak_v", "Peak", "V", "largest 20 ms median of the acceleration", 2, "accelerate"),
+        ReadingSpec("rise_ms", "Rise", "ms", "10 to 90 % from idle to the peak", 0, "accelerate", how="span"),
+        ReadingSpec("idle_ripple_mv", "Idle ripple", "mV", "5th to 95th percentile, trend removed", 0, how="number"),
+        ReadingSpec("stop_decay_s", "Decay after stop", "s", "stop to 37 % of the way down", 2, "stop", how="span"),
+        ReadingSpec("dropouts_count", "Dropouts", "", "short falls off the trend", 0, how="number"),
+    ),
+    limits=(
+        Limit("key_on_v", 0.4, 0.6, condemns=False, marginal=0.05),
+        Limit("build_ms", None, 1500.0),
+        Limit("idle_v", 1.0, 1.5, condemns=False, marginal=0.1),
+        Limit("peak_v", 2.0, 4.0, condemns=False),
+        Limit("dropouts_count", None, 0.0),
+    ),
+    findings=(
+        FindingSpec("slow_build", "Slow build-up", "fault", "fuel", _FUEL),
+        FindingSpec("pressure_hunting", "Pressure hunting", "fault", "regulator", ("regulator", "fuel-supply")),
+        FindingSpec("dropout", "Dropout", "fault", "wiring", common.PART),
+        FindingSpec("low_peak", "Peak too low", "fault", "fuel", _FUEL),
+        FindingSpec("no_decay", "No decay", "fault", "sensor", common.PART),
+    ),
+    limit_findings=(
+        LimitFinding("build_ms", "high", "slow_build", "takes {value} ms to build pressure, over {limit} ms"),
+        LimitFinding("peak_v", "low", "low_peak", "reaches only {value} V where {limit} V is the least"),
+        LimitFinding("dropouts_count", "high", "dropout", ""),
+    ),
+    options=(),
+    cautions=(common.HIGH_PRESSURE, common.RUNNING, common.BACK_PROBE, common.SECURE),
+    causes=common.causes(
+        Choice("fuel", "Fuel supply: filter, lift pump, leak-back of injectors, worn pump"),
+        Choice("regulator", "Pressure regulator or metering valve"),
+        Choice("sensor", "Sensor faulty"),
+        *common.SUPPLY_CAUSES,
+    ),
+    next_tests=common.next_tests(
+        Choice("fuel-supply", "Prove low-pressure supply and filter"),
+        Choice("leak-back", "Leak-back test of the injectors"),
+        Choice("regulator", "Test the regulator or metering valve"),
+        *common.SUPPLY_TESTS,
+    ),
+    setup_advice=(
+        "Key on, crank, idle, a brisk acceleration, idle, stop: one record of 20 to 40 s",
+        "5 V inside a 10 V range, 500 samples a second or more",
+        "Probe the sensor's plug only: never a line or joint",
+    ),
+    proof_phases=("accelerate",),
+    measure=measure,
+)

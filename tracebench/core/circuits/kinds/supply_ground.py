@@ -1,0 +1,143 @@
+"""Supply, 5 V reference and ground of any part. Limits: common practice, no published source."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from tracebench.core.answer import Limit
+from tracebench.core.capture import Capture
+from tracebench.core.circuits import running
+from tracebench.core.circuits import setup_findings as setup
+from tracebench.core.circuits.circuit import (
+    Choice,
+    Circuit,
+    FindingSpec,
+    LaneSpec,
+    LimitFinding,
+    Measured,
+    OptionSpec,
+    PhaseSpec,
+    ReadingSpec,
+    Told,
+)
+from tracebench.core.circuits.kinds import common
+from tracebench.core.circuits.work import Work
+from tracebench.core.measure.noise import detrended
+
+RUNNING_FROM_V = 13.1
+KEY_ON, ENGINE_RUNNING = (12.4, 12.8), (13.5, 14.7)
+"""Battery volts by engine state (common practice, no published source)."""
+
+_REACH = {"supply": (8.0, 17.0), "battery": (8.0, 17.0), "reference": (3.5, 5.8), "ground": (-0.5, 1.5)}
+
+
+def measure(capture: Capture, told: Told) -> Measured:
+    """Levels of the lanes there are, the drop from battery to supply, and ripple."""
+    work = Work(capture, told)
+    work.settle_phases([])
+    for name in ("supply", "reference", "battery"):
+        running.put_polarity_right(work, name)
+    _put_lanes_right(work)
+    levels = {}
+    for name in _REACH:
+        if name in work.capture.lanes:
+            _look_at(work, name)
+            levels[name] = running.level_in(work, name, work.whole, 0.0)
+    for name in ("supply", "reference", "ground"):
+        if name in levels:
+            work.add(f"{name}_v", levels[name].value, "V", levels[name].uncertainty, work.whole, name)
+        else:
+            work.miss(f"{name}_v", f"no {name} lane in this capture")
+    if "supply" in levels and "battery" in levels:
+        drop = levels["battery"].value - levels["supply"].value
+        doubt = float(np.hypot(levels["battery"].uncertainty, levels["supply"].uncertainty))
+        work.add("supply_drop_v", drop, "V", doubt, work.whole, "supply")
+    else:
+        work.miss("supply_drop_v", "both the battery and the supply lane are needed")
+        if "supply" in levels:
+            low, high = ENGINE_RUNNING if _is_running(work, levels["supply"].value) else KEY_ON
+            work.limits.append(Limit("supply_v", low - 0.5, high, marginal=0.1))
+    _ripple(work)
+    return work.measured()
+
+
+def _put_lanes_right(work: Work) -> None:
+    for one, other in (("supply", "ground"), ("reference", "ground"), ("supply", "reference"), ("battery", "ground")):
+        running.unswap(work, one, other, _REACH[one], _REACH[other])
+    for name, low, high in (("supply", 9.0, 16.0), ("battery", 9.0, 16.0), ("reference", 4.5, 5.5)):
+        setup.put_scale_right(work, name, low, high)
+
+
+def _look_at(work: Work, name: str) -> None:
+    lane = work.capture.lanes[name].samples
+    if name != "ground" and float(np.percentile(np.abs(running.thin(lane)), 99)) < 0.05 and not work.told.phases:
+        work.setup("flat_line", f"the {name} lane carries nothing: probe, key or fuse first", name, hides=True)
+    running.check_clipped(work, name)
+
+
+def _is_running(work: Work, supply_v: float) -> bool:
+    state = work.told.options.get("state", "auto")
+    return supply_v > RUNNING_FROM_V if state == "auto" else state == "running"
+
+
+def _ripple(work: Work) -> None:
+    """5th to 95th percentile of the supply (else the reference) without its trend."""
+    name = next((n for n in ("supply", "reference") if n in work.capture.lanes), None)
+    if name is None:
+        work.miss("ripple_mv", "no supply or reference lane in this capture")
+        return
+    samples = detrended(work.capture.lanes[name].samples)
+    low, high = np.percentile(samples, (5.0, 95.0))
+    doubt = float(np.std(samples)) * 2.1 / np.sqrt(samples.size)
+    work.add("ripple_mv", 1000 * float(high - low), "mV", 1000 * doubt, work.whole, name)
+
+
+CIRCUIT = Circuit(
+    code="supply-ground",
+    title="Supply and ground",
+    lanes=(
+        LaneSpec("supply", "Supply", "supply", "V", False, (0.0, 16.0)),
+        LaneSpec("reference", "Reference", "supply", "V", False, (0.0, 5.5)),
+        LaneSpec("ground", "Ground", "ground", "V", False, (-0.2, 2.0)),
+        LaneSpec("battery", "Battery", "supply", "V", False, (8.0, 16.0)),
+    ),
+    phases=(PhaseSpec("key_on", False), PhaseSpec("running", False)),
+    readings=(
+        ReadingSpec("supply_v", "Supply", "V", "level of the supply", 2, lane="supply"),
+        ReadingSpec("supply_drop_v", "Supply drop", "V", "battery less supply", 3, lane="supply", how="number"),
+        ReadingSpec("reference_v", "Reference", "V", "level of the reference", 3, lane="reference"),
+        ReadingSpec("ground_v", "Ground", "V", "level of the ground under load", 3, lane="ground"),
+        ReadingSpec("ripple_mv", "Ripple", "mV", "5th to 95th percentile without the trend", 0, how="number"),
+    ),
+    limits=(
+        Limit("supply_drop_v", None, 0.5),
+        Limit("reference_v", 4.9, 5.1),
+        Limit("ground_v", None, 0.1),
+    ),
+    findings=(
+        FindingSpec("supply_low", "Supply low", "fault", "supply", common.WIRES),
+        FindingSpec("reference_low", "Reference low", "fault", "supply", common.WIRES),
+        FindingSpec("reference_high", "Reference high", "fault", "supply", common.WIRES),
+        FindingSpec("ground_high", "Ground high", "fault", "ground-drop", common.WIRES),
+    ),
+    limit_findings=(
+        LimitFinding("supply_drop_v", "high", "supply_low", "{value} V are lost between battery and supply"),
+        LimitFinding("supply_v", "low", "supply_low", "the supply is {value} V where {limit} V is the least"),
+        LimitFinding("reference_v", "low", "reference_low", "reference {value} V, under {limit} V"),
+        LimitFinding("reference_v", "high", "reference_high", "reference {value} V, over {limit} V"),
+        LimitFinding("ground_v", "high", "ground_high", "ground lies at {value} V, over {limit} V"),
+    ),
+    options=(OptionSpec("state", "Engine", "auto", ("auto", "key_on", "running")),),
+    cautions=(common.BACK_PROBE, common.BATTERY, common.SECURE),
+    causes=common.causes(*common.SUPPLY_CAUSES),
+    next_tests=common.next_tests(
+        *common.SUPPLY_TESTS, Choice("voltage-drop", "Measure the drop along the wire, loaded, joint by joint")
+    ),
+    setup_advice=(
+        "Part plugged in and loaded, key on",
+        "20 V range for the supply, 200 mV for the ground",
+        "Battery negative as ground point",
+    ),
+    proof_phases=(),
+    measure=measure,
+)

@@ -1,0 +1,195 @@
+"""Two-wire thermistor, coolant or intake air. Common practice: about 2 V at 20 C on one intake circuit."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from tracebench.core.answer import Limit
+from tracebench.core.capture import Capture
+from tracebench.core.circuits import running
+from tracebench.core.circuits import setup_findings as setup
+from tracebench.core.circuits.circuit import (
+    Choice,
+    Circuit,
+    FindingSpec,
+    LaneSpec,
+    LimitFinding,
+    Measured,
+    OptionSpec,
+    PhaseSpec,
+    ReadingSpec,
+    Told,
+)
+from tracebench.core.circuits.kinds import common
+from tracebench.core.circuits.work import Work
+from tracebench.core.measure.levels import level_of
+from tracebench.core.measure.noise import robust_sigma
+from tracebench.core.measure.series import bridged, joined, runs
+from tracebench.core.transfer import INTAKE, INTAKE_DIVIDER, Divider, SteinhartHart, beta_thermistor
+
+RAIL_PART = 0.02
+"""Within this part of the supply a level is a rail, not a temperature."""
+
+COLD_SOAK_C = 5.0
+WARMING_C = 1.0
+
+
+def measure(capture: Capture, told: Told) -> Measured:
+    """Level, temperature through divider and thermistor, warming, dropouts, opens and shorts."""
+    work = Work(capture, told)
+    work.settle_phases([])
+    divider, thermistor = _sensor(work)
+    running.put_polarity_right(work, "signal")
+    setup.put_scale_right(work, "signal", 0.12 * divider.supply_v, 1.02 * divider.supply_v)
+    samples = work.capture.lanes["signal"].samples
+    rails = _rails(work, divider)
+    live = bridged(samples, [(a, b) for a, b, _ in rails])
+    if rails and sum(b - a for a, b, _ in rails) > 0.98 * samples.size:
+        _all_rail(work, rails, divider)
+    else:
+        for a, b, code in rails:
+            span = work.span(a, b)
+            text = (
+                "rests at the supply: open"
+                if code == "open_circuit"
+                else "rests at 0 V: short to ground or open supply"
+            )
+            work.fault(
+                code, f"{text}, for {span[1] - span[0]:.2f} s", span, "signal", float(np.median(samples[a:b])), "V"
+            )
+        _read(work, live, divider, thermistor)
+    running.check_clipped(work, "signal")
+    running.check_rate(work, "a 150 ms dropout", 0.150)
+    running.note_missing(work, CIRCUIT.reading_ids, {})
+    return work.measured()
+
+
+def _sensor(work: Work) -> tuple[Divider, SteinhartHart]:
+    number = work.number
+    divider = Divider(
+        number("supply_v", INTAKE_DIVIDER.supply_v, 1, 24), number("pull_up_ohm", INTAKE_DIVIDER.pull_up_ohm, 10, 1e6)
+    )
+    if "sh_a" in work.told.options:
+        return divider, SteinhartHart(number("sh_a", 0, -1, 1), number("sh_b", 0, -1, 1), number("sh_c", 0, -1, 1))
+    if "beta" in work.told.options or "ohm_25" in work.told.options:
+        return divider, beta_thermistor(number("ohm_25", 2046, 1, 1e7), number("beta", 3500, 100, 20_000))
+    return divider, INTAKE
+
+
+def _rails(work: Work, divider: Divider) -> list[tuple[int, int, str]]:
+    """Stretches over 150 ms at either rail: (start, stop, finding)."""
+    samples = work.capture.lanes["signal"].samples
+    sigma = robust_sigma(np.diff(running.thin(samples))) / np.sqrt(2)
+    near = max(RAIL_PART * divider.supply_v, 3 * sigma)
+    out: list[tuple[int, int, str]] = []
+    least = 0.150 / work.capture.interval_s
+    for code, mask in (
+        ("open_circuit", samples > divider.supply_v - near),
+        ("short_circuit", samples < near),
+    ):
+        found = joined(runs(mask), max(2, round(0.005 / work.capture.interval_s)))
+        out += [(a, b, code) for a, b in found if b - a > least]
+    return sorted(out)
+
+
+def _all_rail(work: Work, rails: list[tuple[int, int, str]], divider: Divider) -> None:
+    level = level_of(running.thin(work.capture.lanes["signal"].samples))
+    work.add("volts", level.value, "V", level.uncertainty, work.whole, "signal")
+    work.miss("celsius", "the level is a rail, not a temperature")
+    if rails[0][2] == "open_circuit":
+        text = f"rests at {level.value:.2f} V, the supply: sensor, plug or wire open"
+        work.fault("open_circuit", text, None, "signal", level.value, "V")
+    elif work.told.phases:
+        text = f"rests at {level.value:.2f} V while powered: short to ground"
+        work.fault("short_circuit", text, None, "signal", level.value, "V")
+    else:
+        work.setup("flat_line", f"stays at {level.value:.2f} V: probe, key or plug first", "signal", hides=True)
+
+
+def _read(work: Work, live: np.ndarray, divider: Divider, thermistor: SteinhartHart) -> None:
+    falls = running.judge_dropouts(work, live, "signal", 0.06)
+    dips = [e for e in falls if e.depth < 0]
+    leaps = [e for e in falls if e.depth > 0]
+    for e in leaps:
+        span = work.span(e.start, e.stop)
+        text = f"signal leaps {e.depth:.2f} V above its trend for {1000 * (span[1] - span[0]):.3g} ms: a loose contact"
+        work.fault("dropout", text, span, "signal", e.depth, "V")
+    work.add("dropouts_count", len(dips) + len(leaps), "", 0.0, work.whole, "signal")
+    clean = bridged(live, [(e.start, e.stop) for e in falls])
+    level = level_of(running.thin(clean))
+    work.add("volts", level.value, "V", level.uncertainty, work.whole, "signal")
+    celsius = _celsius(level.value, divider, thermistor)
+    slope = abs(_celsius(level.value + 1e-3, divider, thermistor) - celsius) / 1e-3
+    work.add("celsius", celsius, "°C", slope * level.uncertainty, work.whole, "signal")
+    ends = np.array_split(clean, 10)
+    first, last = (_celsius(float(np.median(part)), divider, thermistor) for part in (ends[0], ends[-1]))
+    minutes = 0.9 * work.capture.duration_s / 60
+    if abs(last - first) > WARMING_C:
+        doubt = slope * level.uncertainty * np.sqrt(2) / minutes
+        work.add("rate_c_per_min", (last - first) / minutes, "°C/min", doubt, work.whole, "signal")
+    else:
+        work.miss("rate_c_per_min", "the temperature does not change in this capture")
+    if "ambient_c" in work.told.options:
+        _cold_start(work, first)
+
+
+def _cold_start(work: Work, first_c: float) -> None:
+    ambient = work.number("ambient_c", 20.0, -60, 60)
+    if abs(first_c - ambient) > COLD_SOAK_C:
+        span = (work.whole[0], work.whole[0] + 0.1 * work.capture.duration_s)
+        text = f"reads {first_c:.1f} °C after a cold soak where the others read {ambient:.1f} °C"
+        work.fault("implausible_cold_start", text, span, "signal", first_c - ambient, "°C")
+
+
+def _celsius(volts: float, divider: Divider, thermistor: SteinhartHart) -> float:
+    inside = min(max(volts, 1e-3 * divider.supply_v), 0.999 * divider.supply_v)
+    return thermistor.celsius(divider.ohm(inside))
+
+
+CIRCUIT = Circuit(
+    code="temperature",
+    title="Temperature sensor",
+    lanes=(LaneSpec("signal", "Signal", "signal", "V", True, (0.0, 5.1)),),
+    phases=(PhaseSpec("key_on", False), PhaseSpec("warm_up", False)),
+    readings=(
+        ReadingSpec("volts", "Level", "V", "level of the record", 3),
+        ReadingSpec(
+            "celsius",
+            "Temperature",
+            "°C",
+            "R = pull-up x V / (supply - V); 1/T = a + b ln R + c (ln R)^3",
+            1,
+            how="number",
+        ),
+        ReadingSpec("rate_c_per_min", "Rate", "°C/min", "change from the first to the last tenth", 2, how="number"),
+        ReadingSpec("dropouts_count", "Dropouts", "", "short departures from the trend that return", 0, how="number"),
+    ),
+    limits=(Limit("dropouts_count", None, 0.0),),
+    findings=(
+        FindingSpec("open_circuit", "Open circuit", "fault", "wiring", common.PART),
+        FindingSpec("short_circuit", "Short circuit", "fault", "wiring", common.PART),
+        FindingSpec("implausible_cold_start", "Implausible after a cold soak", "fault", "sensor", common.PART),
+        FindingSpec("dropout", "Dropout", "fault", "wiring", common.PART),
+    ),
+    limit_findings=(LimitFinding("dropouts_count", "high", "dropout", ""),),
+    options=(
+        OptionSpec("supply_v", "Supply of the divider, V", "5.0"),
+        OptionSpec("pull_up_ohm", "Pull-up, ohm", "3750"),
+        OptionSpec("ohm_25", "Thermistor at 25 °C, ohm", "2046"),
+        OptionSpec("beta", "Beta, K", "3500"),
+        OptionSpec("sh_a", "Steinhart-Hart a", ""),
+        OptionSpec("sh_b", "Steinhart-Hart b", ""),
+        OptionSpec("sh_c", "Steinhart-Hart c", ""),
+        OptionSpec("ambient_c", "Other sensors read, °C", ""),
+    ),
+    cautions=(common.BACK_PROBE, common.HOT, common.SECURE),
+    causes=common.causes(
+        *common.SUPPLY_CAUSES, Choice("sensor", "Sensor out of its curve: compare resistance with temperature")
+    ),
+    next_tests=common.next_tests(
+        *common.SUPPLY_TESTS, Choice("resistance", "Measure the resistance and compare with temperature")
+    ),
+    setup_advice=("Key on, plug connected", "5 to 10 V range", "Record the warm-up for minutes at 10 to 100 a second"),
+    proof_phases=(),
+    measure=measure,
+)

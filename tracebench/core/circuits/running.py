@@ -1,0 +1,214 @@
+"""Steps that circuits of a running engine share: grids, levels of phases, dropouts, slips, set-up checks."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from tracebench.core.answer import Phase
+from tracebench.core.capture import Samples
+from tracebench.core.circuits import setup_findings as setup
+from tracebench.core.circuits.work import TRIM, Span, Work, inner
+from tracebench.core.measure.excursions import Excursion, find_excursions
+from tracebench.core.measure.levels import Level, level_of
+from tracebench.core.measure.noise import resolution, sample_noise
+from tracebench.core.measure.series import block_medians, joined, runs
+
+SLIP_ZERO_V = 0.08
+SLIP_SHORTEST_S = 0.150
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Grid:
+    """A lane on a coarser grid of block medians."""
+
+    values: Samples
+    interval_s: float
+    start_s: float
+
+    def time_s(self, index: float) -> float:
+        return self.start_s + index * self.interval_s
+
+    def index(self, time_s: float) -> int:
+        return int(min(max(round((time_s - self.start_s) / self.interval_s), 0), self.values.size - 1))
+
+    def phase(self, name: str, start: int, stop: int) -> Phase:
+        return Phase(name, self.time_s(start), self.time_s(stop))
+
+
+def on_grid(work: Work, samples: Samples, grid_s: float) -> Grid:
+    """Block medians of about `grid_s`; a slower recording stays as it is."""
+    block = max(1, round(grid_s / work.capture.interval_s))
+    return Grid(block_medians(samples, block), block * work.capture.interval_s, work.capture.start_s)
+
+
+def thin(samples: Samples) -> Samples:
+    return samples[:: max(1, samples.size // 400_000)]
+
+
+def level_in(work: Work, lane: str, span_s: Span, trim: float = TRIM) -> Level:
+    """Level of a lane in a span, its ends trimmed."""
+    start, stop = work.indices(span_s, trim)
+    return level_of(work.capture.lanes[lane].samples[start:stop])
+
+
+def read_level(work: Work, reading_id: str, phase: Phase | None, lane: str, unit: str = "V") -> Level | None:
+    """The level of a lane in a phase as a reading; noted as missing without the phase or lane."""
+    if lane not in work.capture.lanes:
+        work.miss(reading_id, f"no {lane.replace('_', ' ')} lane in this capture")
+        return None
+    if phase is None:
+        return None
+    level = level_in(work, lane, (phase.from_s, phase.to_s))
+    work.add(reading_id, level.value, unit, level.uncertainty, inner(phase), lane)
+    return level
+
+
+def read_steady_lane(work: Work, reading_id: str, lane: str, unit: str = "V") -> Level | None:
+    """The level of a lane that should not move, over the whole record."""
+    samples = work.lane(lane)
+    if samples is None:
+        work.miss(reading_id, f"no {lane.replace('_', ' ')} lane in this capture")
+        return None
+    level = level_of(thin(samples))
+    work.add(reading_id, level.value, unit, level.uncertainty, work.whole, lane)
+    return level
+
+
+def extreme_of(samples: Samples, interval_s: float, width_s: float, largest: bool) -> tuple[float, int]:
+    """Largest (or smallest) median over about `width_s`, and the sample where it is."""
+    block = max(1, round(width_s / interval_s))
+    medians = block_medians(samples, block)
+    at = int(np.argmax(medians) if largest else np.argmin(medians))
+    return float(medians[at]), min(at * block + block // 2, samples.size - 1)
+
+
+# --- the signal made fit for measuring ---
+
+
+def take_slips(work: Work, lane: str, zero: float = SLIP_ZERO_V) -> list[tuple[int, int]]:
+    """Stretches over 150 ms in which a lane that is never at zero rests there, come to and left at once."""
+    samples = work.capture.lanes[lane].samples
+    grid = on_grid(work, samples, 0.002)
+    block = round(grid.interval_s / work.capture.interval_s)
+    out = []
+    for a, b in joined(runs(np.abs(grid.values) < zero), round(0.01 / grid.interval_s)):
+        if a == 0 or b >= grid.values.size or (b - a) * grid.interval_s < SLIP_SHORTEST_S:
+            continue
+        edge = max(1, round(0.006 / grid.interval_s))
+        before, after = grid.values[max(0, a - edge)], grid.values[min(grid.values.size - 1, b - 1 + edge)]
+        if min(before, after) < zero + 0.15:
+            continue
+        start, stop = max(0, (a - 1) * block), min(samples.size, (b + 1) * block)
+        span = work.span(start, stop)
+        text = f"the {lane} vanishes to 0 V at once for {1000 * (span[1] - span[0]):.0f} ms and returns: the connection"
+        work.setup("probe_slip", text, lane, span, hides=True)
+        out.append((start, stop))
+    return out
+
+
+def judge_dropouts(
+    work: Work, samples: Samples, lane: str, floor: float, longest_s: float = 0.150, unit: str = "V"
+) -> list[Excursion]:
+    """Short falls off a lane's trend, each a `dropout` fault; the excursions, both ways, for bridging."""
+    found = find_excursions(samples, work.capture.interval_s, longest_s, floor)
+    for e in found:
+        if e.depth < 0:
+            span = work.span(e.start, e.stop)
+            text = f"{lane} falls {-e.depth:.2f} {unit} below its trend for {1000 * (span[1] - span[0]):.3g} ms"
+            work.fault("dropout", text, span, lane, -e.depth, unit)
+    return found
+
+
+def put_polarity_right(work: Work, lane: str) -> None:
+    """A lane that lies below zero throughout is read inverted, with the finding."""
+    found = work.capture.lanes.get(lane)
+    if found is None:
+        return
+    low, high = np.percentile(thin(found.samples), (1, 99))
+    if high < 0.05 and low < -0.3:
+        work.setup("reversed_polarity", f"the {lane} lies below zero: leads reversed; read inverted", lane)
+        work.capture = work.capture.with_lane(found.scaled(-1.0))
+
+
+def unswap(work: Work, one: str, other: str, reach_one: Span, reach_other: Span) -> None:
+    """Two lanes whose levels fit each other's reach and not their own are read exchanged, with the finding."""
+    first, second = work.capture.lanes.get(one), work.capture.lanes.get(other)
+    if first is None or second is None:
+        return
+    a, b = float(np.median(thin(first.samples))), float(np.median(thin(second.samples)))
+    if _within(a, reach_one) or _within(b, reach_other) or not (_within(a, reach_other) and _within(b, reach_one)):
+        return
+    exchange(work, one, other, f"{one} lies at {a:.2f} and {other} at {b:.2f}: read exchanged")
+
+
+def exchange(work: Work, one: str, other: str, text: str) -> None:
+    """Read two lanes as each other, with the finding."""
+    first, second = work.capture.lanes[one], work.capture.lanes[other]
+    work.setup("lanes_swapped", text)
+    lanes = {**work.capture.lanes, one: replace(second, name=one), other: replace(first, name=other)}
+    work.capture = replace(work.capture, lanes=lanes)
+
+
+def _within(value: float, reach: Span) -> bool:
+    return reach[0] <= value <= reach[1]
+
+
+# --- set-up checks ---
+
+
+def check_rate(work: Work, feature: str, feature_s: float, lane: str = "signal") -> None:
+    """Fewer than ten samples across the shortest feature that the circuit needs."""
+    across = feature_s / work.capture.interval_s
+    if across < setup.FEWEST_SAMPLES:
+        text = (
+            f"{work.capture.rate_hz:.3g} samples a second put {across:.2g} across {feature}; "
+            f"{setup.FEWEST_SAMPLES} are needed"
+        )
+        work.setup("undersampled", text, lane, hides=True)
+
+
+def check_clipped(work: Work, lane: str, longest_s: float = 0.02) -> None:
+    """Samples that rest on the highest or lowest value while noise stirs the rest of the lane."""
+    samples = work.capture.lanes[lane].samples
+    for a, b in setup.clipped_stretches(samples, sample_noise(samples)):
+        if (b - a) * work.capture.interval_s > longest_s and not abs(float(samples[a])) < SLIP_ZERO_V:
+            text = f"rests dead flat at {samples[a]:.3g}, the end of the range; choose a larger range or shift the zero"
+            work.setup("clipped", text, lane, work.span(a, b), hides=True)
+            return
+
+
+def check_range(work: Work, lane: str, hides_above: float) -> None:
+    setup.check_range_use(work, lane, hides_above)
+
+
+def need_phases(work: Work, required: Sequence[str], why: str) -> None:
+    """A required phase that does not occur is a finding that hides the answer."""
+    have = {p.name for p in work.phases}
+    for name in required:
+        if name not in have:
+            words = name.replace("_", " ")
+            work.setup("missing_phase", f"no {words} phase in this capture: {why}", hides=True)
+
+
+def note_missing(work: Work, reading_ids: Sequence[str], read_in: dict[str, str]) -> None:
+    """Say of every reading that is not there why: its phase is missing, or could not be read."""
+    given = {r.id for r in work.readings}
+    have = {p.name for p in work.phases}
+    for reading_id in reading_ids:
+        if reading_id in given:
+            continue
+        phase = read_in.get(reading_id)
+        if phase is None:
+            work.miss(reading_id, "this capture does not show it")
+        elif phase in have:
+            work.miss(reading_id, f"the {phase.replace('_', ' ')} phase is not complete enough to read it")
+        else:
+            work.miss(reading_id, f"no {phase.replace('_', ' ')} phase in this capture")
+
+
+def coarse(samples: Samples) -> float:
+    """One code of the recorder, for thresholds that must not be a code or two."""
+    return resolution(samples)

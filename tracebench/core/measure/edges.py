@@ -1,0 +1,54 @@
+"""Edges of a switching signal: crossings with hysteresis, placed between samples."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tracebench.core.capture import Samples
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Edges:
+    """Fractional sample indices of crossings of one level, rising and falling, each in order."""
+
+    rising: NDArray[np.float64]
+    falling: NDArray[np.float64]
+
+
+def find_edges(samples: Samples, low: float, high: float, at: float | None = None) -> Edges:
+    """Crossings of `at` (the middle by default) by swings that leave below `low` and arrive above `high`, or back.
+
+    Linear interpolation at the crossing nearest to the middle of the passage. Empty if there is none.
+    """
+    at = 0.5 * (low + high) if at is None else at
+    state = (samples > high).astype(np.int8) - (samples < low).astype(np.int8)
+    known = np.flatnonzero(state)
+    signs = state[known]
+    turns = np.flatnonzero(signs[1:] != signs[:-1])
+    before, after = known[turns], known[turns + 1]
+    rising = signs[turns + 1] > 0
+    places = _placed(samples, before, after, at)
+    return Edges(places[rising], places[~rising])
+
+
+def _placed(samples: Samples, before: NDArray[np.int64], after: NDArray[np.int64], at: float) -> NDArray[np.float64]:
+    start = before.copy()
+    # Nearly every passage is one sample long; the slow ones are searched for the crossing in their middle.
+    for k in np.flatnonzero(after - before > 1):
+        part = samples[before[k] : after[k] + 1] - at
+        crossings = np.flatnonzero(part[:-1] * part[1:] <= 0)
+        start[k] = before[k] + int(crossings[crossings.size // 2]) if crossings.size else before[k]
+    first, second = samples[start], samples[np.minimum(start + 1, samples.size - 1)]
+    step = second - first
+    fraction = np.divide(at - first, step, out=np.full(start.size, 0.5), where=step != 0)
+    return np.asarray(start + np.clip(fraction, 0.0, 1.0), dtype=np.float64)
+
+
+def swing_thresholds(samples: Samples, part: float = 0.2) -> tuple[float, float]:
+    """Thresholds at `part` from either end of the swing (1st to 99th percentile), for `find_edges`."""
+    thin = samples[:: max(1, samples.size // 400_000)]
+    low, high = np.percentile(thin, (1.0, 99.0))
+    return float(low + part * (high - low)), float(high - part * (high - low))
