@@ -2,7 +2,7 @@ import unittest
 
 import numpy as np
 
-from tracebench.bench.circuits.throttle_position import FAULTS, Potentiometer
+from tracebench.bench.circuits.throttle_position import FAULTS
 from tracebench.bench.hand import SweepPlan, followed, swept
 from tracebench.bench.scope import ScopeSettings, digitised
 from tracebench.bench.trainer import record
@@ -13,7 +13,7 @@ CODE = "throttle-position"
 
 
 def answer(fault: str, seed: int = 5, scope: ScopeSettings | None = None, plan: SweepPlan | None = None):
-    return measure(record(Potentiometer(fault=fault), scope or ScopeSettings(), plan or SweepPlan(), seed), CODE)
+    return measure(record(CODE, scope or ScopeSettings(), seed, fault, movement=plan or SweepPlan()), CODE)
 
 
 class Faults(unittest.TestCase):
@@ -49,11 +49,11 @@ class Faults(unittest.TestCase):
 
 class Same(unittest.TestCase):
     def test_same_seed_same_samples(self):
-        one, two = (record(Potentiometer(), ScopeSettings(), SweepPlan(), 7) for _ in range(2))
+        one, two = (record(CODE, ScopeSettings(), 7) for _ in range(2))
         np.testing.assert_array_equal(one.lanes["signal"].samples, two.lanes["signal"].samples)
 
     def test_another_seed_other_samples(self):
-        one, two = (record(Potentiometer(), ScopeSettings(), SweepPlan(), s) for s in (7, 8))
+        one, two = (record(CODE, ScopeSettings(), s) for s in (7, 8))
         self.assertFalse(np.array_equal(one.lanes["signal"].samples, two.lanes["signal"].samples))
 
 
@@ -77,7 +77,7 @@ class Scope(unittest.TestCase):
         for settings, words in (
             (ScopeSettings(range_v=7), "choose one of"),
             (ScopeSettings(rate_hz=3), "choose one of"),
-            (ScopeSettings(duration_s=500), "0.5 to 120"),
+            (ScopeSettings(duration_s=5000), "0.02 to 600"),
             (ScopeSettings(rate_hz=50_000, duration_s=100), "memory"),
             (ScopeSettings(rate_hz=10, duration_s=2), "fewer than 50"),
             (ScopeSettings(ground="the moon"), "sensor ground"),

@@ -76,7 +76,7 @@ class Rights(WebTest):
             "card": card_id,
             "sitting": sitting_id,
         }
-        record = {"range_v": 10, "duration_s": 5, "rate_hz": 100, "ground": "sensor ground"}
+        record = {"circuit": CIRCUIT, "range_v": 10, "duration_s": 5, "rate_hz": 100, "ground": "sensor ground"}
         document = cls.card_document(reference["version_id"])
         cls.bodies = {
             ("POST", "/api/people"): {"sign_in": "q"},

@@ -1,40 +1,83 @@
-"""One recording of the trainer: a part, a movement and a scope make a capture. Same seed, same samples."""
+"""One recording of the trainer: a part or engine, a manoeuvre and a scope make a capture. Same seed, same samples."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from typing import Any
 
 import numpy as np
 
-from tracebench.bench.circuits.throttle_position import Potentiometer
-from tracebench.bench.hand import MOVEMENT_HZ, SweepPlan, followed, swept
-from tracebench.bench.scope import ScopeSettings, digitised
+from tracebench.bench.circuits import source
+from tracebench.bench.scope import (
+    Input,
+    ScopeSettings,
+    decimated,
+    digitised,
+    fitting_range,
+    shown,
+    span_of,
+    triggered,
+)
+from tracebench.bench.source import Order, Source
 from tracebench.core.capture import Capture, Lane, capture_from_stamps
+from tracebench.core.circuits import circuit as circuit_of
+from tracebench.core.circuits.circuit import LaneSpec
 
-LANES = ("signal", "reference", "ground")
+FINEST_HZ = 2000.0
+"""Parts are worked out at least this finely, so that a gouge narrower than a sample is not lost."""
+
+MOST_FACTOR = 50
 
 
 def record(
-    part: Potentiometer,
+    code: str,
     scope: ScopeSettings,
-    movement: SweepPlan | Sequence[tuple[float, float]],
     seed: int,
-    lanes: Sequence[str] = LANES,
+    fault: str = "none",
+    severity: float = 1.0,
+    manoeuvre: str = "",
+    movement: Any = None,
+    part: Mapping[str, Any] | None = None,
+    lanes: Sequence[str] | None = None,
+    inputs: Mapping[str, Input] | None = None,
 ) -> Capture:
-    """Record a sweep; `movement` is a plan, or points (seconds, travel 0-1) of a real hand. Raises BadOption."""
+    """Record a circuit. `movement` is a hand's plan or points (seconds, travel 0-1). Raises BadOption."""
     scope = scope.checked()
+    made_by = source(code)
+    made_by.check_fault(fault)
+    what = made_by.manoeuvre(manoeuvre)
     rng = np.random.default_rng(seed)
-    count = round(scope.duration_s * scope.rate_hz)
-    times = np.arange(count) / scope.rate_hz
-    travel = (
-        swept(movement, scope.duration_s, rng)
-        if isinstance(movement, SweepPlan)
-        else followed(movement, scope.duration_s)
-    )
-    # The part is worked out finer than the scope samples, so that a gouge narrower than a sample is not lost.
-    fine = max(1, round(2000.0 / scope.rate_hz))
-    fine_times = np.arange(count * fine) / (scope.rate_hz * fine)
-    fine_travel = np.interp(fine_times, np.arange(travel.size) / MOVEMENT_HZ, travel)
-    pins = part.volts(fine_times, fine_travel, rng)
-    seen = {name: Lane(name, digitised(scope, pins[name][::fine], rng), "V", f"trainer {name}") for name in lanes}
-    return capture_from_stamps(times, seen)
+    fine = min(MOST_FACTOR, max(1, round(FINEST_HZ / scope.rate_hz)))
+    length_s = scope.duration_s if scope.trigger is None else max(scope.duration_s, what.duration_s)
+    count = round(length_s * scope.rate_hz)
+    times = np.arange(count * fine) / (scope.rate_hz * fine)
+    order = Order(times, fault, severity, what.key, rng, part or {}, movement)
+    pins = made_by.lanes(order)
+    wanted = [n for n in pins if lanes is None or n in lanes]
+    seen = {n: decimated(pins[n], fine, scope.peak_capture) for n in wanted}
+    if scope.trigger is not None:
+        start, stop = triggered(seen, scope.trigger, scope.rate_hz, round(scope.duration_s * scope.rate_hz))
+        seen = {n: v[start:stop] for n, v in seen.items()}
+    kind = circuit_of(code)
+    taken = {n: _lane(kind.lane(n), v, scope, rng, made_by, (inputs or {}).get(n)) for n, v in seen.items()}
+    size = next(iter(seen.values())).size
+    return capture_from_stamps(np.arange(size) / scope.rate_hz, taken)
+
+
+def _lane(
+    spec: LaneSpec,
+    values: np.ndarray,
+    scope: ScopeSettings,
+    rng: np.random.Generator,
+    made_by: Source,
+    before: Input | None,
+) -> Lane:
+    """One lane through its input; the range that was set is for the lanes it suits, others find their own."""
+    if before is not None:
+        values = shown(values, before, scope.rate_hz)
+    low, high = spec.plausible
+    chosen = spec.role in ("signal", "current") and low > -0.5
+    range_v = scope.range_v if chosen or fitting_range(low, high) <= scope.range_v else fitting_range(low, high)
+    noise = made_by.noise.get(spec.name, scope.noise_v if spec.unit == "V" else 0.001 * range_v)
+    ends = span_of(100.0, 0.0) if spec.unit == "%" else span_of(range_v, low)
+    return Lane(spec.name, digitised(scope, values, rng, ends, noise), spec.unit, f"trainer {spec.name}")

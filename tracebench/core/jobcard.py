@@ -43,14 +43,17 @@ def checked_card(document: Mapping[str, Any]) -> Json:
         "due": document.get("due"),
         "reference_version_id": document.get("reference_version_id"),
         "limits": list(document.get("limits") or []),
+        "options": dict(document.get("options") or {}),
         "steps": _steps(document.get("steps") or [], kind),
         "points": {k: _points(k, v) for k, v in (document.get("points") or {}).items()},
     }
 
 
 def card_options(card: Mapping[str, Any]) -> dict[str, str]:
-    """The circuit's options that a card's settings stand for: the school in force."""
-    return {"sweep": card["school"]}
+    """The circuit's options that a card stands for: those of its reference, and the school in force."""
+    known = {o.key for o in circuit_of(card["circuit"]).options}
+    options = {k: str(v) for k, v in (card.get("options") or {}).items() if k in known}
+    return {**options, "sweep": card["school"]} if "sweep" in known else options
 
 
 def _points(key: str, value: Any) -> float:

@@ -42,6 +42,7 @@ VEHICLES = (
     ("Bay 1, grey hatchback", "1.4 petrol, cable throttle", "Bay 1"),
     ("Bay 2, white van", "1.6 petrol, cable throttle", "Bay 2"),
     ("Bench board 3", "Throttle body on a board", "Bench"),
+    ("Bay 3, blue pickup", "2.2 diesel, common rail", "Bay 3"),
 )
 
 MAKER_LIMITS = [
@@ -59,6 +60,10 @@ class DemoReference:
     tags: tuple[tuple[str, str], ...]
     notes: str
     publish: bool = True
+    circuit: str = "throttle-position"
+    limits: list[dict[str, Any]] | None = None
+    options: dict[str, str] | None = None
+    """Limits and options of the reference; a throttle's are the maker's of the vehicle."""
 
 
 REFERENCES = (

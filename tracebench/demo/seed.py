@@ -10,13 +10,16 @@ from typing import Any
 
 import numpy as np
 
-from tracebench.bench.circuits.throttle_position import Potentiometer
+from tracebench.bench.circuits import source
 from tracebench.bench.hand import SweepPlan
 from tracebench.bench.scope import ScopeSettings
 from tracebench.bench.trainer import record
 from tracebench.core.answer import Answer
+from tracebench.core.circuits import circuit as circuit_of
+from tracebench.core.limits import limits_from_json
 from tracebench.demo import cast
 from tracebench.demo.learners import answers_of, settings_of
+from tracebench.demo.shelf_cast import SENSOR_REFERENCES
 from tracebench.store.pool import Connection, Pool
 from tracebench.store.queries import queries
 from tracebench.usecases import captures, cards, grading, people, shelf, sittings
@@ -60,7 +63,10 @@ class _Demo:
                 queries.courses.join_course(self.conn, course_id=course_id, person_id=person.id)
         for name, engine, bay in cast.VEHICLES:
             queries.courses.add_vehicle(self.conn, name=name, engine=engine, bay=bay)
-        versions = [self._reference(r, began + timedelta(days=k)) for k, r in enumerate(cast.REFERENCES)]
+        # Days apart, the throttle's last: they are what the class is at.
+        every = (*SENSOR_REFERENCES, *cast.REFERENCES)
+        numbered = [(r, self._reference(r, began + timedelta(hours=9 * k))) for k, r in enumerate(every)]
+        versions = [version for r, version in numbered if r.circuit == CIRCUIT]
         card_ids = [self._card(course_id, card, versions) for card in cast.CARDS]
         for step in PLAN:
             self._round(card_ids, *step)
@@ -81,22 +87,35 @@ class _Demo:
         return self.people[cast.INSTRUCTOR[0]]
 
     def _reference(self, wanted: cast.DemoReference, at: datetime) -> int | None:
-        settings = {"range_v": 10.0, "duration_s": 32.0, "rate_hz": 5000, "ground": "sensor ground"}
-        capture_id = captures.record_on_trainer(self.conn, self.instructor, wanted.part, settings, wanted.seed, at)
-        answer = captures.measured(self.conn, capture_id, CIRCUIT, {})
+        made_by = source(wanted.circuit)
+        settings = {
+            "range_v": made_by.range_v,
+            "duration_s": made_by.manoeuvres[0].duration_s,
+            "rate_hz": 5000 if wanted.circuit == CIRCUIT else made_by.rate_hz,
+            "ground": "sensor ground",
+        }
+        capture_id = captures.record_on_trainer(
+            self.conn, self.instructor, wanted.circuit, wanted.part, settings, wanted.seed, at
+        )
+        limits = cast.MAKER_LIMITS if wanted.circuit == CIRCUIT else wanted.limits or []
+        options = wanted.options or {}
+        kind = circuit_of(wanted.circuit)
+        held = limits_from_json({"limits": limits}, kind.reading_ids)
+        answer = captures.measured(self.conn, capture_id, wanted.circuit, options, limits=held)
         vehicle, engine, _ = cast.VEHICLES[wanted.vehicle]
         document = {
-            "limits": cast.MAKER_LIMITS,
+            "limits": limits,
+            "options": options,
             "tags": [_tag(answer, place, text) for place, text in wanted.tags],
             "provenance": {
                 "vehicle": vehicle,
                 "engine": engine,
-                "conditions": "key on, engine off, slow sweep, 21 °C",
+                "conditions": f"{made_by.manoeuvres[0].title[:1].lower()}{made_by.manoeuvres[0].title[1:]}, 21 °C",
                 "ground": "sensor ground",
                 "probe": "back-probed at the plug, 10:1 off",
                 "taken_by": self.instructor.name,
                 "taken_on": at.date().isoformat(),
-                "part": "three-wire potentiometer",
+                "part": kind.title,
             },
             "notes": wanted.notes,
         }
@@ -166,11 +185,12 @@ class _Demo:
         """A text file as a learner's scope would leave it, brought in through the import."""
         scope = ScopeSettings(settings["range_v"], settings["duration_s"], settings["rate_hz"], bits=8, noise_v=0.012)
         capture = record(
-            Potentiometer(closed_v=0.58 + 0.1 * rng.random(), open_v=4.05 + 0.2 * rng.random()),
+            CIRCUIT,
             scope,
-            SweepPlan(settings["sweeps"], settings["way_s"], settings["hold_s"]),
             int(rng.integers(1 << 30)),
-            ("signal",),
+            movement=SweepPlan(settings["sweeps"], settings["way_s"], settings["hold_s"]),
+            part={"closed_v": 0.58 + 0.1 * rng.random(), "open_v": 4.05 + 0.2 * rng.random()},
+            lanes=("signal",),
         )
         rows = [f"{capture.time_s(k):.4f};{v:.4f}" for k, v in enumerate(capture.lanes["signal"].samples)]
         text = "\r\n".join(["Zeit (s);Kanal 1 (V)", *rows]).replace(".", ",") + "\r\n"
@@ -226,13 +246,12 @@ class _Demo:
 
 
 def _tag(answer: Answer, place: str, text: str) -> dict[str, Any]:
-    """A tag on the first phase or finding of that name."""
-    codes = {"dropout": "dropout", "slip": "probe_slip"}
-    if place in codes:
-        spans = [(f.from_s, f.to_s) for f in answer.findings if f.code == codes[place]]
-    elif place == "whole":
-        spans = [(0.4 * answer.duration_s, 0.6 * answer.duration_s)]
-    else:
-        spans = [(p.from_s, p.to_s) for p in answer.phases if p.name == place]
-    start, stop = spans[0] if spans else (0.0, answer.duration_s)
-    return {"from": start, "to": stop, "lane": "signal", "text": text}
+    """A tag on the first finding, phase or reading of that name; in the middle of the record for a whole one."""
+    codes = {"slip": "probe_slip"}
+    found = [(f.from_s, f.to_s, f.lane) for f in answer.findings if f.code == codes.get(place, place)]
+    found += [(p.from_s, p.to_s, None) for p in answer.phases if p.name == place]
+    found += [(r.from_s, r.to_s, r.lane) for r in answer.readings if r.id == place and r.cycle is None]
+    start, stop, lane = found[0] if found else (answer.phases[0].from_s if answer.phases else 0.0, 0.0, None)
+    if not found or stop - start > 0.7 * answer.duration_s:
+        start, stop = 0.4 * answer.duration_s, 0.6 * answer.duration_s
+    return {"from": start, "to": stop, "lane": lane or answer.lanes[0].lane, "text": text}

@@ -10,7 +10,7 @@ from typing import IO, Any
 
 import numpy as np
 
-from tracebench.bench.circuits.throttle_position import Potentiometer
+from tracebench.bench.circuits import source as trainer_source
 from tracebench.bench.hand import SweepPlan
 from tracebench.bench.scope import ScopeSettings
 from tracebench.bench.trainer import record
@@ -28,6 +28,21 @@ from tracebench.usecases.errors import NotFound
 from tracebench.usecases.people import Person
 
 KEEP_UPLOADS = timedelta(days=1)
+
+PART_FIGURES = (
+    "closed_v",
+    "open_v",
+    "altitude_m",
+    "start_c",
+    "end_c",
+    "engine_rpm",
+    "pulley_ratio",
+    "type",
+    "command",
+    "hz_at_rest",
+    "hz_per_gs",
+)
+"""Figures of a part or of the day that a card's source may set."""
 
 
 def receive(
@@ -131,20 +146,21 @@ def _mapped(row: Mapping[str, Any], layout: Layout, kind: Circuit) -> Mapped:
 
 
 def record_on_trainer(
-    conn: Connection, person: Person, source: Mapping[str, Any], settings: Mapping[str, Any], seed: int, at: datetime
+    conn: Connection,
+    person: Person,
+    circuit: str,
+    source: Mapping[str, Any],
+    settings: Mapping[str, Any],
+    seed: int,
+    at: datetime,
 ) -> int:
-    """Record on the trainer with the part that a card's source describes and the settings a person chose."""
-    part = Potentiometer(
-        closed_v=float(source.get("closed_v", 0.62)),
-        open_v=float(source.get("open_v", 4.25)),
-        fault=str(source.get("fault", "none")),
-        severity=float(source.get("severity", 1.0)),
-    )
+    """Record on the trainer with the fault and part that a card's source describes and the settings a person chose."""
     scope = ScopeSettings(
         range_v=settings["range_v"],
         duration_s=settings["duration_s"],
         rate_hz=settings["rate_hz"],
         ground=settings["ground"],
+        bits=settings.get("bits", 12),
     )
     points = settings.get("movement")
     movement: Any = (
@@ -152,9 +168,19 @@ def record_on_trainer(
         if points
         else SweepPlan(settings.get("sweeps", 2), settings.get("way_s", 6.0), settings.get("hold_s", 0.8))
     )
-    capture = record(part, scope, movement, seed)
+    capture = record(
+        circuit,
+        scope,
+        seed,
+        fault=str(source.get("fault", "none")),
+        severity=float(source.get("severity", 1.0)),
+        manoeuvre=settings.get("manoeuvre") or "",
+        movement=movement if trainer_source(circuit).by_hand else None,
+        part={k: v for k, v in source.items() if k in PART_FIGURES},
+        lanes=source.get("lanes"),
+    )
     detail = {"trainer": dict(settings) | {"movement": "by hand" if points else "planned"}, "seed": seed}
-    return store.add(conn, person.id, "throttle-position", "Trainer recording", "trainer", capture, detail, at)
+    return store.add(conn, person.id, circuit, "Trainer recording", "trainer", capture, detail, at)
 
 
 def in_reach(conn: Connection, person: Person, capture_id: int) -> dict[str, Any]:

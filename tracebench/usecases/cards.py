@@ -5,6 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Any
 
+from tracebench.bench.circuits import source as trainer_source
 from tracebench.core.errors import BadOption
 from tracebench.core.jobcard import checked_card, learner_view
 from tracebench.store.pool import Connection
@@ -30,11 +31,16 @@ def create(conn: Connection, person: Person, course_id: int, document: Json, at:
 def _complete(conn: Connection, document: Json) -> Json:
     """The checked document; without limits of its own it takes those of its reference."""
     card = checked_card(document)
+    if card["source"]["kind"] == "trainer":
+        trainer_source(card["circuit"]).check_fault(str(card["source"].get("fault", "none")))
     version_id = card["reference_version_id"]
     if version_id is not None:
         version = shelf.version_in_reach(conn, version_id)
         if version is None:
             raise BadOption("reference: that version does not exist; choose one from the shelf")
+        if version["circuit"] != card["circuit"]:
+            raise BadOption(f"reference: it is of {version['circuit']}, the card of {card['circuit']}; choose another")
+        card["options"] = {**version["document"]["options"], **card["options"]}
         if not card["limits"]:
             card["limits"] = list(shelf.limits_of(version))
     return card

@@ -125,7 +125,7 @@ def record_on_trainer(
         raise Conflict("this card is done on a vehicle; bring the file from your scope")
     # Each recording differs as hands do, but the same settings in the same sitting can be made again.
     seed = zlib.crc32(f"{sitting_id}:{sitting['revision']}".encode())
-    capture_id = captures.record_on_trainer(conn, person, source, settings, seed, at)
+    capture_id = captures.record_on_trainer(conn, person, sitting["card"]["circuit"], source, settings, seed, at)
     queries.sittings.set_capture(conn, sitting_id=sitting_id, capture_id=capture_id, at=at)
     return one(conn, person, sitting_id)
 

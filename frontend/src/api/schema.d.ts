@@ -1962,6 +1962,9 @@ export interface components {
       circuit: string
       due: string | null
       limits: components['schemas']['LimitBody'][]
+      options?: {
+        [key: string]: string
+      }
       points: {
         [key: string]: number
       }
@@ -2040,10 +2043,12 @@ export interface components {
       findings: components['schemas']['FindingSpecOut'][]
       lanes: components['schemas']['LaneSpecOut'][]
       next_tests: components['schemas']['ChoiceOut'][]
+      options: components['schemas']['OptionSpecOut'][]
       phases: components['schemas']['PhaseSpecOut'][]
       readings: components['schemas']['ReadingSpecOut'][]
       setup_advice: string[]
       title: string
+      trainer: components['schemas']['SourceOut']
     }
     ColumnOut: {
       cell: string
@@ -2113,6 +2118,7 @@ export interface components {
       trainer: components['schemas']['TrainerOut']
     }
     FaultOut: {
+      circuit: string
       key: string
       title: string
     }
@@ -2221,6 +2227,11 @@ export interface components {
       criteria: components['schemas']['CriterionOut'][]
       faults: components['schemas']['FaultOut'][]
     }
+    ManoeuvreOut: {
+      duration_s: number
+      key: string
+      title: string
+    }
     MapLearnerOut: {
       cells: components['schemas']['CellOut'][]
       id: number
@@ -2266,6 +2277,12 @@ export interface components {
       times: number
       title: string
     }
+    OptionSpecOut: {
+      choices: string[] | null
+      default: string
+      key: string
+      title: string
+    }
     PasswordIn: {
       new: string
       old: string
@@ -2308,17 +2325,24 @@ export interface components {
     ReadingSpecOut: {
       decimals: number
       definition: string
+      /** @enum {string} */
+      how: 'level' | 'difference' | 'span' | 'number'
       id: string
+      lane: string
       phase: string | null
       title: string
       unit: string
     }
     RecordIn: {
+      /** @default 12 */
+      bits: number
       duration_s: number
       /** @enum {string} */
       ground: 'sensor ground' | 'battery negative' | 'engine metal'
       /** @default 0.8 */
       hold_s: number
+      /** @default  */
+      manoeuvre: string
       /** @default null */
       movement: number[][] | null
       range_v: number
@@ -2502,13 +2526,22 @@ export interface components {
       title: string
     }
     SourceBody: {
+      altitude_m?: number
       closed_v?: number
+      command?: string
       fault?: string
       /** @enum {string} */
       kind: 'trainer' | 'upload'
       open_v?: number
       severity?: number
+      type?: string
       vehicle?: string
+    }
+    SourceOut: {
+      by_hand: boolean
+      manoeuvres: components['schemas']['ManoeuvreOut'][]
+      range_v: number
+      rate_hz: number
     }
     StepBody: {
       /** @default  */
@@ -2553,6 +2586,9 @@ export interface components {
       rates_hz: number[]
     }
     TrainerRecordIn: {
+      /** @default 12 */
+      bits: number
+      circuit: string
       duration_s: number
       /** @default none */
       fault: string
@@ -2560,6 +2596,8 @@ export interface components {
       ground: 'sensor ground' | 'battery negative' | 'engine metal'
       /** @default 0.8 */
       hold_s: number
+      /** @default  */
+      manoeuvre: string
       /** @default null */
       movement: number[][] | null
       range_v: number

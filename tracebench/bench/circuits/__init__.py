@@ -1,1 +1,35 @@
-"""Simulated circuits, one module each."""
+"""The circuits that the trainer can show, by code."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from tracebench.bench.circuits import engine_sensors, standing
+from tracebench.bench.source import Source
+from tracebench.core.errors import UnknownCircuit
+
+SOURCES: Mapping[str, Source] = {
+    s.code: s
+    for s in (
+        standing.THROTTLE_POSITION,
+        standing.PEDAL_POSITION,
+        engine_sensors.MANIFOLD_PRESSURE,
+        engine_sensors.AIRFLOW_VOLTAGE,
+        engine_sensors.AIRFLOW_FREQUENCY,
+        engine_sensors.OXYGEN_SWITCHING,
+        engine_sensors.OXYGEN_WIDEBAND,
+        standing.RAIL_PRESSURE,
+        engine_sensors.CRANK_POSITION,
+        standing.TEMPERATURE,
+        standing.SUPPLY_GROUND,
+        standing.CHARGING,
+    )
+}
+
+
+def source(code: str) -> Source:
+    """The trainer's source of a circuit. Raises UnknownCircuit."""
+    try:
+        return SOURCES[code]
+    except KeyError:
+        raise UnknownCircuit(f"the trainer has no circuit {code!r}; it has: {', '.join(SOURCES)}") from None

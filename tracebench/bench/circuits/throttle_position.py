@@ -13,17 +13,11 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from tracebench.bench.source import Fault
+
 Volts = NDArray[np.float64]
 
 PULL_OHM = 220_000.0
-
-
-@dataclass(frozen=True, slots=True)
-class Fault:
-    """A fault on offer: what people call it, and the call, cause and findings that evidence of it supports."""
-
-    key: str
-    title: str
 
 
 FAULTS = (

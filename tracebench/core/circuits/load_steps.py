@@ -45,15 +45,19 @@ def find_states(grid: Grid, steps: Steps) -> tuple[list[Phase], list[tuple[int, 
         out.append(grid.phase("key_on", key_on.start, key_on.stop))
         first = key_on.stop
     live = [p for p in rests if p.start >= first and p.level > 0]
-    idle = _idle(live, grid)
+    idle = _idle(live, grid, steps.tolerance)
     if idle is None:
         return out, []
     if first and idle.start > first:
         out.append(grid.phase("crank", first, _settled(smooth, first, idle, steps)))
-    snaps = _snaps(smooth, grid, idle.level, max(idle.start, first), steps)
+    snaps = [
+        s
+        for s in _snaps(smooth, grid, idle.level, max(idle.start, first), steps)
+        if not any(_held(p, grid, idle.level + 2 * steps.tolerance) and _in_any(p, [s]) for p in live)
+    ]
     loads = [p.level for p in live if p.level > idle.level + 2 * steps.tolerance and not _in_any(p, snaps)]
     # Two distinct loads are told apart by each other; a single one by its level.
-    several = bool(loads) and max(loads) - min(loads) > 3 * steps.tolerance
+    several = bool(loads) and max(loads) - min(loads) > 2 * steps.tolerance
     apart = 0.5 * (max(loads) + min(loads)) if several else steps.steady_4000_above
     for p in live:
         if abs(p.level - idle.level) <= 2 * steps.tolerance:
@@ -69,6 +73,11 @@ def find_states(grid: Grid, steps: Steps) -> tuple[list[Phase], list[tuple[int, 
     return sorted(out, key=lambda p: p.from_s), snaps
 
 
+def _held(p: Plateau, grid: Grid, above: float) -> bool:
+    """A steady load, which a snap does not have."""
+    return p.level > above and (p.stop - p.start) * grid.interval_s >= 1.0
+
+
 def _in_any(p: Plateau, snaps: list[tuple[int, int]]) -> bool:
     return any(a <= p.start and p.stop <= b for a, b in snaps)
 
@@ -81,10 +90,11 @@ def _key_on(rests: list[Plateau], steps: Steps) -> Plateau | None:
     return rests[0] if not later or min(later) > rests[0].level + steps.tolerance else None
 
 
-def _idle(live: list[Plateau], grid: Grid) -> Plateau | None:
-    """The lowest rest of a second or more (the engine never breathes less), the longest of its level."""
+def _idle(live: list[Plateau], grid: Grid, tolerance: float) -> Plateau | None:
+    """The lowest rest of nearly a second (the engine never breathes less), the first of its level."""
     long = [p for p in live if (p.stop - p.start) * grid.interval_s >= 0.8] or live
-    return min(long, key=lambda p: p.level, default=None)
+    lowest = min((p.level for p in long), default=0.0)
+    return next((p for p in long if p.level <= lowest + 2 * tolerance), None)
 
 
 def _settled(smooth: Samples, first: int, idle: Plateau, steps: Steps) -> int:
@@ -123,9 +133,12 @@ def find_surge(smooth: Samples, interval_s: float, start: int, stop: int, least:
     tops = np.flatnonzero((early[1:-1] >= early[:-2]) & (early[1:-1] > early[2:])) + 1
     for k in map(int, tops):
         after = part[k : min(part.size, k + round(0.8 / interval_s))]
-        low = k + int(np.argmin(after))
-        later = part[low:]
-        rise = min(float(part[k] - part[low]), float(later.max() - part[low])) if later.size else 0.0
+        # The dip is over once the output has climbed out of it again.
+        climbing = np.flatnonzero(after - np.minimum.accumulate(after) > least)
+        if climbing.size == 0:
+            continue
+        low = k + int(np.argmin(after[: int(climbing[0]) + 1]))
+        rise = float(part[k] - part[low])
         if rise > best:
             best, peak, dip = rise, start + k, start + low
     if dip is not None:

@@ -111,6 +111,8 @@ class RecordIn(Schema):
     duration_s = f.number()
     rate_hz = f.number()
     ground = f.one_of(*GROUNDS)
+    bits = fields.Integer(load_default=12)
+    manoeuvre = fields.String(load_default="")
     sweeps = fields.Integer(load_default=2, validate=lambda n: 0 <= n <= 10)
     way_s = fields.Float(load_default=6.0, validate=lambda s: 0.1 <= s <= 60)
     hold_s = fields.Float(load_default=0.8, validate=lambda s: 0 <= s <= 30)
@@ -123,6 +125,7 @@ class RecordIn(Schema):
 
 
 class TrainerRecordIn(RecordIn):
+    circuit = f.text()
     fault = fields.String(load_default="none")
     severity = fields.Float(load_default=1.0, validate=lambda s: 0 <= s <= 1)
 
@@ -167,7 +170,8 @@ def record(json_data: dict[str, Any]) -> dict[str, Any]:
     source = {"fault": json_data.pop("fault"), "severity": json_data.pop("severity")}
     with transaction() as conn:
         seed = int(now().timestamp()) % 1_000_000
-        capture_id = captures.record_on_trainer(conn, person(), source, json_data, seed, now())
+        circuit = json_data.pop("circuit")
+        capture_id = captures.record_on_trainer(conn, person(), circuit, source, json_data, seed, now())
         return shaped(captures.in_reach(conn, person(), capture_id))
 
 

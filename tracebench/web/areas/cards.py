@@ -27,6 +27,9 @@ class SourceBody(Schema):
     severity = fields.Float()
     closed_v = fields.Float(validate=lambda v: 0 <= v <= 5)
     open_v = fields.Float(validate=lambda v: 0 <= v <= 5)
+    type = fields.String()
+    command = fields.String()
+    altitude_m = fields.Float(validate=lambda m: -400 <= m <= 5000)
     vehicle = fields.String()
 
 
@@ -40,6 +43,7 @@ class CardBody(Schema):
     due = f.text(allow_none=True)
     reference_version_id = f.whole(allow_none=True)
     limits = f.many(LimitBody)
+    options = fields.Dict(keys=fields.String(), values=fields.String(), load_default=dict)
     steps = f.many(StepBody)
     points = fields.Dict(keys=fields.String(), values=fields.Float(), required=True)
 

@@ -6,7 +6,7 @@ from typing import Any
 
 from apiflask import APIBlueprint, Schema
 
-from tracebench.bench.circuits.throttle_position import FAULTS
+from tracebench.bench.circuits import SOURCES
 from tracebench.bench.scope import GROUNDS, RANGES_V, RATES_HZ
 from tracebench.core.circuits import CIRCUITS
 from tracebench.core.circuits.setup_findings import SETUP_FINDINGS
@@ -33,6 +33,28 @@ class ReadingSpecOut(Schema):
     definition = f.text()
     decimals = f.whole()
     phase = f.text(allow_none=True)
+    lane = f.text()
+    how = f.one_of("level", "difference", "span", "number")
+
+
+class OptionSpecOut(Schema):
+    key = f.text()
+    title = f.text()
+    default = f.text()
+    choices = f.many(f.text(), allow_none=True)
+
+
+class ManoeuvreOut(Schema):
+    key = f.text()
+    title = f.text()
+    duration_s = f.number()
+
+
+class SourceOut(Schema):
+    manoeuvres = f.many(ManoeuvreOut)
+    rate_hz = f.number()
+    range_v = f.number()
+    by_hand = f.flag()
 
 
 class FindingSpecOut(Schema):
@@ -62,6 +84,8 @@ class CircuitOut(Schema):
     causes = f.many(ChoiceOut)
     next_tests = f.many(ChoiceOut)
     setup_advice = f.many(f.text())
+    options = f.many(OptionSpecOut)
+    trainer = f.nested(SourceOut)
 
 
 class CriterionOut(Schema):
@@ -73,6 +97,7 @@ class CriterionOut(Schema):
 
 
 class FaultOut(Schema):
+    circuit = f.text()
     key = f.text()
     title = f.text()
 
@@ -111,6 +136,8 @@ def facts() -> dict[str, Any]:
                 "causes": c.causes,
                 "next_tests": c.next_tests,
                 "setup_advice": c.setup_advice,
+                "options": c.options,
+                "trainer": SOURCES[c.code],
             }
             for c in CIRCUITS.values()
         ],
@@ -124,4 +151,5 @@ def facts() -> dict[str, Any]:
 def maker_facts() -> dict[str, Any]:
     """What the card maker needs besides: criteria and the trainer's faults."""
     person().must_be("instructor")
-    return {"criteria": CRITERIA, "faults": FAULTS}
+    faults = [{"circuit": s.code, "key": x.key, "title": x.title} for s in SOURCES.values() for x in s.faults]
+    return {"criteria": CRITERIA, "faults": faults}

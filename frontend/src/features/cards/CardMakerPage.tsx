@@ -2,7 +2,7 @@ import { useMutation, useQueryClient, useSuspenseQuery } from '@tanstack/react-q
 import { useState } from 'react'
 import { useNavigate, useParams, useSearchParams } from 'react-router'
 import styled from 'styled-components'
-import { factsQuery, useCircuit } from '../../shared/facts'
+import { factsQuery, useCircuit, type Circuit } from '../../shared/facts'
 import { coursesQuery } from '../../shared/who'
 import { Button } from '../../ui/Button'
 import { Choice, Fields, Text } from '../../ui/fields'
@@ -32,15 +32,38 @@ function Existing({ id }: { id: number }) {
   return <Maker key={data.id} card={data} first={data.document} />
 }
 
-const READINGS = ['closed_v', 'open_v', 'opening_s', 'dropout_depth_v']
+const step = (kind: 'cautions' | 'capture' | 'call', prompt: string) => ({
+  id: '',
+  kind,
+  reading: null,
+  prompt,
+})
+
+/** A first set of steps for a circuit: its first readings, two of them held against their limits. */
+function stepsFor(circuit: Circuit): CardDocument['steps'] {
+  const read = circuit.readings.filter((r) => r.how !== 'number').slice(0, 4)
+  return [
+    step('cautions', 'Read before you begin.'),
+    step('capture', circuit.setup_advice[0] ?? ''),
+    ...read.map((r) => ({ id: '', kind: 'reading' as const, reading: r.id, prompt: '' })),
+    ...read.slice(0, 2).map((r) => ({
+      id: '',
+      kind: 'compare' as const,
+      reading: r.id,
+      prompt: 'Hold your reading against the limit.',
+    })),
+    step('call', 'Sound, faulty, or cannot tell yet? Say what shows it.'),
+  ]
+}
 
 function Fresh() {
   const [query] = useSearchParams()
   const { data: facts } = useSuspenseQuery(factsQuery)
-  const circuit = facts.circuits[0]
+  const { data: shelf } = useSuspenseQuery(publishedReferencesQuery)
   const reference = Number(query.get('reference')) || null
+  const code = shelf.find((r) => r.version_id === reference)?.circuit
+  const circuit = facts.circuits.find((c) => c.code === code) ?? facts.circuits[0]
   const [due] = useState(() => new Date(Date.now() + 7 * 86_400_000).toISOString().slice(0, 10))
-  const reading = (r: string) => ({ id: '', kind: 'reading' as const, reading: r, prompt: '' })
   const document: CardDocument = {
     circuit: circuit?.code ?? '',
     title: '',
@@ -51,24 +74,8 @@ function Fresh() {
     due,
     reference_version_id: reference,
     limits: [],
-    steps: [
-      { id: '', kind: 'cautions', reading: null, prompt: 'Read before you begin.' },
-      {
-        id: '',
-        kind: 'capture',
-        reading: null,
-        prompt: 'Two slow sweeps, 4 s or more each way, key on, engine off.',
-      },
-      ...READINGS.map(reading),
-      { id: '', kind: 'compare', reading: 'closed_v', prompt: 'Hold your reading against the limit.' },
-      { id: '', kind: 'compare', reading: 'open_v', prompt: 'Hold your reading against the limit.' },
-      {
-        id: '',
-        kind: 'call',
-        reading: null,
-        prompt: 'Sound, faulty, or cannot tell yet? Say what shows it.',
-      },
-    ],
+    options: {},
+    steps: circuit ? stepsFor(circuit) : [],
     points: {},
   }
   return <Maker card={null} first={document} />
@@ -78,6 +85,7 @@ function Fresh() {
 function Maker({ card, first }: { card: Card | null; first: CardDocument }) {
   const [document, setDocument] = useState(first)
   const circuit = useCircuit(document.circuit)
+  const { data: facts } = useSuspenseQuery(factsQuery)
   const { data: maker } = useSuspenseQuery(makerFactsQuery)
   const { data: shelf } = useSuspenseQuery(publishedReferencesQuery)
   const { data: courses } = useSuspenseQuery(coursesQuery)
@@ -119,7 +127,8 @@ function Maker({ card, first }: { card: Card | null; first: CardDocument }) {
     onSuccess: (s) => void go(`/sittings/${s.id}`),
   })
   const error = save.error ?? publish.error ?? retire.error ?? attempt.error
-  const references = shelf.filter((r) => r.version_id !== null)
+  const references = shelf.filter((r) => r.version_id !== null && r.circuit === document.circuit)
+  const hasSchool = circuit.options.some((o) => o.key === 'sweep')
   return (
     <Page>
       <PageHead
@@ -148,6 +157,28 @@ function Maker({ card, first }: { card: Card | null; first: CardDocument }) {
           <Panel>
             <h2>What the learner is told</h2>
             <Stack $gap={10}>
+              {!card && (
+                <Choice
+                  label="Circuit"
+                  value={document.circuit}
+                  onChange={(code) => {
+                    const next = facts.circuits.find((c) => c.code === code)
+                    if (next)
+                      set({
+                        circuit: code,
+                        steps: stepsFor(next),
+                        reference_version_id: null,
+                        limits: [],
+                        options: {},
+                        source:
+                          document.source.kind === 'trainer'
+                            ? { ...document.source, fault: 'none' }
+                            : document.source,
+                      })
+                  }}
+                  options={facts.circuits.map((c) => ({ key: c.code, text: c.title }))}
+                />
+              )}
               <Text label="Title" value={document.title} onChange={(title) => set({ title })} />
               <Text
                 label="Brief: complaint, history, what to find out"
@@ -183,7 +214,9 @@ function Maker({ card, first }: { card: Card | null; first: CardDocument }) {
                       label="Part (the learner never sees this)"
                       value={document.source.fault ?? 'none'}
                       onChange={(fault) => set({ source: { ...document.source, fault } })}
-                      options={maker.faults.map((f) => ({ key: f.key, text: f.title }))}
+                      options={maker.faults
+                        .filter((f) => f.circuit === document.circuit)
+                        .map((f) => ({ key: f.key, text: f.title }))}
                     />
                     <Text
                       label="Vehicle named on the card"
@@ -218,15 +251,17 @@ function Maker({ card, first }: { card: Card | null; first: CardDocument }) {
                 disabled={Boolean(card)}
                 options={courses.map((c) => ({ key: String(c.id), text: c.title }))}
               />
-              <Choice
-                label="School: speed of the sweep"
-                value={document.school}
-                onChange={(school) => set({ school: school as 'slow' })}
-                options={[
-                  { key: 'slow', text: 'Slow, 4 s or more each way' },
-                  { key: 'any', text: 'Any speed with 200 samples across the travel' },
-                ]}
-              />
+              {hasSchool && (
+                <Choice
+                  label="School: speed of the sweep"
+                  value={document.school}
+                  onChange={(school) => set({ school: school as 'slow' })}
+                  options={[
+                    { key: 'slow', text: 'Slow, 4 s or more each way' },
+                    { key: 'any', text: 'Any speed with 200 samples across the travel' },
+                  ]}
+                />
+              )}
               <Choice
                 label="Attempts"
                 value={String(document.attempts)}

@@ -5,7 +5,7 @@ import styled from 'styled-components'
 import type { Schemas } from '../../api/client'
 import { Strip } from '../../plot/Strip'
 import type { Pegs } from '../../plot/types'
-import { factsQuery, useCircuit, usePegValues, useTrace } from '../../shared/facts'
+import { factsQuery, useCircuit, usePegValues, useTrace, type Circuit } from '../../shared/facts'
 import { ImportFile } from '../../shared/ImportFile'
 import { Button } from '../../ui/Button'
 import { Choice, Fields, Text } from '../../ui/fields'
@@ -58,6 +58,8 @@ export function NewReferencePage() {
           <Panel>
             <h2>From the trainer</h2>
             <TrainerForm
+              key={code}
+              circuit={circuit}
               onRecorded={(c) => {
                 setCapture(c)
                 setTitle(`${circuit.title}, trainer`)
@@ -98,17 +100,28 @@ function Look({ capture }: { capture: Schemas['CaptureOut'] }) {
   return <Tall>{trace && <Strip {...trace} pegs={pegs} onPegs={setPegs} values={values} />}</Tall>
 }
 
-function TrainerForm({ onRecorded }: { onRecorded: (capture: Schemas['CaptureOut']) => void }) {
+interface TrainerProps {
+  circuit: Circuit
+  onRecorded: (capture: Schemas['CaptureOut']) => void
+}
+
+function TrainerForm({ circuit, onRecorded }: TrainerProps) {
   const { data } = useSuspenseQuery(makerFactsQuery)
   const { data: facts } = useSuspenseQuery(factsQuery)
   const [fault, setFault] = useState('none')
-  const [rate, setRate] = useState('1000')
+  const { trainer } = circuit
+  const [rate, setRate] = useState(String(trainer.rate_hz))
   const [way, setWay] = useState('6')
+  const [manoeuvre, setManoeuvre] = useState(trainer.manoeuvres[0]?.key ?? '')
+  const seconds = trainer.manoeuvres.find((m) => m.key === manoeuvre)?.duration_s ?? 20
   const record = useMutation({
     mutationFn: () =>
       recordOnTrainer({
-        range_v: 10,
-        duration_s: 2 * (2 * Number(way) + 2) + 6,
+        circuit: circuit.code,
+        range_v: trainer.range_v,
+        duration_s: trainer.by_hand ? 2 * (2 * Number(way) + 2) + 6 : seconds,
+        bits: 12,
+        manoeuvre,
         rate_hz: Number(rate),
         ground: 'sensor ground',
         sweeps: 2,
@@ -128,7 +141,9 @@ function TrainerForm({ onRecorded }: { onRecorded: (capture: Schemas['CaptureOut
           label="Part"
           value={fault}
           onChange={setFault}
-          options={data.faults.map((f) => ({ key: f.key, text: f.title }))}
+          options={data.faults
+            .filter((f) => f.circuit === circuit.code)
+            .map((f) => ({ key: f.key, text: f.title }))}
         />
         <Choice
           label="Samples a second"
@@ -136,17 +151,26 @@ function TrainerForm({ onRecorded }: { onRecorded: (capture: Schemas['CaptureOut
           onChange={setRate}
           options={facts.trainer.rates_hz.filter((r) => r >= 100).map((r) => one(String(r), ''))}
         />
-        <Choice
-          label="Each way"
-          value={way}
-          onChange={setWay}
-          options={['1', '3', '4.5', '6', '8'].map((s) => one(s, 's'))}
-        />
+        {trainer.by_hand ? (
+          <Choice
+            label="Each way"
+            value={way}
+            onChange={setWay}
+            options={['1', '3', '4.5', '6', '8'].map((s) => one(s, 's'))}
+          />
+        ) : (
+          <Choice
+            label="What is done"
+            value={manoeuvre}
+            onChange={setManoeuvre}
+            options={trainer.manoeuvres.map((m) => ({ key: m.key, text: m.title }))}
+          />
+        )}
       </Fields>
       {record.error && <Note kind="error">{record.error.message}</Note>}
       <Row>
         <Button $main isDisabled={record.isPending} onPress={() => record.mutate()}>
-          Record two sweeps
+          {trainer.by_hand ? 'Record two sweeps' : 'Record'}
         </Button>
       </Row>
     </Stack>

@@ -102,7 +102,7 @@ function Tags({ reference, circuit, pegs, selected, onSelect, onSave, saving }: 
 }
 
 function Limits({ reference, circuit, onSave, saving }: Props) {
-  const [reading, setReading] = useState('closed_v')
+  const [reading, setReading] = useState(circuit.readings[0]?.id ?? '')
   const [low, setLow] = useState('')
   const [high, setHigh] = useState('')
   const [basis, setBasis] = useState('maker')

@@ -8,8 +8,6 @@ import type { StepProps } from './StepPanel'
 
 type Spec = Circuit['readings'][number]
 
-const DIFFERENCES = ['open_spread_v', 'dropout_depth_v', 'reversal_v']
-
 /** A value taken from the pegs, or typed, or said not to be there. */
 export function ReadingStep({ circuit, step, answer, onAnswer, pegs, values }: StepProps) {
   const spec = circuit.readings.find((r) => r.id === step.reading)
@@ -71,27 +69,25 @@ export function ReadingStep({ circuit, step, answer, onAnswer, pegs, values }: S
 const setPegs = (pegs: Pegs): number[] => pegs.filter((p) => p !== null)
 
 function hint(spec: Spec): string {
-  if (spec.unit === 's') return 'Set both pegs; the span is taken.'
-  if (DIFFERENCES.includes(spec.id))
-    return 'One peg on the path, one at the far end; the difference is taken.'
-  if (spec.unit === 'V') return 'One peg takes the value there, two the level between them.'
-  return 'Count or estimate, and type it.'
+  return {
+    span: 'Set both pegs; the span is taken.',
+    difference: 'One peg on the path, one at the far end; the difference is taken.',
+    level: 'One peg takes the value there, two the level between them.',
+    number: 'Count, estimate or work it out, and type it.',
+  }[spec.how]
 }
 
 /** What the pegs say of this reading; worked out from the samples, not from rounded figures. */
 function fromPegs(spec: Spec, pegs: Pegs, values: PegValues | null): number | null {
   const at = setPegs(pegs)
-  const lane = values?.lanes.find(
-    (l) =>
-      l.lane ===
-      (spec.id.startsWith('reference') || spec.id.startsWith('ground') ? spec.id.split('_')[0] : 'signal'),
-  )
-  if (!lane || !at.length) return null
-  if (spec.unit === 's') return at.length === 2 ? Math.abs((at[1] ?? 0) - (at[0] ?? 0)) : null
-  if (DIFFERENCES.includes(spec.id))
-    return lane.at.length === 2 ? Math.abs((lane.at[1] ?? 0) - (lane.at[0] ?? 0)) : null
-  if (spec.unit !== 'V') return null
-  return at.length === 2 ? lane.level : (lane.at[0] ?? null)
+  if (spec.how === 'number' || !at.length) return null
+  const thousand = spec.unit.startsWith('m') && spec.unit !== 'mA' ? 1000 : 1
+  if (spec.how === 'span') return at.length === 2 ? Math.abs((at[1] ?? 0) - (at[0] ?? 0)) * thousand : null
+  const lane = values?.lanes.find((l) => l.lane === spec.lane) ?? values?.lanes[0]
+  if (!lane) return null
+  if (spec.how === 'difference')
+    return lane.at.length === 2 ? Math.abs((lane.at[1] ?? 0) - (lane.at[0] ?? 0)) * thousand : null
+  return (at.length === 2 ? lane.level : (lane.at[0] ?? 0)) * thousand
 }
 
 const Field = styled.label`

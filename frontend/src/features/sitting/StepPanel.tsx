@@ -61,6 +61,7 @@ function Body(props: Props) {
           <h2>{step.prompt || 'Take the capture'}</h2>
           {sitting.card.source.kind === 'trainer' ? (
             <TrainerPanel
+              circuit={circuit}
               busy={busy}
               again={sitting.capture_id !== null}
               onRecord={(settings) => onWork(recordOnTrainer(sitting.id, settings))}

@@ -1,27 +1,30 @@
 import { useSuspenseQuery } from '@tanstack/react-query'
 import { useEffect, useRef, useState } from 'react'
 import styled from 'styled-components'
-import { factsQuery } from '../../shared/facts'
+import { factsQuery, type Circuit } from '../../shared/facts'
 import { Button } from '../../ui/Button'
 import { Choice, Fields } from '../../ui/fields'
 import { Muted, Row } from '../../ui/layout'
 import type { RecordSettings } from './queries'
 
 interface Props {
+  circuit: Circuit
   busy: boolean
   again: boolean
   onRecord: (settings: RecordSettings) => void
 }
 
-const LENGTHS = [5, 10, 20, 32, 60]
+const LENGTHS = [1, 2, 5, 10, 20, 32, 60, 120]
 const MOVE_MS = 20
 
-/** The trainer: set the scope up, then move the pedal by hand while it records, or let it sweep. */
-export function TrainerPanel({ busy, again, onRecord }: Props) {
+/** The trainer: set the scope up, then let it drive the manoeuvre, or move the pedal by hand while it records. */
+export function TrainerPanel({ circuit, busy, again, onRecord }: Props) {
   const { data } = useSuspenseQuery(factsQuery)
   const [range, setRange] = useState('10')
-  const [length, setLength] = useState('20')
-  const [rate, setRate] = useState('1000')
+  const { manoeuvres, by_hand: canMove } = circuit.trainer
+  const [length, setLength] = useState(canMove ? '20' : '5')
+  const [rate, setRate] = useState(canMove ? '1000' : '500')
+  const [manoeuvre, setManoeuvre] = useState(manoeuvres.at(-1)?.key ?? '')
   const [ground, setGround] = useState(data.trainer.grounds[0] ?? 'sensor ground')
   const [way, setWay] = useState('3')
   const [left, setLeft] = useState<number | null>(null)
@@ -38,6 +41,8 @@ export function TrainerPanel({ busy, again, onRecord }: Props) {
     way_s: Number(way),
     hold_s: 0.8,
     movement: null,
+    bits: 12,
+    manoeuvre,
   })
   const byHand = () => {
     const begun = performance.now()
@@ -81,21 +86,32 @@ export function TrainerPanel({ busy, again, onRecord }: Props) {
           onChange={setGround}
           options={data.trainer.grounds.map((g) => ({ key: g, text: g }))}
         />
-        <Choice
-          label="Sweep, each way"
-          value={way}
-          onChange={setWay}
-          options={[0.5, 1, 2, 3, 4.5, 6, 8].map((s) => one(s, 's'))}
-        />
+        {canMove ? (
+          <Choice
+            label="Sweep, each way"
+            value={way}
+            onChange={setWay}
+            options={[0.5, 1, 2, 3, 4.5, 6, 8].map((s) => one(s, 's'))}
+          />
+        ) : (
+          <Choice
+            label="What is done"
+            value={manoeuvre}
+            onChange={setManoeuvre}
+            options={manoeuvres.map((m) => ({ key: m.key, text: m.title }))}
+          />
+        )}
       </Fields>
       <Row>
         <Button $touch $main isDisabled={busy || left !== null} onPress={() => onRecord(settings())}>
-          {busy ? 'Recording…' : again ? 'Record two sweeps again' : 'Record two sweeps'}
+          {busy ? 'Recording…' : `Record${canMove ? ' two sweeps' : ''}${again ? ' again' : ''}`}
         </Button>
-        <Button $touch isDisabled={busy || left !== null} onPress={byHand}>
-          Record while I move the pedal
-        </Button>
-        <Pedal>
+        {canMove && (
+          <Button $touch isDisabled={busy || left !== null} onPress={byHand}>
+            Record while I move the pedal
+          </Button>
+        )}
+        <Pedal hidden={!canMove}>
           pedal
           <input
             type="range"
@@ -126,6 +142,9 @@ const Pedal = styled.label`
   gap: 10px;
   min-width: 200px;
   font-size: 14px;
+  &[hidden] {
+    display: none;
+  }
   input {
     flex: 1;
     height: 44px;

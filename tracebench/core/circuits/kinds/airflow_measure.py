@@ -18,7 +18,7 @@ from tracebench.core.measure.noise import sample_noise
 from tracebench.core.measure.series import bridged, running_mean, running_median
 from tracebench.core.measure.transitions import crossing
 
-VOLTAGE = Steps(tolerance=0.06, key_on_below=0.8, steady_4000_above=1.98, least_rise=0.5)
+VOLTAGE = Steps(tolerance=0.06, key_on_below=0.95, steady_4000_above=1.98, least_rise=0.5)
 SURGE_V = 0.06
 LEAST_GROWTH_V = 0.5
 """From idle to 4,000 a sound voltage-type sensor grows by at least this (common practice, no published source)."""

@@ -54,7 +54,7 @@ def measure(capture: Capture, told: Told) -> Measured:
     running.check_rate(work, "a transition of 100 ms", 0.100)
     running.check_clipped(work, "signal", 0.05)
     running.check_range(work, "signal", 0.05)
-    if not work.has("stuck", "flat_line"):
+    if not work.has("stuck", "flat_line", "biased_rich", "biased_lean"):
         running.need_phases(work, ("steady",), "capture steady running at 2,500 with the sensor hot")
     running.note_missing(work, CIRCUIT.reading_ids, _READ_IN)
     return work.measured()
@@ -103,7 +103,7 @@ def _throttle_open(work: Work) -> list[Span] | None:
 
 def _beside(grid: Grid, hold: tuple[int, int], opened: list[Span] | None) -> bool:
     start, stop = grid.time_s(hold[0]), grid.time_s(hold[1])
-    return any(start - 1.0 < b and stop > a for a, b in opened or [])
+    return any(a - 1.0 < start < b and stop > a for a, b in opened or [])
 
 
 def _longest_switching(turns: np.ndarray, holds: list[tuple[int, int]], grid: Grid) -> tuple[int, int] | None:
@@ -134,10 +134,14 @@ def _judge_unswitched(work: Work, grid: Grid) -> None:
         ("biased_rich", "rich", level.value > RICH_V),
         ("biased_lean", "lean", level.value < LEAN_V),
     ):
-        if beyond:
+        if not beyond:
+            continue
+        if float(np.ptp(np.percentile(grid.values, (0.5, 99.5)))) > 0.4:
+            text = f"rests {side} at {level.value:.2f} V, though it answers to snap or overrun: the mixture"
+            work.fault(code, text, None, "signal", level.value, "V")
+        else:
             text = f"stays {side} at {level.value:.2f} V for {work.capture.duration_s:.0f} s and never switches"
             work.fault("stuck", text, None, "signal", level.value, "V")
-            work.find(code, "note", f"the level lies on the {side} side: mixture or sensor", None, "signal")
 
 
 def _read_steady(work: Work, grid: Grid) -> None:
@@ -225,9 +229,10 @@ def _read_events(work: Work, grid: Grid) -> None:
         work.add(reading_id, value, "V", level.uncertainty, inner(phase), "signal")
     opened = _throttle_open(work)
     if opened and not work.phases_of("overrun"):
-        after = opened[0][1]
-        a, b = grid.index(after), grid.index(after + 3.0)
-        if b - a > 1.5 / grid.interval_s:
+        after = max(opened, key=lambda ab: ab[1] - ab[0])[1]
+        a, b = grid.index(after + 0.3), grid.index(after + 1.2)
+        least = float(grid.values[a:b].min()) if b > a else 0.0
+        if b - a > 0.8 / grid.interval_s and least > LEAN_V - 0.05 and not work.has("contaminated_low_swing"):
             text = "does not fall to 0 V in the overrun after the throttle has shut"
             work.fault("no_overrun_drop", text, (after, min(after + 3.0, work.whole[1])), "signal")
 

@@ -58,7 +58,8 @@ def measure(capture: Capture, told: Told) -> Measured:
     running.unswap(work, "reference_low", "reference_high", (1.9, 2.45), (2.55, 3.1))
     if "pump_voltage" in work.capture.lanes:
         running.put_polarity_right(work, "pump_voltage")
-        setup.put_scale_right(work, "pump_voltage", 2.0, 5.2)
+        if not setup.is_flat(work.capture.lanes["pump_voltage"].samples, 0.1):
+            setup.put_scale_right(work, "pump_voltage", 2.0, 5.2)
     cell = _cell(work)
     requests = _requests(work)
     work.settle_phases(_phases(work, cell, requests))
@@ -227,9 +228,11 @@ def _judge_dead(work: Work, cell: _Cell, requests: list[float]) -> None:
     middle = float(np.median(values))
     width = cell.high - cell.low
     still = high - low < max(0.3 * width, 6 * sample_noise(values))
-    if cell.unit == "V" and still and (middle < 1.0 or middle > 4.5):
-        text = f"rests at {middle:.2f} V: the cell is open or cold, look at the heater and its supply first"
-        work.fault("heater_fault", text, None, cell.lane, middle, cell.unit)
+    volts = work.lane("pump_voltage")
+    rest = float(np.median(running.thin(volts))) if volts is not None and setup.is_flat(volts, 0.1) else 2.5
+    if still and not 1.0 < rest < 4.5:
+        text = f"the pump voltage rests at {rest:.2f} V: cell open or cold, look at the heater and its supply first"
+        work.fault("heater_fault", text, None, "pump_voltage", rest, "V")
     elif requests and still and cell.low <= middle <= cell.high:
         text = f"stays at {middle:.2f} {cell.unit} through a load request: it answers to nothing"
         work.fault("stuck_in_window", text, (requests[0], work.whole[1]), cell.lane, middle, cell.unit)

@@ -62,10 +62,10 @@ def measure(capture: Capture, told: Told) -> Measured:
     lost = {name: _lost(work, name, slips) for name, _ in TRACKS}
     clean = {name: _clean(work, name, [*lost[name], *slips]) for name, _ in TRACKS}
     _find_phases(work, clean, lost)
-    _references(work, lost)
+    _references(work, lost, slips)
     _lost_findings(work, lost)
     _read_levels(work, clean)
-    _read_ratio(work, clean, lost)
+    _read_ratio(work, clean, [*slips, *(g for gone in lost.values() for g in gone), *_fallen(work)])
     _read_ground(work)
     running.check_rate(work, "a 150 ms dropout", LONG_S, "track1")
     for name, _ in TRACKS:
@@ -84,11 +84,9 @@ def _unswap_track(work: _Pedal, track: str, reference: str) -> None:
     other = work.lane(reference)
     if other is None or track[-1] != reference[-1]:
         return
-    if setup.is_flat(work.samples(track), SMALLEST_SWING_V) and not setup.is_flat(other, 1.0):
-        if float(np.median(running.thin(work.samples(track)))) > 4.5:
-            running.exchange(
-                work, track, reference, f"the {reference} lane sweeps and {track} does not: read exchanged"
-            )
+    still = setup.is_flat(work.samples(track), SMALLEST_SWING_V) and not setup.is_flat(other, 1.0)
+    if still and float(np.median(running.thin(work.samples(track)))) > 4.5:
+        running.exchange(work, track, reference, f"the {reference} lane sweeps and {track} does not: read exchanged")
 
 
 def _unswap_tracks(work: _Pedal) -> None:
@@ -166,12 +164,13 @@ def _falls_with(work: _Pedal, reference: str, start: int, stop: int) -> bool | N
     return float(np.median(samples[start:stop])) < 0.6 * float(np.percentile(running.thin(samples), 90))
 
 
-def _references(work: _Pedal, lost: dict[str, list[tuple[int, int]]]) -> None:
+def _references(work: _Pedal, lost: dict[str, list[tuple[int, int]]], slips: list[tuple[int, int]]) -> None:
     for track, reference in TRACKS:
         samples = work.lane(reference)
         if samples is None:
             work.miss(f"{reference}_min_v", f"no {reference} lane in this capture")
             continue
+        samples = bridged(samples, slips)
         least, at = running.extreme_of(samples, work.capture.interval_s, 0.005, largest=False)
         here = work.capture.time_s(at)
         doubt = sample_noise(samples) / 2 + 0.3 * running.coarse(samples)
@@ -222,14 +221,18 @@ def _read_levels(work: _Pedal, clean: dict[str, Samples]) -> None:
             work.add(f"{name}_{phase_name}_v", level.value, "V", level.uncertainty, span, name)
 
 
-def _read_ratio(work: _Pedal, clean: dict[str, Samples], lost: dict[str, list[tuple[int, int]]]) -> None:
+def _fallen(work: _Pedal) -> list[tuple[int, int]]:
+    """Stretches that a finding explains already: dropouts and lost references."""
+    return [work.indices((f.from_s, f.to_s)) for f in work.findings if f.code in ("dropout", "reference_lost")]
+
+
+def _read_ratio(work: _Pedal, clean: dict[str, Samples], gone: list[tuple[int, int]]) -> None:
     """Slope of track1 on track2 by least squares, trimmed; the residual on 5 ms medians outside what was lost."""
     one, two = (running.on_grid(work, clean[n], 0.005) for n, _ in TRACKS)
     keep = np.ones(one.values.size, dtype=bool)
-    for gone in lost.values():
-        for start, stop in gone:
-            a, b = (one.index(t) for t in work.span(start, stop))
-            keep[max(0, a - 2) : b + 3] = False
+    for start, stop in gone:
+        a, b = (one.index(t) for t in work.span(start, stop))
+        keep[max(0, a - 5) : b + 6] = False
     x, y = two.values[keep], one.values[keep]
     if x.size < 20 or float(np.ptp(x)) < SMALLEST_SWING_V or float(np.ptp(y)) < SMALLEST_SWING_V:
         why = "a track does not move in this capture"

@@ -23,7 +23,6 @@ from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.running import Grid
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.noise import detrended, sample_noise
-from tracebench.core.measure.plateaus import Plateau, find_plateaus
 from tracebench.core.measure.series import bridged, joined, running_median, runs
 from tracebench.core.measure.transitions import crossing, transition
 
@@ -47,7 +46,7 @@ def measure(capture: Capture, told: Told) -> Measured:
         text = f"stays at {float(np.median(held)):.2f} V: probe, key or plug first"
         work.setup("flat_line", text, "signal", hides=True)
     else:
-        found = running.judge_dropouts(work, held, "signal", 0.12)
+        found = running.judge_dropouts(work, held, "signal", 0.20)
         work.add("dropouts_count", sum(e.depth < 0 for e in found), "", 0.0, work.whole, "signal")
         clean = bridged(held, [(e.start, e.stop) for e in found])
         work.settle_phases(_phases(running.on_grid(work, clean, 0.010)))
@@ -73,50 +72,61 @@ _READ_IN = {
 
 
 def _phases(grid: Grid) -> list[Phase]:
-    """Rests and moves: a low rest first is key on, the next is idle after cranking, humps over it accelerations."""
+    """A low rest first is key on, then cranking up to the idle level; humps over it are accelerations."""
     v = running_median(grid.values, max(3, round(0.15 / grid.interval_s)))
-    rests = find_plateaus(v, grid.interval_s, 0.18, 0.5)
     out: list[Phase] = []
-    rests = list(rests)
-    first = 0
-    if rests and rests[0].level < KEY_ON_BELOW_V and rests[0].start * grid.interval_s < 0.3:
-        key_on = rests.pop(0)
-        out.append(grid.phase("key_on", key_on.start, key_on.stop))
-        first = key_on.stop
-    live = [p for p in rests if p.level >= KEY_ON_BELOW_V]
-    if not live:
+    first = _key_on(v, grid, out)
+    level, spread = _idle_level(v[first:])
+    if level < KEY_ON_BELOW_V:
         return out
-    idle_level = min(p.level for p in live)
-    idle = [p for p in live if p.level < idle_level + STEP_V]
-    if first:
-        out.append(grid.phase("crank", first, idle[0].start))
-    stop = _stop(v, grid, idle_level, idle[-1])
-    end = stop if stop is not None else v.size
-    humps = [
-        (a, b)
-        for a, b in joined(runs(v[:end] > idle_level + STEP_V), round(0.1 / grid.interval_s))
-        if b > idle[0].start and a >= first and not (a < idle[0].start and first)
-    ]
-    last = max(idle[0].start, 0)
-    for k, (a, b) in enumerate(humps):
-        if a > last:
-            out.append(grid.phase("idle" if k == 0 else "idle_after", last, a))
-        out.append(grid.phase("accelerate", a, b))
-        last = b
-    if end > last:
-        out.append(grid.phase("idle_after" if humps else "idle", last, end))
-    if stop is not None:
+    arrived = np.flatnonzero(v[first:] >= level - max(0.1, 0.7 * spread))
+    begin = first + int(arrived[0])
+    if first and begin > first:
+        out.append(grid.phase("crank", first, begin))
+    below = v[begin:] < level - max(0.12, 0.8 * spread)
+    stop = v.size
+    if below[-1]:
+        stop = begin + int(np.flatnonzero(~below)[-1]) + 1
         out.append(grid.phase("stop", stop, v.size))
+    over = level + max(STEP_V, 0.9 * spread)
+    humps = [
+        h
+        for h in joined(runs(v[begin:stop] > over), round(0.1 / grid.interval_s))
+        if h[1] - h[0] > 0.2 / grid.interval_s
+    ]
+    last = begin
+    for k, (a, b) in enumerate(humps):
+        if begin + a > last:
+            out.append(grid.phase("idle" if k == 0 else "idle_after", last, begin + a))
+        out.append(grid.phase("accelerate", begin + a, begin + b))
+        last = begin + b
+    if stop > last:
+        out.append(grid.phase("idle_after" if humps else "idle", last, stop))
     return [p for p in out if p.to_s - p.from_s > 0.1]
 
 
-def _stop(v: Samples, grid: Grid, idle_level: float, idle: Plateau) -> int | None:
-    """Where the level leaves idle downward for good, or None."""
-    below = v[idle.start :] < idle_level - 0.12
-    if not below[-1]:
-        return None
-    away = np.flatnonzero(~below)
-    return idle.start + (int(away[-1]) + 1 if away.size else 0)
+def _key_on(v: Samples, grid: Grid, out: list[Phase]) -> int:
+    """The rest before cranking as a phase; answers where it ends, 0 without one."""
+    head = float(np.median(v[: max(3, round(0.3 / grid.interval_s))]))
+    if head >= KEY_ON_BELOW_V:
+        return 0
+    left = np.flatnonzero(v > head + 0.06)
+    stop = int(left[0]) if left.size else v.size
+    if stop * grid.interval_s >= 0.2:
+        out.append(grid.phase("key_on", 0, stop))
+    return stop
+
+
+def _idle_level(live: Samples) -> tuple[float, float]:
+    """Median and spread (10th to 90th percentile) of what lies below half way to the peak."""
+    awake = live[live > KEY_ON_BELOW_V]
+    if awake.size < 5:
+        return 0.0, 0.0
+    low = float(np.percentile(awake, 20))
+    part = awake[(awake < 0.5 * (low + float(awake.max()))) | (awake < low + 2 * STEP_V)]
+    level = float(np.median(part))
+    near = part[np.abs(part - level) < 0.6]
+    return level, float(np.percentile(near, 90) - np.percentile(near, 10))
 
 
 def _read(work: Work, clean: Samples) -> None:
@@ -143,7 +153,11 @@ def _crank(work: Work, clean: Samples, idle_v: float | None) -> None:
         return
     begin = max(0, start - round(0.3 / work.capture.interval_s))
     step = idle_v - key_on
-    built = crossing(clean, begin, stop + round(0.2 / work.capture.interval_s), key_on + 0.9 * step, step)
+    idle = next(iter(work.phases_of("idle")), crank)
+    later = work.indices((idle.from_s, idle.to_s))[1]
+    over = np.flatnonzero(clean[start:later] >= key_on + 0.97 * step)
+    end = start + int(over[0]) + 1 if over.size else later
+    built = crossing(clean, begin, max(end, stop), key_on + 0.9 * step, step)
     left = crossing(clean, begin, stop, key_on + 0.1 * step, step)
     if built is None or left is None:
         return

@@ -45,5 +45,5 @@ JOIN person p ON p.id = v.author_id WHERE v.reference_id = :reference_id ORDER B
 
 -- name: version_by_id(version_id)^
 -- One published version with its answer.
-SELECT id, reference_id, version, capture_id, title, document, answer, published_at FROM reference_version
-WHERE id = :version_id;
+SELECT v.id, v.reference_id, v.version, v.capture_id, v.title, v.document, v.answer, v.published_at, r.circuit
+FROM reference_version v JOIN reference r ON r.id = v.reference_id WHERE v.id = :version_id;

@@ -20,6 +20,7 @@ from tracebench.core.circuits.work import Work
 from tracebench.core.measure.edges import find_edges, swing_thresholds
 from tracebench.core.measure.levels import level_of
 from tracebench.core.measure.noise import sample_noise
+from tracebench.core.measure.series import running_median
 
 DAMAGED_PCT = 12.0
 """A tooth that is early or late by this part of a period, at one place in each turn, is damaged (from memory)."""
@@ -94,8 +95,7 @@ def _oriented(work: Work, samples: Samples, hall: bool) -> Wheel:
     # Wired right, falling crossings stand in the middle of the teeth and the gap is a whole number of them.
     right = polarity(samples, falling, interval)
     reversed_ = polarity(-samples, rising, interval)
-    off = [abs(float(np.median(w.ratio[w.gaps])) - round(float(np.median(w.ratio[w.gaps])))) for w in (falling, rising)]
-    if right >= 0 and not (reversed_ > 0 and off[1] + 0.1 < off[0]):
+    if right >= 0 or reversed_ <= 0:
         return falling
     text = "the gap comes after a positive half-wave: leads reversed; read inverted"
     work.setup(
@@ -241,12 +241,14 @@ def _damaged(work: Work, samples: Samples, wheel: Wheel, away: np.ndarray, hall:
         sizes = np.where(wheel.ratio[: sizes.size] < GAP_FREE, sizes, np.nan)
         places, medians, _ = _by_place(wheel, sizes)
         usual = float(np.nanmedian(medians)) if medians.size else 0.0
-        for place, size in zip(places, medians, strict=True):
+        # Beside its neighbours, as a wheel that runs out has small teeth of its own.
+        local = running_median(medians, 9) if medians.size > 9 else medians
+        for place, size, beside in zip(places, medians, local, strict=True):
             near = place == 0 or place == places.max()
-            if usual and size < DAMAGED_AMPLITUDE * usual and not near and not any(abs(place - o) <= 2 for o in found):
+            if usual and size < DAMAGED_AMPLITUDE * beside and not near and not any(abs(place - o) <= 2 for o in found):
                 found.add(int(place))
                 _report(
-                    work, wheel, int(place), f"gives only {size:.2f} V where {usual:.2f} V is usual", float(size), "V"
+                    work, wheel, int(place), f"gives only {size:.2f} V where {beside:.2f} V is usual", float(size), "V"
                 )
         _runout(work, places, medians, usual)
     extra = [k for k in np.flatnonzero(wheel.ratio > 1.5) if k not in set(wheel.gaps.tolist())]
@@ -314,7 +316,9 @@ def _cam(work: Work, wheel: Wheel) -> None:
         if before.size == 0:
             continue
         k = int(before[-1])
-        turn = float(np.median(np.diff(starts))) if k + 1 >= starts.size else float(starts[k + 1] - starts[k])
+        usual = float(np.median(np.diff(starts)))
+        turn = float(starts[k + 1] - starts[k]) if k + 1 < starts.size else usual
+        turn = turn if abs(turn / usual - 1) < 0.2 else usual
         if edge - starts[k] > 1.2 * turn:
             continue
         if not degrees:

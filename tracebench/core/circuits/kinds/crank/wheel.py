@@ -60,7 +60,11 @@ def teeth_at(samples: Samples, interval_s: float, rising: bool) -> NDArray[np.fl
     if digital(samples):
         edges = find_edges(samples, *swing_thresholds(samples, 0.3))
     else:
-        edges = find_edges(levelled(samples, interval_s), -0.25, 0.25, 0.0)
+        even = levelled(samples, interval_s)
+        edges = find_edges(even, -0.35, 0.35, 0.0)
+        tooth = float(np.median(np.diff(edges.falling))) if edges.falling.size > 3 else 0.0
+        if tooth >= 24:  # finely sampled: a mean over a tenth of a tooth takes noise out of the gap
+            edges = find_edges(running_mean(even, round(tooth / 10)), -0.3, 0.3, 0.0)
     return edges.rising if rising else edges.falling
 
 
@@ -85,6 +89,9 @@ def read_wheel(at: NDArray[np.float64]) -> Wheel:
     # Teeth that one turn lost are not taken off the wheel: the fullest usual turn counts.
     teeth = int(np.percentile(turns, 75)) + gap if turns.size else teeth_seen
     lost_each = _lost_each_turn(wide, widths, main)
+    if turns.size:
+        # Teeth before the first gap have their places too, counted back from it.
+        place[: main[0] + 1] = int(np.percentile(turns, 75)) - 1 - np.arange(main[0], -1, -1)
     return Wheel(at, ratio, usual, place, teeth + lost_each if turns.size else 0, gap, main)
 
 
@@ -121,10 +128,9 @@ def polarity(samples: Samples, wheel: Wheel, interval_s: float) -> int:
     for g in wheel.gaps[:20]:
         a, b = round(wheel.at[g]), round(wheel.at[g + 1])
         tooth = wheel.usual[g]
-        # From the crossing on, the first tooth's length holds the last half-wave; the gap itself is quiet.
-        part = samples[a : min(samples.size, a + max(2, round(0.9 * tooth)))]
-        rest = samples[round(a + 1.1 * tooth) : max(round(a + 1.1 * tooth) + 1, round(b - 1.1 * tooth))]
-        if part.size and rest.size:
-            quiet = float(np.ptp(block_medians(rest, max(1, rest.size // 20))))
-            votes += 1 if quiet < 0.5 * float(np.ptp(part)) else -1
+        # Half a tooth after the last crossing the gap is quiet, unless the crossing was at the tooth's beginning.
+        wave, rest = samples[a : a + round(0.5 * tooth)], samples[a + round(0.6 * tooth) : a + round(0.95 * tooth)]
+        if b < samples.size and wave.size > 2 and rest.size > 2:
+            quiet = float(np.ptp(block_medians(rest, max(1, rest.size // 8))))
+            votes += 1 if quiet < 0.4 * float(np.ptp(wave)) else -1
     return int(np.sign(votes))

@@ -12,7 +12,7 @@ from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.circuit import Measured, Told
 from tracebench.core.circuits.kinds.manifold import phases
 from tracebench.core.circuits.work import Work, inner
-from tracebench.core.measure.excursions import find_excursions
+from tracebench.core.measure.excursions import Excursion, find_excursions
 from tracebench.core.measure.levels import level_of
 from tracebench.core.measure.noise import robust_sigma
 from tracebench.core.measure.series import bridged
@@ -43,14 +43,15 @@ def measure(capture: Capture, told: Told) -> Measured:
         setup.put_scale_right(work, "signal", 2.0, 5.1)
     slips = running.take_slips(work, "signal")
     held = bridged(work.capture.lanes["signal"].samples, slips)
-    grid = running.on_grid(work, held, GRID_S)
+    excursions = find_excursions(held, work.capture.interval_s, 0.150, DROPOUT_FLOOR_V)
+    grid = running.on_grid(work, bridged(held, [(e.start, e.stop) for e in excursions if e.depth < 0]), GRID_S)
     throttle = work.lane("throttle")
     found = phases.find(grid, None if throttle is None else running.on_grid(work, throttle, GRID_S))
     work.settle_phases(found.phases)
     if _stuck(work, held, throttle):
         running.note_missing(work, _READ_IN_ALL, {})
         return work.measured()
-    clean = _dropouts(work, held)
+    clean = _dropouts(work, held, excursions)
     _levels(work, transfer)
     _snap(work, clean, transfer)
     _beside(work)
@@ -96,9 +97,8 @@ def _stuck(work: Work, held: Samples, throttle: Samples | None) -> bool:
     return False
 
 
-def _dropouts(work: Work, held: Samples) -> Samples:
+def _dropouts(work: Work, held: Samples, found: list[Excursion]) -> Samples:
     """The signal with excursions bridged; those outside cranking and snaps are faults where they fall."""
-    found = find_excursions(held, work.capture.interval_s, 0.150, DROPOUT_FLOOR_V)
     quiet = [p for p in work.phases if p.name in ("key_on", "idle", "settle", "overrun")]
     count = 0
     taken = []
@@ -135,8 +135,9 @@ def _barometer(work: Work, transfer: Linear) -> None:
     else:
         work.limits.append(Limit("key_on_v", *KEY_ON_V))
         key_on = work.value("key_on_v")
-        near = key_on is not None and KEY_ON_V[0] <= key_on <= KEY_ON_V[1]
-        work.limits.append(Limit("snap_peak_v", (key_on - 0.35) if near and key_on else SNAP_V[0], 4.8))
+        # A snap comes near the air pressure that the same sensor read before it.
+        low = SNAP_V[0] if key_on is None else key_on - 0.35
+        work.limits.append(Limit("snap_peak_v", low, 4.8 if key_on is None else max(4.8, key_on + 0.2)))
         return
     low, high = sorted((transfer.volts(kpa - BARO_KPA), transfer.volts(kpa + BARO_KPA)))
     work.limits.append(Limit("key_on_v", low, high))

@@ -1,0 +1,46 @@
+"""Sound recordings condemned and planted faults missed: python -m benchmarks.variations [count] [circuit ...]"""
+
+from __future__ import annotations
+
+import sys
+import time
+from collections import Counter
+
+from tests.support.variations import EXPECTED, Variation
+
+
+def main() -> None:
+    count = int(sys.argv[1]) if len(sys.argv) > 1 else 300
+    for code in sys.argv[2:] or EXPECTED:
+        begun = time.perf_counter()
+        wrong: Counter[str] = Counter()
+        first: dict[str, int] = {}
+        hidden = 0
+        for seed in range(count):
+            answer = Variation(code, seed).answer()
+            for finding in {f.code for f in answer.findings if f.kind == "fault"} | (
+                set(answer.because) if answer.call == "faulty" else set()
+            ):
+                wrong[finding] += 1
+                first.setdefault(finding, seed)
+            hidden += answer.call == "inconclusive"
+        each = max(10, count // 10)
+        missed: Counter[str] = Counter()
+        planted = 0
+        for fault, codes in EXPECTED[code].items():
+            for seed in range(1000, 1000 + each):
+                answer = Variation(code, seed, fault).answer()
+                planted += bool(codes)
+                if not codes <= {f.code for f in answer.findings}:
+                    missed[fault] += 1
+                    first.setdefault(fault, seed)
+        took = time.perf_counter() - begun
+        print(
+            f"{code}: {count} sound, condemned {dict(wrong) or 0}, cannot tell {hidden}; "
+            f"{planted} planted, missed {dict(missed) or 0}; first seeds {first}; {took:.0f} s",
+            flush=True,
+        )
+
+
+if __name__ == "__main__":
+    main()

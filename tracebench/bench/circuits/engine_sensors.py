@@ -1,0 +1,378 @@
+"""Sensors of the petrol engine: pressure, airflow, oxygen, crank and cam, all from one run of it."""
+
+from __future__ import annotations
+
+import zlib
+from dataclasses import replace
+
+import numpy as np
+from scipy.signal import lfilter
+
+from tracebench.bench.source import ALWAYS, LOAD, VIBRATION, Fault, Manoeuvre, Order, Source, Volts, dropped, slipped
+from tracebench.bench.vehicle.engine import Engine, Run, run
+from tracebench.bench.vehicle.script import STEP_S, Segment, laid_out
+from tracebench.core.transfer import PRESSURE, standard_pressure_kpa
+
+S = Segment
+
+SCRIPTS: dict[str, tuple[Segment, ...]] = {
+    "snap": (
+        S("key_on", 1.6),
+        S("crank", 0.8),
+        S("idle", 4.6),
+        S("snap", 0.75),
+        S("idle", 5.5),
+        S("snap", 0.7),
+        S("idle", 5.5),
+    ),
+    "speeds": (
+        S("key_on", 1.8),
+        S("crank", 0.8),
+        S("idle", 4.6),
+        S("speed", 3.4, 2500),
+        S("speed", 3.4, 4000),
+        S("idle", 5.0),
+        S("snap", 0.75),
+        S("idle", 5.0),
+    ),
+    "steady": (
+        S("key_on", 0.05),
+        S("crank", 0.8),
+        S("idle", 3.5),
+        S("speed", 12.0, 2500),
+        S("snap", 2.0),
+        S("idle", 6.0),
+    ),
+    "idle": (S("key_on", 0.05), S("crank", 0.8), S("idle", 12.0)),
+    "load": (
+        S("key_on", 0.05),
+        S("crank", 0.8),
+        S("idle", 8.0),
+        S("snap", 1.2),
+        S("idle", 7.0),
+        S("snap", 1.2),
+        S("idle", 7.0),
+    ),
+}
+
+START_UP_S = {"steady": 3.6, "idle": 3.4, "load": 4.0}
+"""What is over before the recording of a warm engine begins."""
+
+_WHOLE = Manoeuvre("snap", "Key on, crank, idle, two snaps", 19.0)
+_SPEEDS = Manoeuvre("speeds", "Key on, crank, idle, 2,500, 4,000, snap", 24.5)
+_STEADY = Manoeuvre("steady", "Steady 2,500, then a snap and an overrun", 20.0)
+_LOAD = Manoeuvre("load", "Idle, two snaps with their overruns", 20.0)
+_IDLE = Manoeuvre("idle", "Warm idle only", 9.0)
+
+
+def engine_of(order: Order) -> Engine:
+    """The engine as the fault and the day make it."""
+    altitude = order.number("altitude_m", 20.0)
+    engine = Engine(ambient_kpa=standard_pressure_kpa(altitude) + order.rng.uniform(-0.6, 0.6))
+    s = order.severity
+    changes: dict[str, float] = {
+        "leak": {"leak_m2": (2.8 + 1.4 * s) * 1e-5},
+        "lazy": {"sensor_lag_s": 0.55 + 0.35 * s},
+        "restricted-exhaust": {"breathing": 0.84 - 0.30 * s, "discharge": 0.8},
+        "slow-fuel": {"fuel_delay_s": 0.20 + 0.22 * s},
+        "lean": {"fuel_gain": 0.79 - 0.03 * s},
+        "rich": {"fuel_gain": 1.29 + 0.05 * s},
+    }.get(order.fault, {})
+    return replace(engine, **changes)  # type: ignore[arg-type]  # every figure that a fault changes is a float
+
+
+def drive(order: Order) -> tuple[Run, Volts]:
+    """The run of the order's manoeuvre, and the instants in it at which the order is sampled."""
+    # The hand's own chance, so that lanes that draw noise do not change the movement.
+    hand = np.random.default_rng(zlib.crc32(order.rng.bytes(8)))
+    key = order.manoeuvre or "snap"
+    result = run(engine_of(order), laid_out(SCRIPTS[key], hand))
+    return result, order.times_s - order.times_s[0] + START_UP_S.get(key, 0.0)
+
+
+def at(result: Run, values: Volts, instants_s: Volts) -> Volts:
+    return np.asarray(np.interp(instants_s, np.arange(values.size) * STEP_S, values))
+
+
+def lagged(values: Volts, tau_s: float) -> Volts:
+    """First-order lag on the engine's grid."""
+    alpha = STEP_S / (tau_s + STEP_S)
+    out, _ = lfilter([alpha], [1, alpha - 1], values, zi=[values[0] * (1 - alpha)])
+    return np.asarray(out)
+
+
+def throttle_volts(result: Run) -> Volts:
+    return 0.62 + 3.6 * result.travel
+
+
+def _pressure(order: Order) -> dict[str, Volts]:
+    result, instants = drive(order)
+    kpa = result.manifold_kpa.copy()
+    # Each intake stroke draws a dip: half the cylinders a turn, deep while cranking, shallow at speed.
+    depth = np.clip(2.2 * np.exp(-result.rpm / 350), 0.12, 2.2) * (result.rpm > 40)
+    kpa += depth * np.sin(2 * np.pi * result.turns * result.cylinders / 2)
+    volts = PRESSURE.volts(0.0) + kpa / PRESSURE.per_volt
+    tau = 0.008 + (0.16 + 0.25 * order.severity) * (order.fault == "slow-hose")
+    volts = lagged(volts, tau)
+    if order.fault == "bad-baro":
+        volts = volts - 0.35 - 0.3 * order.severity
+    if order.fault == "stuck":
+        volts = np.full_like(volts, 1.9)
+    signal = np.clip(at(result, volts, instants), 0.05, 4.95)
+    if order.fault == "dropout":
+        signal = dropped(order, signal, np.abs(signal - np.median(signal)) < 0.2)
+    oxygen = _narrow(result, order)
+    return {
+        "signal": slipped(order, signal),
+        "throttle": at(result, throttle_volts(result), instants),
+        "oxygen": at(result, oxygen, instants),
+    }
+
+
+MANIFOLD_PRESSURE = Source(
+    "manifold-pressure",
+    (
+        Fault("none", "Sound"),
+        Fault("leak", "Vacuum leak after the throttle"),
+        Fault("slow-hose", "Hose to the sensor nearly blocked"),
+        Fault("restricted-exhaust", "Exhaust restricted"),
+        Fault("bad-baro", "Sensor reads low throughout"),
+        Fault("stuck", "Sensor stuck"),
+        Fault("dropout", "Loose contact", VIBRATION),
+        Fault("probe-slip", "Probe slips once"),
+    ),
+    (_WHOLE, _IDLE),
+    2000,
+    5.0,
+    _pressure,
+)
+
+
+def air_volts(airflow_gs: Volts, gain: float = 1.0, rest_v: float = 0.4) -> Volts:
+    """A type A element: made up for exercises; contamination lowers the gain more the more air there is."""
+    return np.minimum(rest_v + 0.825 * gain * np.log1p(np.maximum(airflow_gs, 0.0) / 3.0), 4.92)
+
+
+def _measured_air(result: Run) -> Volts:
+    # Cranking pulls air in gulps, of which the element sees the crests.
+    return result.airflow_gs + 1.6 * (result.rpm > 30) * (result.rpm < 500)
+
+
+def _air(order: Order) -> dict[str, Volts]:
+    result, instants = drive(order)
+    s, fault = order.severity, order.fault
+    air = lagged(_measured_air(result), 0.012 if fault != "no-surge" else 0.35)
+    gain = 1.0 - (0.28 + 0.12 * s) * (1 - np.exp(-air / 12)) if fault == "contaminated" else np.ones_like(air)
+    volts = air_volts(air, 1.0, 0.40 + (0.32 + 0.1 * s) * (fault == "key-on-high")) * gain
+    # A short surge while the element heats.
+    volts += 0.25 * np.exp(-result.times_s / 0.05) * (order.manoeuvre not in START_UP_S)
+    signal = at(result, volts, instants)
+    if fault == "no-signal":
+        signal = np.full_like(signal, 0.01)
+    if fault == "dropout":
+        signal = dropped(order, signal, np.abs(signal - np.percentile(signal, 40)) < 0.15)
+    supply = at(result, result.battery_v, instants) - 0.05 - (2.4 + s) * (fault == "low-supply")
+    ground = np.full_like(signal, 0.012) + (0.18 + 0.2 * s) * (fault == "high-ground")
+    return {
+        "signal": slipped(order, np.clip(signal + (0.18 + 0.2 * s) * (fault == "high-ground"), 0.0, 4.95)),
+        "throttle": at(result, throttle_volts(result), instants),
+        "supply": supply,
+        "ground": ground,
+    }
+
+
+AIRFLOW_VOLTAGE = Source(
+    "airflow-voltage",
+    (
+        Fault("none", "Sound"),
+        Fault("contaminated", "Element contaminated"),
+        Fault("key-on-high", "Element reads high at rest"),
+        Fault("no-surge", "Answers slowly: no first surge"),
+        Fault("no-signal", "No signal"),
+        Fault("low-supply", "Supply low"),
+        Fault("high-ground", "Ground lifted"),
+        Fault("dropout", "Loose contact", VIBRATION),
+        Fault("probe-slip", "Probe slips once"),
+    ),
+    (_SPEEDS, _WHOLE, _IDLE),
+    1000,
+    5.0,
+    _air,
+)
+
+
+def _air_pulses(order: Order) -> dict[str, Volts]:
+    result, instants = drive(order)
+    s, fault = order.severity, order.fault
+    air = lagged(_measured_air(result), 0.012)
+    scale = 1 - (0.6 + 0.3 * s) * (1 - np.exp(-air / 12)) if fault == "contaminated" else 1.0
+    hertz = order.number("hz_at_rest", 1800.0) + order.number("hz_per_gs", 90.0) * air * scale
+    cycles = at(result, np.cumsum(hertz) * STEP_S, instants)
+    phase = cycles % 1.0
+    high, low = 4.95 - (1.2 + s) * (fault == "low-swing"), 0.12
+    signal = np.where(phase < 0.5, high, low)
+    if fault == "missing-pulses":
+        whole = np.floor(cycles)
+        for n in order.rng.choice(np.unique(whole)[40:-40], 3, replace=False):
+            signal = np.where(np.abs(whole - n) < 1, low, signal)
+    if fault == "no-signal":
+        signal = np.full_like(signal, 4.95)
+    return {"signal": signal}
+
+
+AIRFLOW_FREQUENCY = Source(
+    "airflow-frequency",
+    (
+        Fault("none", "Sound"),
+        Fault("missing-pulses", "Pulses go missing"),
+        Fault("low-swing", "Swing too low"),
+        Fault("contaminated", "Element contaminated"),
+        Fault("no-signal", "No pulses"),
+    ),
+    (Manoeuvre("load", "Idle and a snap", 10.0), Manoeuvre("idle", "Warm idle only", 4.0)),
+    100_000,
+    10.0,
+    _air_pulses,
+)
+
+
+def _narrow(result: Run, order: Order) -> Volts:
+    """Nernst-like step of a zirconia cell about lambda 1, with its own lag."""
+    volts = 0.45 - 0.405 * np.tanh((result.mixture - 1.0) / 0.005)
+    return lagged(volts, 0.022)
+
+
+def _switching(order: Order) -> dict[str, Volts]:
+    result, instants = drive(order)
+    s, fault = order.severity, order.fault
+    volts = _narrow(result, order)
+    if fault == "lazy":
+        volts = lagged(volts, 0.13 + 0.08 * s)
+    elif fault == "low-swing":
+        volts = 0.42 + (volts - 0.45) * (0.42 - 0.1 * s)
+    elif fault == "stuck":
+        volts = np.full_like(volts, 0.78) + 0.01 * np.sin(result.times_s)
+    elif fault == "no-drop":
+        volts = np.where(result.mixture > 1.3, 0.38, volts)
+    return {
+        "signal": at(result, volts, instants),
+        "throttle": at(result, throttle_volts(result), instants),
+        "airflow": at(result, air_volts(lagged(_measured_air(result), 0.012)), instants),
+    }
+
+
+OXYGEN_SWITCHING = Source(
+    "oxygen-switching",
+    (
+        Fault("none", "Sound"),
+        Fault("lazy", "Sensor lazy"),
+        Fault("low-swing", "Sensor contaminated"),
+        Fault("stuck", "Sensor stuck rich"),
+        Fault("rich", "Mixture rich beyond the loop"),
+        Fault("lean", "Mixture lean beyond the loop"),
+        Fault("no-drop", "Does not fall in the overrun"),
+    ),
+    (_STEADY, _IDLE),
+    1000,
+    2.0,
+    _switching,
+    noise={"signal": 0.008},
+)
+
+
+def pump_current_ma(mixture: Volts) -> Volts:
+    """Pump current over lambda: made up for exercises, zero at 1, negative rich, positive lean."""
+    return np.clip(np.where(mixture < 1, 4.5 * (mixture - 1), 2.6 * (mixture - 1)), -4.0, 2.6)
+
+
+def _wideband(order: Order) -> dict[str, Volts]:
+    result, instants = drive(order)
+    fault = order.fault
+    current = lagged(pump_current_ma(result.mixture), 0.020)
+    if fault == "stuck":
+        current = np.full_like(current, 0.01)
+    volts = 2.5 + 0.55 * current
+    if fault == "heater":
+        current, volts = np.zeros_like(current), np.full_like(volts, 0.45)
+    return {
+        "pump_current": at(result, current, instants),
+        "pump_voltage": np.clip(at(result, volts, instants), 0.2, 4.8),
+        "airflow": at(result, air_volts(lagged(_measured_air(result), 0.012)), instants),
+        "reference_low": np.full(instants.size, 2.2),
+        "reference_high": np.full(instants.size, 2.8),
+    }
+
+
+OXYGEN_WIDEBAND = Source(
+    "oxygen-wideband",
+    (
+        Fault("none", "Sound"),
+        Fault("slow-fuel", "Fuel answers late: weak supply", LOAD),
+        Fault("stuck", "Sensor stuck in the window"),
+        Fault("lean", "Mixture lean beyond the loop"),
+        Fault("rich", "Mixture rich beyond the loop"),
+        Fault("heater", "Heater dead: cell cold"),
+    ),
+    (_LOAD, _IDLE),
+    1000,
+    5.0,
+    _wideband,
+    noise={"pump_voltage": 0.02, "pump_current": 0.012},
+)
+
+TEETH, MISSING = 60, 2
+
+
+def tooth_wave(turns: Volts, damaged: int | None = None, depth: float = 0.0, runout: float = 0.0) -> Volts:
+    """One period of flux change a tooth, none in the gap, over crank turns; amplitude 1."""
+    place = (turns * TEETH) % TEETH
+    tooth = np.floor(place).astype(int)
+    wave = np.sin(2 * np.pi * (place - tooth)) * (tooth < TEETH - MISSING)
+    if damaged is not None:
+        wave = np.where(tooth == damaged, (1 - depth) * wave, wave)
+    return np.asarray(wave * (1 + runout * np.sin(2 * np.pi * turns)))
+
+
+def _crank(order: Order) -> dict[str, Volts]:
+    result, instants = drive(order)
+    s, fault = order.severity, order.fault
+    turns, rpm = at(result, result.turns, instants), at(result, result.rpm, instants)
+    wave = tooth_wave(
+        turns,
+        23 if fault == "damaged-tooth" else None,
+        0.6 + 0.4 * s,
+        (0.4 + 0.2 * s) if fault == "runout" else 0.0,
+    )
+    gain = 2.4 * (0.10 - 0.02 * s if fault == "weak" else 1.0)
+    signal = gain * rpm / 1000 * wave
+    if order.part.get("type") == "hall":
+        signal = np.where(wave > 0, 0.15, 4.9)
+    if fault == "dropout":
+        for start in order.rng.uniform(0.2, 0.8, 2) * order.duration_s:
+            gone = (order.times_s >= start) & (order.times_s < start + 0.004)
+            signal = np.where(gone, 0.0, signal)
+    if fault == "reversed":
+        signal = -signal
+    shift = (12 + 10 * s) / 720 if fault == "cam-shift" else 0.0
+    cam_turns = (turns / 2 - 0.211 - shift) % 1.0
+    cam = np.where(cam_turns < 0.4, 4.9, 0.15)
+    return {"signal": signal, "cam": cam}
+
+
+CRANK_POSITION = Source(
+    "crank-position",
+    (
+        Fault("none", "Sound"),
+        Fault("damaged-tooth", "Tooth damaged"),
+        Fault("weak", "Air gap too wide"),
+        Fault("dropout", "Loose contact", ALWAYS),
+        Fault("runout", "Wheel runs out"),
+        Fault("cam-shift", "Cam drive jumped"),
+        Fault("reversed", "Leads reversed (set-up)"),
+    ),
+    (Manoeuvre("idle", "Warm idle", 1.0), Manoeuvre("load", "Idle", 2.0)),
+    100_000,
+    10.0,
+    _crank,
+    noise={"signal": 0.02},
+)

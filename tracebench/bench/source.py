@@ -1,0 +1,106 @@
+"""What the trainer needs to know of a circuit: faults and manoeuvres on offer, and how its lanes are worked out."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tracebench.core.errors import BadOption
+
+Volts = NDArray[np.float64]
+
+ALWAYS, HOT, VIBRATION, LOAD = "always", "hot", "vibration", "load"
+"""When an intermittent fault shows: from some way into a warming record, above 2,000 rpm, in a snap or speed."""
+
+
+@dataclass(frozen=True, slots=True)
+class Fault:
+    """A fault on offer. `shows` is the condition that must occur in the record for it to be seen."""
+
+    key: str
+    title: str
+    shows: str = ALWAYS
+
+
+@dataclass(frozen=True, slots=True)
+class Manoeuvre:
+    """What is done while recording; the first of a circuit is the whole one that its verdict needs."""
+
+    key: str
+    title: str
+    duration_s: float
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Order:
+    """One recording to work out. `severity` 0-1 scales the fault; `movement` is a hand's sweep or points of one."""
+
+    times_s: Volts
+    fault: str = "none"
+    severity: float = 1.0
+    manoeuvre: str = ""
+    rng: np.random.Generator = field(default_factory=np.random.default_rng)
+    part: Mapping[str, Any] = field(default_factory=dict)
+    movement: Any = None
+
+    @property
+    def duration_s(self) -> float:
+        return float(self.times_s[-1] - self.times_s[0]) if self.times_s.size > 1 else 0.0
+
+    def number(self, key: str, default: float) -> float:
+        value = self.part.get(key, default)
+        return float(value)
+
+
+@dataclass(frozen=True, slots=True)
+class Source:
+    """A circuit on the trainer. `lanes` works out volts (or the lane's unit) at the order's instants, by lane."""
+
+    code: str
+    faults: Sequence[Fault]
+    manoeuvres: Sequence[Manoeuvre]
+    rate_hz: float
+    range_v: float
+    lanes: Callable[[Order], dict[str, Volts]]
+    by_hand: bool = False
+    noise: Mapping[str, float] = field(default_factory=dict)
+    """Noise of lanes that differs from the scope's own, one sigma in the lane's unit."""
+
+    def manoeuvre(self, key: str) -> Manoeuvre:
+        """The manoeuvre of that key, the first when none is named. Raises BadOption."""
+        if not key:
+            return self.manoeuvres[0]
+        found = next((m for m in self.manoeuvres if m.key == key), None)
+        if found is None:
+            raise BadOption(f"manoeuvre {key!r}: choose one of {', '.join(m.key for m in self.manoeuvres)}")
+        return found
+
+    def check_fault(self, key: str) -> None:
+        if all(f.key != key for f in self.faults):
+            raise BadOption(f"fault {key!r}: choose one of {', '.join(f.key for f in self.faults)}")
+
+
+def slipped(order: Order, volts: Volts) -> Volts:
+    """The signal with the probe off for a moment in the middle of the record."""
+    if order.fault != "probe-slip":
+        return volts
+    start = order.times_s[0] + order.duration_s * order.rng.uniform(0.3, 0.7)
+    off = (order.times_s >= start) & (order.times_s < start + order.rng.uniform(0.25, 0.6))
+    return np.where(off, 0.004, volts)
+
+
+def dropped(order: Order, volts: Volts, when: NDArray[np.bool_] | None = None, to: float = 0.02) -> Volts:
+    """The signal with a loose contact: one to three short falls, while `when` holds where it is given."""
+    out = volts.copy()
+    allowed = np.flatnonzero(when) if when is not None else np.arange(volts.size)
+    if allowed.size == 0:
+        return out
+    for place in order.rng.uniform(0.15, 0.85, 1 + round(2 * order.severity)):
+        start = order.times_s[allowed[int(place * (allowed.size - 1))]]
+        gone = (order.times_s >= start) & (order.times_s < start + order.rng.uniform(0.012, 0.06))
+        out[gone] = to
+    return out
