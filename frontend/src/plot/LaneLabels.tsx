@@ -42,7 +42,7 @@ export function LaneLabels({ boxes, pegs, values, onResize, onMove }: Props) {
                 </span>
               )}
               {boxes.length > 1 && (
-                <Order>
+                <Order data-tight={box.height < 84 || undefined}>
                   <button
                     disabled={k === 0}
                     aria-label={`Move ${box.lane.title} up`}
@@ -116,6 +116,18 @@ const Label = styled.div`
 const Order = styled.div`
   margin-top: auto;
   pointer-events: auto;
+  /* A low lane keeps its name; the buttons come with focus or the mouse. */
+  &[data-tight] {
+    position: absolute;
+    right: -14px;
+    top: 0;
+    opacity: 0;
+    background: ${(p) => p.theme.colour.sheet};
+  }
+  &[data-tight]:focus-within,
+  &[data-tight]:hover {
+    opacity: 1;
+  }
   button {
     border: 0;
     background: none;

@@ -223,10 +223,11 @@ function drawPhases(ctx: CanvasRenderingContext2D, frame: Frame, phases: StripPh
     if (right - left < 1) return
     ctx.fillStyle = k % 2 ? theme.colour.phaseAlt : theme.colour.phase
     ctx.fillRect(left, 30, right - left, 20)
-    if (ctx.measureText(phase.name).width < right - left - 6) {
+    const name = phase.name.replaceAll('_', ' ')
+    if (ctx.measureText(name).width < right - left - 6) {
       ctx.fillStyle = theme.colour.soft
       ctx.textAlign = 'center'
-      ctx.fillText(phase.name, (left + right) / 2, 44.5)
+      ctx.fillText(name, (left + right) / 2, 44.5)
     }
   })
 }

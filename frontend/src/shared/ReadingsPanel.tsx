@@ -90,9 +90,14 @@ export function ReadingsPanel({ answer, circuit, selected, onSelect }: Props) {
 }
 
 function limitText(limit: { low: number | null; high: number | null }, unit: string): string {
-  if (limit.low !== null && limit.high !== null) return `${limit.low}–${limit.high} ${unit}`
-  return limit.low !== null ? `over ${limit.low} ${unit}` : `at most ${limit.high} ${unit}`
+  const low = limit.low === null ? '' : figure(limit.low)
+  const high = limit.high === null ? '' : figure(limit.high)
+  if (low && high) return `${low}–${high} ${unit}`
+  return low ? `over ${low} ${unit}` : `at most ${high} ${unit}`
 }
+
+/** At most four significant figures, without trailing noughts. */
+const figure = (n: number): string => String(Number(n.toPrecision(4)))
 
 function callText(answer: Answer, circuit: Circuit): string {
   const named = answer.because.map(

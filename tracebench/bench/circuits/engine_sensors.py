@@ -73,10 +73,10 @@ def engine_of(order: Order) -> Engine:
     changes: dict[str, float] = {
         "leak": {"leak_m2": (2.8 + 1.4 * s) * 1e-5},
         "lazy": {"sensor_lag_s": 0.55 + 0.35 * s},
-        "restricted-exhaust": {"breathing": 0.84 - 0.30 * s, "discharge": 0.8},
-        "slow-fuel": {"fuel_delay_s": 0.20 + 0.22 * s},
-        "lean": {"fuel_gain": 0.79 - 0.03 * s},
-        "rich": {"fuel_gain": 1.29 + 0.05 * s},
+        "restricted-exhaust": {"breathing": 0.64 - 0.14 * s},
+        "slow-fuel": {"fuel_delay_s": 0.16 + 0.06 * s},
+        "lean": {"fuel_gain": 0.75 - 0.03 * s},
+        "rich": {"fuel_gain": 1.38 + 0.05 * s},
     }.get(order.fault, {})
     return replace(engine, **changes)  # type: ignore[arg-type]  # every figure that a fault changes is a float
 
@@ -171,7 +171,7 @@ def _air(order: Order) -> dict[str, Volts]:
         signal = np.full_like(signal, 0.01)
     if fault == "dropout":
         signal = dropped(order, signal, np.abs(signal - np.percentile(signal, 40)) < 0.15)
-    supply = at(result, result.battery_v, instants) - 0.05 - (2.4 + s) * (fault == "low-supply")
+    supply = at(result, result.battery_v, instants) - 0.05 - (2.9 + s) * (fault == "low-supply")
     ground = np.full_like(signal, 0.012) + (0.18 + 0.2 * s) * (fault == "high-ground")
     return {
         "signal": slipped(order, np.clip(signal + (0.18 + 0.2 * s) * (fault == "high-ground"), 0.0, 4.95)),
@@ -205,7 +205,7 @@ def _air_pulses(order: Order) -> dict[str, Volts]:
     result, instants = drive(order)
     s, fault = order.severity, order.fault
     air = lagged(_measured_air(result), 0.012)
-    scale = 1 - (0.6 + 0.3 * s) * (1 - np.exp(-air / 12)) if fault == "contaminated" else 1.0
+    scale = 1 - (0.75 + 0.2 * s) * (1 - np.exp(-air / 12)) if fault == "contaminated" else 1.0
     hertz = order.number("hz_at_rest", 1800.0) + order.number("hz_per_gs", 90.0) * air * scale
     cycles = at(result, np.cumsum(hertz) * STEP_S, instants)
     phase = cycles % 1.0
@@ -343,7 +343,7 @@ def _crank(order: Order) -> dict[str, Volts]:
         0.6 + 0.4 * s,
         (0.4 + 0.2 * s) if fault == "runout" else 0.0,
     )
-    gain = 2.4 * (0.10 - 0.02 * s if fault == "weak" else 1.0)
+    gain = 2.4 * (0.08 - 0.02 * s if fault == "weak" else 1.0)
     signal = gain * rpm / 1000 * wave
     if order.part.get("type") == "hall":
         signal = np.where(wave > 0, 0.15, 4.9)

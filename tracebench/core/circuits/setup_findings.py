@@ -50,12 +50,26 @@ def scale_factor(lane: Lane, top_at_least: float, top_at_most: float) -> float |
     return None
 
 
-def put_scale_right(work: Work, name: str, top_at_least: float, top_at_most: float) -> None:
-    """A lane off by a power of ten is read corrected, with the finding; others stay as they are."""
+def put_scale_right(work: Work, name: str, top_at_least: float, top_at_most: float, moving: bool = True) -> None:
+    """A lane off by a power of ten is read corrected, with the finding; others stay as they are.
+
+    A `moving` lane that is far too small must move by half its size, and a steady one must be quiet for its size:
+    a dead lane's offset and noise are no signal in thousandths.
+    """
     lane = work.capture.lanes.get(name)
     factor = scale_factor(lane, top_at_least, top_at_most) if lane is not None else None
     if lane is None or factor is None:
         return
+    if (
+        not moving
+        and factor < 1
+        and robust_sigma(np.diff(lane.samples[:200_000])) > 0.01 * np.median(np.abs(lane.samples))
+    ):
+        return
+    if moving and factor < 1:
+        low, high = np.percentile(lane.samples[:: max(1, lane.samples.size // 200_000)], (1.0, 99.0))
+        if high - low < 0.5 * max(abs(high), abs(low)):
+            return
     text = f"the {name} is {factor:g} times what it can be: probe or clamp factor; read divided by {factor:g}"
     work.setup("scale_suspect", text, name)
     work.capture = work.capture.with_lane(lane.scaled(1.0 / factor))
@@ -65,7 +79,8 @@ def check_range_use(work: Work, name: str, hides_above: float) -> None:
     """Fewer than 32 codes across the swing; hides the answer when one code exceeds `hides_above`."""
     samples = work.capture.lanes[name].samples
     levels = distinct_levels(samples)
-    if levels >= FEWEST_LEVELS or levels < 2:
+    # Two or three levels are a switching signal without noise, not a coarse range.
+    if levels >= FEWEST_LEVELS or levels < 4:
         return
     step = resolution(samples)
     text = f"the swing covers only {levels} steps of {1000 * step:.3g} mV; choose a smaller range"

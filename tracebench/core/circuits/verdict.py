@@ -21,7 +21,7 @@ def from_limits(kind: Circuit, measured: Measured, judged: Sequence[JudgedLimit]
         bound = decided.limit.low if row.side == "low" else decided.limit.high
         if bound is None or (reading.value < bound) != (row.side == "low"):
             continue
-        text = row.text.format(value=f"{reading.value:.3g}", limit=f"{bound:.3g}")
+        text = row.text.format(value=_figures(reading.value), limit=_figures(bound))
         if decided.limit.basis == "common-practice":
             text += " (common practice; look the maker's figure up)"
         out.append(
@@ -38,6 +38,11 @@ def from_limits(kind: Circuit, measured: Measured, judged: Sequence[JudgedLimit]
             )
         )
     return out
+
+
+def _figures(value: float) -> str:
+    """Three significant figures, never in powers of ten."""
+    return f"{value:.0f}" if abs(value) >= 100 else f"{value:.3g}"
 
 
 def call(kind: Circuit, findings: Sequence[Finding], judged: Sequence[JudgedLimit]) -> tuple[Call, tuple[str, ...]]:

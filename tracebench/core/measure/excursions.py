@@ -14,6 +14,7 @@ GRID_S = 0.002
 """The trend is followed on block medians of this length."""
 
 _MOST = 2000
+_FEWEST_STEPS = 8
 _WINDOW_S = 1.0
 _SAMPLED_PER_WINDOW = 256
 
@@ -42,7 +43,8 @@ def find_excursions(
     on, would explain (the turn of a quick sweep) is no excursion.
     """
     # Two codes of a coarse recorder are chance, not depth.
-    step = resolution(samples)
+    # A step is the recorder's only if it is seen again and again: a lone dropout makes one too.
+    step = resolution(samples) if np.count_nonzero(np.diff(samples[:2_000_000])) >= _FEWEST_STEPS else 0.0
     floor = max(floor, 2.5 * step)
     residual = samples - trend_of(samples, interval_s, longest_s)
     longest = max(2, round(longest_s / interval_s))

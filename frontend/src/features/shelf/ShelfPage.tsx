@@ -3,7 +3,7 @@ import { useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import styled from 'styled-components'
 import { SmallTrace } from '../../plot/SmallTrace'
-import { useTrace } from '../../shared/facts'
+import { factsQuery, useTrace } from '../../shared/facts'
 import { Button } from '../../ui/Button'
 import { Choice, Text } from '../../ui/fields'
 import { Empty, Muted, Page, PageHead, Row } from '../../ui/layout'
@@ -17,9 +17,12 @@ export function ShelfPage() {
   const [words, setWords] = useState('')
   const [stage, setStage] = useState('any')
   const [call, setCall] = useState('any')
+  const [code, setCode] = useState('any')
+  const { data: facts } = useSuspenseQuery(factsQuery)
   const items = data.filter(
     (item) =>
       (stage === 'any' ? item.state !== 'retired' : item.state === stage) &&
+      (code === 'any' || item.circuit === code) &&
       (call === 'any' || item.call === call) &&
       `${item.title} ${item.provenance.vehicle} ${item.provenance.engine}`
         .toLowerCase()
@@ -29,6 +32,16 @@ export function ShelfPage() {
     <Page>
       <PageHead title="Shelf" about={`${data.length} references`}>
         <Text hidden placeholder label="Find by title or vehicle" value={words} onChange={setWords} />
+        <Choice
+          hidden
+          label="Circuit"
+          value={code}
+          onChange={setCode}
+          options={[
+            { key: 'any', text: 'Every circuit' },
+            ...facts.circuits.map((c) => ({ key: c.code, text: c.title })),
+          ]}
+        />
         <Choice
           hidden
           label="State"

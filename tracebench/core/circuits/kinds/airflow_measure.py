@@ -102,7 +102,8 @@ def _no_signal(work: Work, held: Samples, powered: bool) -> bool:
 def _take_dropouts(work: Work, held: Samples, grid: Grid, snaps: list[tuple[int, int]]) -> Samples:
     """The signal without excursions; what is no part of a snap or of the run-up is a dropout where it falls."""
     moving = [(grid.time_s(a) - 0.1, grid.time_s(b)) for a, b in snaps]
-    moving += [(p.from_s - 0.4, p.to_s + 0.4) for p in work.phases_of("crank")]
+    # The engine runs up and settles for a second after cranking.
+    moving += [(p.from_s - 0.4, p.to_s + 1.2) for p in work.phases_of("crank")]
     found = [
         e
         for e in find_excursions(held, work.capture.interval_s, 0.150, 0.12)

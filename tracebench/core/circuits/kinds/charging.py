@@ -43,7 +43,7 @@ def measure(capture: Capture, told: Told) -> Measured:
     work.settle_phases([])
     running.put_polarity_right(work, "sense")
     running.unswap(work, "sense", "case_ground", (9.0, 18.0), (-1.0, 3.0))
-    setup.put_scale_right(work, "sense", 9.0, 17.0)
+    setup.put_scale_right(work, "sense", 9.0, 17.0, moving=False)
     sense = work.capture.lanes["sense"].samples
     if float(np.percentile(np.abs(running.thin(sense)), 99)) < 0.5:
         work.setup("flat_line", "nothing comes from the sense wire: probe or fuse first", "sense", hides=True)

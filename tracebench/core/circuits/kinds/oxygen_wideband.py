@@ -192,7 +192,9 @@ def _read_response(work: Work, cell: _Cell, requests: list[float]) -> None:
     margin = 0.02 * (cell.high - cell.low) + 3 * sample_noise(cell.grid.values)
     for request in requests:
         start = cell.grid.index(request)
-        stop = cell.grid.index(request + LONGEST_RESPONSE_S)
+        # What goes rich after the throttle has shut answers to something else.
+        shut = min((p.from_s for p in work.phases_of("overrun") if p.from_s > request), default=np.inf)
+        stop = cell.grid.index(min(request + LONGEST_RESPONSE_S, shut))
         part = cell.grid.values[start:stop]
         rich = np.flatnonzero(part < level - margin)
         if rich.size == 0:
@@ -207,6 +209,11 @@ def _read_response(work: Work, cell: _Cell, requests: list[float]) -> None:
         work.add("response_ms", 1000 * slowest[0], "ms", 1000 * max(cell.grid.interval_s, 0.004), span, cell.lane)
     elif requests:
         work.miss("response_ms", "the mixture does not go rich after the load request")
+        values = cell.grid.values[cell.grid.index(requests[0]) : cell.grid.index(requests[0] + LONGEST_RESPONSE_S)]
+        if values.size and float(values.max()) > cell.high:
+            text = "the mixture goes lean after the load request and does not go rich before the throttle shuts"
+            span = (requests[0], min(requests[0] + LONGEST_RESPONSE_S, work.whole[1]))
+            work.fault("slow_fuel_response", f"{text}: fuel supply first", span, cell.lane)
 
 
 def _read_overrun(work: Work, cell: _Cell) -> None:

@@ -26,7 +26,7 @@ from tracebench.core.circuits.running import Grid
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.levels import level_of
 from tracebench.core.measure.noise import sample_noise
-from tracebench.core.measure.series import bridged, joined, runs
+from tracebench.core.measure.series import bridged, joined, running_mean, runs
 from tracebench.core.measure.sweeps import find_rests
 
 TRACKS = (("track1", "reference1"), ("track2", "reference2"))
@@ -243,7 +243,8 @@ def _read_ratio(work: _Pedal, clean: dict[str, Samples], gone: list[tuple[int, i
     away = y - slope * x - offset
     near = np.abs(away) <= max(0.03, 3 * 1.4826 * float(np.median(np.abs(away))))
     slope, offset = (float(c) for c in np.polyfit(x[near], y[near], 1))
-    away = np.abs(y - slope * x - offset)
+    # Over 50 ms: the codes of a coarse recorder are no disagreement.
+    away = np.abs(running_mean(y - slope * x - offset, max(1, round(0.05 / one.interval_s))))
     sigma = float(np.std((y - slope * x - offset)[near]))
     work.add("ratio", slope, "", sigma / float(np.std(x)) / np.sqrt(x.size), work.whole, "track1")
     at = int(np.flatnonzero(keep)[int(np.argmax(away))])

@@ -87,6 +87,9 @@ def _phases(grid: Grid) -> list[Phase]:
     stop = v.size
     if below[-1]:
         stop = begin + int(np.flatnonzero(~below)[-1]) + 1
+        # Back to where it left idle, which the threshold only notices later.
+        at_rest = np.flatnonzero(v[begin:stop] >= level - max(0.02, 0.25 * spread))
+        stop = begin + int(at_rest[-1]) + 1 if at_rest.size else stop
         out.append(grid.phase("stop", stop, v.size))
     over = level + max(STEP_V, 0.9 * spread)
     humps = [
@@ -118,7 +121,7 @@ def _key_on(v: Samples, grid: Grid, out: list[Phase]) -> int:
 
 
 def _idle_level(live: Samples) -> tuple[float, float]:
-    """Median and spread (10th to 90th percentile) of what lies below half way to the peak."""
+    """Median and spread (about 10th to 90th percentile) of what lies below half way to the peak."""
     awake = live[live > KEY_ON_BELOW_V]
     if awake.size < 5:
         return 0.0, 0.0
@@ -126,7 +129,8 @@ def _idle_level(live: Samples) -> tuple[float, float]:
     part = awake[(awake < 0.5 * (low + float(awake.max()))) | (awake < low + 2 * STEP_V)]
     level = float(np.median(part))
     near = part[np.abs(part - level) < 0.6]
-    return level, float(np.percentile(near, 90) - np.percentile(near, 10))
+    # By quartiles: a short acceleration to no great height must not pass for unrest.
+    return level, 1.35 * float(np.percentile(near, 75) - np.percentile(near, 25))
 
 
 def _read(work: Work, clean: Samples) -> None:

@@ -41,13 +41,15 @@ def measure(capture: Capture, told: Told) -> Measured:
     levels = {}
     for name in _REACH:
         if name in work.capture.lanes:
-            _look_at(work, name)
+            if _is_dead(work, name):
+                continue
             levels[name] = running.level_in(work, name, work.whole, 0.0)
     for name in ("supply", "reference", "ground"):
         if name in levels:
             work.add(f"{name}_v", levels[name].value, "V", levels[name].uncertainty, work.whole, name)
         else:
-            work.miss(f"{name}_v", f"no {name} lane in this capture")
+            absent = "carries nothing" if name in work.capture.lanes else "is not in this capture"
+            work.miss(f"{name}_v", f"the {name} lane {absent}")
     if "supply" in levels and "battery" in levels:
         drop = levels["battery"].value - levels["supply"].value
         doubt = float(np.hypot(levels["battery"].uncertainty, levels["supply"].uncertainty))
@@ -65,14 +67,22 @@ def _put_lanes_right(work: Work) -> None:
     for one, other in (("supply", "ground"), ("reference", "ground"), ("supply", "reference"), ("battery", "ground")):
         running.unswap(work, one, other, _REACH[one], _REACH[other])
     for name, low, high in (("supply", 9.0, 16.0), ("battery", 9.0, 16.0), ("reference", 4.5, 5.5)):
-        setup.put_scale_right(work, name, low, high)
+        setup.put_scale_right(work, name, low, high, moving=False)
 
 
-def _look_at(work: Work, name: str) -> None:
-    lane = work.capture.lanes[name].samples
-    if name != "ground" and float(np.percentile(np.abs(running.thin(lane)), 99)) < 0.05 and not work.told.phases:
-        work.setup("flat_line", f"the {name} lane carries nothing: probe, key or fuse first", name, hides=True)
+def _is_dead(work: Work, name: str) -> bool:
+    """A lane that carries nothing while no other one proves that anything is powered: a flat line, not a level."""
     running.check_clipped(work, name)
+    if name == "ground" or work.told.phases or _top(work, name) >= 0.05:
+        return False
+    if any(_top(work, other) > 1.0 for other in _REACH if other != name and other in work.capture.lanes):
+        return False
+    work.setup("flat_line", f"the {name} lane carries nothing: probe, key or fuse first", name, hides=True)
+    return True
+
+
+def _top(work: Work, name: str) -> float:
+    return float(np.percentile(np.abs(running.thin(work.capture.lanes[name].samples)), 99))
 
 
 def _is_running(work: Work, supply_v: float) -> bool:

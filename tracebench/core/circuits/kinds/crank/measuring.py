@@ -27,6 +27,7 @@ DAMAGED_PCT = 12.0
 
 DAMAGED_AMPLITUDE = 0.55
 RUNOUT = 0.30
+FLAT_V = 0.08
 WEAK_V_PER_1000 = 0.5
 """An inductive sensor gives at least this per 1,000 rpm, peak to peak (from memory)."""
 
@@ -38,7 +39,8 @@ def measure(capture: Capture, told: Told) -> Measured:
     _unswap(work)
     samples = work.capture.lanes["signal"].samples
     hall = digital(samples)
-    if setup.is_flat(samples, 0.05):
+    low, high = np.percentile(running.thin(samples), (1, 99))
+    if high - low < FLAT_V:
         level = level_of(running.thin(samples))
         text = f"stays at {level.value:.2f} V: no teeth pass, or probe and plug first"
         work.setup("flat_line", text, "signal", hides=True)

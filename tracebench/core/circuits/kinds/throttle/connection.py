@@ -28,7 +28,7 @@ def put_right(work: Sweep) -> None:
     for name, low, high in (("signal", 2.5, 5.1), ("reference", 4.5, 5.5)):
         if name == "signal" and not moving:
             continue
-        setup.put_scale_right(work, name, low * work.reference_v / 5, high * work.reference_v / 5)
+        setup.put_scale_right(work, name, low * work.reference_v / 5, high * work.reference_v / 5, name == "signal")
 
 
 def _unswap(work: Sweep) -> None:
