@@ -21,6 +21,7 @@ TABLE = {
     ("GET", "/api/vehicles"): (401, 200, 200, 200, 403, 403, 403),
     ("POST", "/api/captures"): (401, 404, 404, 404, 404, 404, 404),
     ("POST", "/api/captures/trainer"): (401, 403, 201, 201, 403, 403, 403),
+    ("POST", "/api/captures/instrument"): (401, 403, 422, 422, 403, 403, 403),
     ("GET", "/api/captures/{capture}"): (401, 404, 200, 404, 200, 404, 404),
     ("GET", "/api/captures/{capture}/values?at=1"): (401, 404, 200, 404, 200, 404, 404),
     ("GET", "/api/captures/{capture}/lanes/signal/tiles/0/0"): (401, 404, 200, 404, 200, 404, 404),
@@ -85,6 +86,7 @@ class Rights(WebTest):
             ("POST", "/api/courses/{course}/members"): {"person_id": cls.ids["ben"], "member": True},
             ("POST", "/api/captures"): {"upload_id": 999, "circuit": CIRCUIT, "mapping": [], "interval_s": None},
             ("POST", "/api/captures/trainer"): record,
+            ("POST", "/api/captures/instrument"): {"circuit": CIRCUIT, "host": "10.0.0.1", "port": 5025},
             ("POST", "/api/references"): {
                 "capture_id": capture_id,
                 "title": "From a sitting",

@@ -46,6 +46,8 @@ class Order:
     rng: np.random.Generator = field(default_factory=np.random.default_rng)
     part: Mapping[str, Any] = field(default_factory=dict)
     movement: Any = None
+    scan: dict[str, list[tuple[float, float]]] = field(default_factory=dict)
+    """Filled with what a scan tool showed meanwhile: (seconds from the start, value) by parameter."""
 
     @property
     def duration_s(self) -> float:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -29,7 +30,20 @@ FINEST_HZ = 2000.0
 MOST_FACTOR = 50
 
 
-def record(
+@dataclass(frozen=True, slots=True, eq=False)
+class Recording:
+    """A capture, and what a scan tool showed meanwhile: (seconds, value) by parameter, at its own pace."""
+
+    capture: Capture
+    scan: dict[str, list[tuple[float, float]]]
+
+
+def record(*arguments: Any, **settings: Any) -> Capture:
+    """The capture of a recording; see `record_with_scan` for what may be set."""
+    return record_with_scan(*arguments, **settings).capture
+
+
+def record_with_scan(
     code: str,
     scope: ScopeSettings,
     seed: int,
@@ -40,7 +54,7 @@ def record(
     part: Mapping[str, Any] | None = None,
     lanes: Sequence[str] | None = None,
     inputs: Mapping[str, Input] | None = None,
-) -> Capture:
+) -> Recording:
     """Record a circuit. `movement` is a hand's plan or points (seconds, travel 0-1). Raises BadOption."""
     scope = scope.checked()
     made_by = source(code)
@@ -61,7 +75,9 @@ def record(
     kind = circuit_of(code)
     taken = {n: _lane(kind.lane(n), v, scope, rng, made_by, (inputs or {}).get(n)) for n, v in seen.items()}
     size = next(iter(seen.values())).size
-    return capture_from_stamps(np.arange(size) / scope.rate_hz, taken)
+    # Parameters go with the untriggered record, whose start they are stamped from.
+    scan = order.scan if scope.trigger is None else {}
+    return Recording(capture_from_stamps(np.arange(size) / scope.rate_hz, taken), scan)
 
 
 def _lane(

@@ -12,11 +12,35 @@ from tracebench.core.circuits.circuit import Circuit, LaneSpec
 from tracebench.core.errors import BadFile, BadOption
 from tracebench.formats.table import UNIT_FACTORS, Column, Layout, Table
 
-_CLEAR_NAMES = {
-    "signal": ("signal", "wiper", "sensor", "throttle", "tps"),
-    "reference": ("reference", "ref", "vref", "supply", "5v"),
-    "ground": ("ground", "gnd", "earth"),
+_OTHER_NAMES = {
+    "signal": (
+        "wiper",
+        "sensor",
+        "tps",
+        "throttle",
+        "map",
+        "pressure",
+        "maf",
+        "airflow",
+        "oxygen",
+        "o2",
+        "rail",
+        "crank",
+    ),
+    "throttle": ("tps",),
+    "airflow": ("maf",),
+    "oxygen": ("o2", "lambda"),
+    "reference": ("ref", "vref", "supply", "5v"),
+    "ground": ("gnd", "earth"),
+    "supply": ("feed", "b+"),
+    "cam": ("camshaft",),
+    "sense": ("battery", "alternator"),
+    "command": ("load", "duty", "pwm"),
 }
+"""What else a column may be called for a lane, unless the circuit has a lane of that name."""
+
+PULSES_FOR_A_DUTY = ("V", "%")
+"""A duty may be recorded as the pulse train itself."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,22 +100,29 @@ def unit_factor(column: Column, lane: LaneSpec) -> float:
     if not column.unit:
         return 1.0
     base, factor = UNIT_FACTORS.get(column.unit.lower(), (column.unit, 1.0))
-    if base != lane.unit:
+    wanted, own = UNIT_FACTORS.get(lane.unit.lower(), (lane.unit, 1.0))
+    if (base, wanted) == PULSES_FOR_A_DUTY:
+        return 1.0
+    if base != wanted:
         raise BadOption(
             f"column {column.cell!r} is in {column.unit}, the lane {lane.name!r} is in {lane.unit}; give a factor"
         )
-    return factor
+    return factor / own
 
 
 def guessed_mapping(layout: Layout, circuit: Circuit) -> list[Mapped]:
     """Lanes from clear names and fitting units, the rest in the circuit's lane order."""
     free = list(layout.value_columns)
     out: list[Mapped] = []
-    for spec in circuit.lanes:
-        column = next((c for c in free if _clear(c, spec)), None)
-        if column is not None and _fits(column, spec):
-            free.remove(column)
-            out.append(Mapped(column.position, spec.name, unit_factor(column, spec)))
+    taken = {name for lane in circuit.lanes for name in _own_names(lane)}
+    for names_of in (_own_names, lambda lane: set(_OTHER_NAMES.get(lane.name, ())) - taken):
+        for spec in circuit.lanes:
+            if any(m.lane == spec.name for m in out):
+                continue
+            column = next((c for c in free if _called(c, names_of(spec)) and _fits(c, spec)), None)
+            if column is not None:
+                free.remove(column)
+                out.append(Mapped(column.position, spec.name, unit_factor(column, spec)))
     for spec in circuit.lanes:
         if any(m.lane == spec.name for m in out):
             continue
@@ -103,14 +134,20 @@ def guessed_mapping(layout: Layout, circuit: Circuit) -> list[Mapped]:
     return sorted(out, key=lambda m: order.index(m.lane))
 
 
-def _clear(column: Column, lane: LaneSpec) -> bool:
+def _own_names(lane: LaneSpec) -> set[str]:
+    return {lane.name.replace("_", " "), lane.title.lower()}
+
+
+def _called(column: Column, names: set[str]) -> bool:
+    """True if the column's whole name, or one of its words, is one of the names."""
     name = column.name.lower().replace("_", " ").strip()
-    words = name.split()
-    return any(alias in words or alias == name for alias in (lane.name, *_CLEAR_NAMES.get(lane.name, ())))
+    return name in names or bool(names & set(name.split()))
 
 
 def _fits(column: Column, lane: LaneSpec) -> bool:
-    return not column.unit or UNIT_FACTORS.get(column.unit.lower(), ("", 0))[0] == lane.unit
+    base = UNIT_FACTORS.get(column.unit.lower(), (column.unit, 1.0))[0]
+    wanted = UNIT_FACTORS.get(lane.unit.lower(), (lane.unit, 1.0))[0]
+    return not column.unit or base == wanted or (base, wanted) == PULSES_FOR_A_DUTY
 
 
 def to_capture(

@@ -20,6 +20,7 @@ UNIT_FACTORS: dict[str, tuple[str, float]] = {
     "ma": ("A", 1e-3),
     "amp": ("A", 1.0),
     "amps": ("A", 1.0),
+    "%": ("%", 1.0),
 }
 """Stated unit (lower case) -> base unit and the factor into it."""
 

@@ -12,8 +12,10 @@ import numpy as np
 
 from tracebench.bench.circuits import source as trainer_source
 from tracebench.bench.hand import SweepPlan
+from tracebench.bench.instrument import take
+from tracebench.bench.scan import PARAMETERS
 from tracebench.bench.scope import ScopeSettings
-from tracebench.bench.trainer import record
+from tracebench.bench.trainer import record_with_scan
 from tracebench.core.circuits import circuit as circuit_of
 from tracebench.core.circuits import measure as measure_capture
 from tracebench.core.circuits.circuit import Circuit
@@ -168,7 +170,7 @@ def record_on_trainer(
         if points
         else SweepPlan(settings.get("sweeps", 2), settings.get("way_s", 6.0), settings.get("hold_s", 0.8))
     )
-    capture = record(
+    recording = record_with_scan(
         circuit,
         scope,
         seed,
@@ -180,7 +182,18 @@ def record_on_trainer(
         lanes=source.get("lanes"),
     )
     detail = {"trainer": dict(settings) | {"movement": "by hand" if points else "planned"}, "seed": seed}
-    return store.add(conn, person.id, circuit, "Trainer recording", "trainer", capture, detail, at)
+    detail["scan"] = [
+        {"name": name, "unit": PARAMETERS[name].unit, "points": points_of} for name, points_of in recording.scan.items()
+    ]
+    return store.add(conn, person.id, circuit, "Trainer recording", "trainer", recording.capture, detail, at)
+
+
+def read_instrument(conn: Connection, person: Person, circuit: str, host: str, port: int, at: datetime) -> int:
+    """Take a capture from a scope that speaks SCPI on this machine, and store it."""
+    kind = circuit_of(circuit)
+    capture = take(host, port, kind)
+    detail = {"instrument": f"{host}:{port}"}
+    return store.add(conn, person.id, circuit, f"From the scope at {host}:{port}", "trainer", capture, detail, at)
 
 
 def in_reach(conn: Connection, person: Person, capture_id: int) -> dict[str, Any]:

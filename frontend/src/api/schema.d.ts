@@ -53,6 +53,55 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/captures/instrument': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Run a scope that speaks SCPI on a loopback port of this machine, and keep its record. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['InstrumentIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        201: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['CaptureOut']
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/captures/trainer': {
     parameters: {
       query?: never
@@ -1952,6 +2001,7 @@ export interface components {
       /** @enum {string} */
       origin: 'file' | 'trainer'
       samples: number
+      scan: components['schemas']['ScanOut'][]
       start_s: number
       tile_bins: number
       title: string
@@ -2150,6 +2200,11 @@ export interface components {
       interval_s: number | null
       mapping: components['schemas']['MappingIn'][]
       upload_id: number
+    }
+    InstrumentIn: {
+      circuit: string
+      host: string
+      port: number
     }
     LaneOut: {
       column_name: string
@@ -2392,6 +2447,11 @@ export interface components {
       step: string | null
       stretches: components['schemas']['StretchOut'][]
       title: string
+    }
+    ScanOut: {
+      name: string
+      points: number[][]
+      unit: string
     }
     SessionOut: {
       csrf: string

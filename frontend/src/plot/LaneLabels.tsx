@@ -19,8 +19,9 @@ export function LaneLabels({ boxes, pegs, values, onResize, onMove }: Props) {
         const found = values?.lanes.find((l) => l.lane === box.lane.lane)
         // The values come for the pegs that are set, in their order.
         const gap = (pegs[1] ?? 0) - (pegs[0] ?? 0)
-        const a = pegs[0] === null ? undefined : found?.at[0]
-        const b = pegs[1] === null ? undefined : found?.at[pegs[0] === null ? 0 : 1]
+        const told = (peg: number | null) => lastUpdate(box.lane.points, peg)
+        const a = pegs[0] === null ? undefined : (found?.at[0] ?? told(pegs[0]))
+        const b = pegs[1] === null ? undefined : (found?.at[pegs[0] === null ? 0 : 1] ?? told(pegs[1]))
         return (
           <div key={box.lane.lane}>
             <Label style={{ top: box.top - 2, height: box.height }}>
@@ -83,6 +84,10 @@ export function LaneLabels({ boxes, pegs, values, onResize, onMove }: Props) {
     </>
   )
 }
+
+/** What the scan tool showed last at an instant. */
+const lastUpdate = (points: [number, number][] | undefined, at: number | null): number | undefined =>
+  at === null ? undefined : points?.filter(([s]) => s <= at).at(-1)?.[1]
 
 const Label = styled.div`
   position: absolute;

@@ -37,6 +37,8 @@ interface Props {
 
 const NONE: never[] = []
 const SNAP_PX = 9
+/** Parts of the height that lanes begin with. */
+const SHARES: Record<string, number> = { signal: 3, current: 3, scan: 1.3 }
 
 /** The view of a capture: lanes under each other on one time axis, with pegs, marks and an overview. */
 export function Strip({
@@ -80,8 +82,7 @@ export function Strip({
         .map((lane) => holding(lane, ghostRecord)),
     [record.lanes, order, ghostRecord],
   )
-  const shareOf = (lane: { lane: string; role: string }) =>
-    shares[lane.lane] ?? (lane.role === 'signal' || lane.role === 'current' ? 3 : 1)
+  const shareOf = (lane: { lane: string; role: string }) => shares[lane.lane] ?? SHARES[lane.role] ?? 1
   const boxes = laneBoxes(lanes, lanes.map(shareOf), size.height)
   const frame: Frame = { width: size.width, height: size.height, view, boxes }
 

@@ -98,6 +98,11 @@ export function drawStrip(
     ctx.beginPath()
     ctx.rect(GUTTER, box.top - 4, plot, box.height + 8)
     ctx.clip()
+    if (box.lane.points) {
+      drawUpdates(ctx, frame, box, box.lane.points, c.lane.scan)
+      ctx.restore()
+      continue
+    }
     if (scene.ghost) drawGhost(ctx, frame, box, scene.ghost, theme)
     const texture = TEXTURE[box.lane.role] ?? { dash: [], width: 1.5 }
     ctx.strokeStyle = c.lane[box.lane.role]
@@ -172,6 +177,22 @@ function drawDots(
       ctx.arc(x, yOf(box, piece.data[k] ?? 0), 2.4, 0, 7)
       ctx.fill()
     }
+  }
+}
+
+/** Scan data: a mark at each true update, never joined as if it were continuous. */
+function drawUpdates(
+  ctx: CanvasRenderingContext2D,
+  frame: Frame,
+  box: LaneBox,
+  points: [number, number][],
+  colour: string,
+): void {
+  ctx.fillStyle = colour
+  for (const [s, value] of points) {
+    const x = xOf(frame, s)
+    if (x < GUTTER - 4 || x > frame.width) continue
+    ctx.fillRect(x - 1.7, yOf(box, value) - 1.7, 3.4, 3.4)
   }
 }
 

@@ -8,6 +8,8 @@ export interface StripLane {
   unit: string
   lowest: number
   highest: number
+  /** Scan data: (seconds, value) at true update times, instead of even samples. */
+  points?: [number, number][]
 }
 
 export interface StripRecord {

@@ -36,17 +36,35 @@ export function recordOf(capture: Schemas['CaptureOut'], circuit: Circuit): Stri
     intervalS: capture.interval_s,
     startS: capture.start_s,
     tileBins: capture.tile_bins,
-    lanes: capture.lanes.map((lane) => {
-      const spec = circuit.lanes.find((l) => l.name === lane.lane)
-      return {
-        lane: lane.lane,
-        title: spec?.title ?? lane.lane,
-        role: (spec?.role ?? 'signal') as StripRecord['lanes'][number]['role'],
-        unit: lane.unit,
-        lowest: lane.lowest,
-        highest: lane.highest,
-      }
-    }),
+    lanes: [
+      ...capture.lanes.map((lane) => {
+        const spec = circuit.lanes.find((l) => l.name === lane.lane)
+        return {
+          lane: lane.lane,
+          title: spec?.title ?? lane.lane,
+          role: (spec?.role ?? 'signal') as StripRecord['lanes'][number]['role'],
+          unit: lane.unit,
+          lowest: lane.lowest,
+          highest: lane.highest,
+        }
+      }),
+      ...capture.scan.filter((s) => s.points.length > 0).map(scanLane),
+    ],
+  }
+}
+
+/** A parameter of the scan tool as a lane of its own. */
+function scanLane(scan: Schemas['CaptureOut']['scan'][number]): StripRecord['lanes'][number] {
+  const points = scan.points.map((p): [number, number] => [p[0] ?? 0, p[1] ?? 0])
+  const values = points.map((p) => p[1])
+  return {
+    lane: `scan ${scan.name}`,
+    title: scan.name.charAt(0).toUpperCase() + scan.name.slice(1),
+    role: 'scan',
+    unit: scan.unit,
+    lowest: Math.min(...values),
+    highest: Math.max(...values),
+    points,
   }
 }
 

@@ -8,6 +8,7 @@ from dataclasses import replace
 import numpy as np
 from scipy.signal import lfilter
 
+from tracebench.bench.scan import scanned
 from tracebench.bench.source import ALWAYS, LOAD, VIBRATION, Fault, Manoeuvre, Order, Source, Volts, dropped, slipped
 from tracebench.bench.vehicle.engine import Engine, Run, run
 from tracebench.bench.vehicle.script import STEP_S, Segment, laid_out
@@ -55,6 +56,8 @@ SCRIPTS: dict[str, tuple[Segment, ...]] = {
     ),
 }
 
+SCANNED = ("engine speed", "manifold pressure")
+
 START_UP_S = {"steady": 3.6, "idle": 3.4, "load": 4.0}
 """What is over before the recording of a warm engine begins."""
 
@@ -87,7 +90,9 @@ def drive(order: Order) -> tuple[Run, Volts]:
     hand = np.random.default_rng(zlib.crc32(order.rng.bytes(8)))
     key = order.manoeuvre or "snap"
     result = run(engine_of(order), laid_out(SCRIPTS[key], hand))
-    return result, order.times_s - order.times_s[0] + START_UP_S.get(key, 0.0)
+    begin = START_UP_S.get(key, 0.0)
+    order.scan.update(scanned(result, begin, order.duration_s, hand, SCANNED))
+    return result, order.times_s - order.times_s[0] + begin
 
 
 def at(result: Run, values: Volts, instants_s: Volts) -> Volts:

@@ -55,6 +55,8 @@ def find_states(grid: Grid, steps: Steps) -> tuple[list[Phase], list[tuple[int, 
         for s in _snaps(smooth, grid, idle.level, max(idle.start, first), steps)
         if not any(_held(p, grid, idle.level + 2 * steps.tolerance) and _in_any(p, [s]) for p in live)
     ]
+    # What rests before the first idle is cranking, not a load.
+    live = [p for p in live if p.start >= idle.start]
     loads = [p.level for p in live if p.level > idle.level + 2 * steps.tolerance and not _in_any(p, snaps)]
     # Two distinct loads are told apart by each other; a single one by its level.
     several = bool(loads) and max(loads) - min(loads) > 2 * steps.tolerance

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
+from scipy.ndimage import binary_erosion
 
 from tracebench.core.answer import Phase
 from tracebench.core.capture import Samples
@@ -75,6 +76,21 @@ def read_steady_lane(work: Work, reading_id: str, lane: str, unit: str = "V") ->
     level = level_of(thin(samples))
     work.add(reading_id, level.value, unit, level.uncertainty, work.whole, lane)
     return level
+
+
+def state_level(samples: Samples, *, below: float | None = None, above: float | None = None) -> Level:
+    """Level of one state of a two-level signal, two samples off every edge; of all its samples if that leaves few."""
+    mask = samples < below if below is not None else samples > (above or 0.0)
+    inside = binary_erosion(mask, iterations=2)
+    return level_of(thin(samples[inside] if inside.sum() >= 16 else samples[mask]))
+
+
+def top_of(part: Samples, rest: float, peak: float) -> float:
+    """The upper state level of a transition: the median of what lies within 5 % of the step of its peak.
+
+    A peak is the largest of many noisy medians; a flat top's own level is not pushed up by its noise.
+    """
+    return float(np.median(part[part >= rest + 0.95 * (peak - rest)]))
 
 
 def extreme_of(samples: Samples, interval_s: float, width_s: float, largest: bool) -> tuple[float, int]:

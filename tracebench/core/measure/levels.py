@@ -46,17 +46,19 @@ def _mode(samples: Samples, edges: Samples, peak: int) -> float:
 def level_of(samples: Samples) -> Level:
     """Level of a stretch: its median, with the uncertainty from noise, hum and vertical resolution.
 
-    The noise part comes from the scatter of the medians of 16 parts, so that hum and drift count as they
-    are and not as if samples were independent. A step of the recorder that noise does not stir adds its
+    Where the medians of 16 parts scatter more than independent noise would, as with hum and drift, their
+    scatter is the noise part. A step of the recorder that noise does not stir adds its
     rectangular uncertainty (JCGM 100, 4.3.7), step / sqrt(12). Raises ValueError on an empty stretch.
     """
     if samples.size == 0:
         raise ValueError("an empty stretch has no level")
     step = resolution(samples)
     value = grouped_median(samples, step)
-    sigma = robust_sigma(detrended(samples))
+    sigma = robust_sigma(detrended(samples), step)
     parts = np.array_split(samples, min(_BLOCKS, samples.size))
     scatter = float(np.std([np.median(p) for p in parts], ddof=1)) / np.sqrt(len(parts)) if len(parts) > 1 else sigma
     white = 1.2533 * sigma / np.sqrt(samples.size)  # median of normal noise
+    # Sixteen parts give the scatter to a fifth: only well over white noise does it speak of hum or drift.
+    noise = scatter if scatter > 1.5 * white else white
     quantised = step / np.sqrt(12.0) if sigma < step else step / np.sqrt(12.0 * samples.size)
-    return Level(value, float(np.hypot(max(scatter, white), quantised)))
+    return Level(value, float(np.hypot(noise, quantised)))

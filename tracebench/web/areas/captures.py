@@ -69,6 +69,12 @@ class LaneOut(Schema):
     highest = f.number()
 
 
+class ScanOut(Schema):
+    name = f.text()
+    unit = f.text()
+    points = f.many(f.many(f.number()))
+
+
 class CaptureOut(Schema):
     id = f.whole()
     circuit = f.text()
@@ -80,6 +86,7 @@ class CaptureOut(Schema):
     tile_bins = f.whole()
     notes = f.many(f.text())
     lanes = f.many(LaneOut)
+    scan = f.many(ScanOut)
     created_at = f.instant()
 
 
@@ -130,8 +137,19 @@ class TrainerRecordIn(RecordIn):
     severity = fields.Float(load_default=1.0, validate=lambda s: 0 <= s <= 1)
 
 
+class InstrumentIn(Schema):
+    circuit = f.text()
+    host = f.text()
+    port = f.whole()
+
+
 def shaped(head: dict[str, Any]) -> dict[str, Any]:
-    return {**head, "tile_bins": store.TILE_BINS, "notes": head["detail"]["notes"]}
+    return {
+        **head,
+        "tile_bins": store.TILE_BINS,
+        "notes": head["detail"]["notes"],
+        "scan": head["detail"].get("scan", []),
+    }
 
 
 @bp.post("/uploads")
@@ -172,6 +190,17 @@ def record(json_data: dict[str, Any]) -> dict[str, Any]:
         seed = int(now().timestamp()) % 1_000_000
         circuit = json_data.pop("circuit")
         capture_id = captures.record_on_trainer(conn, person(), circuit, source, json_data, seed, now())
+        return shaped(captures.in_reach(conn, person(), capture_id))
+
+
+@bp.post("/captures/instrument")
+@bp.input(InstrumentIn)
+@bp.output(CaptureOut, status_code=201)
+def from_instrument(json_data: dict[str, Any]) -> dict[str, Any]:
+    """Run a scope that speaks SCPI on a loopback port of this machine, and keep its record."""
+    person().must_be("instructor")
+    with transaction() as conn:
+        capture_id = captures.read_instrument(conn, person(), at=now(), **json_data)
         return shaped(captures.in_reach(conn, person(), capture_id))
 
 

@@ -9,8 +9,14 @@ import { factsQuery, useCircuit, usePegValues, useTrace, type Circuit } from '..
 import { ImportFile } from '../../shared/ImportFile'
 import { Button } from '../../ui/Button'
 import { Choice, Fields, Text } from '../../ui/fields'
-import { Note, Page, PageHead, Panel, Row, Stack } from '../../ui/layout'
-import { createReference, EMPTY_DOCUMENT, makerFactsQuery, recordOnTrainer } from './queries'
+import { Muted, Note, Page, PageHead, Panel, Row, Stack } from '../../ui/layout'
+import {
+  createReference,
+  EMPTY_DOCUMENT,
+  makerFactsQuery,
+  recordOnTrainer,
+  takeFromInstrument,
+} from './queries'
 
 /** From a file or the trainer to a draft on the shelf. */
 export function NewReferencePage() {
@@ -55,17 +61,29 @@ export function NewReferencePage() {
               }}
             />
           </Panel>
-          <Panel>
-            <h2>From the trainer</h2>
-            <TrainerForm
-              key={code}
-              circuit={circuit}
-              onRecorded={(c) => {
-                setCapture(c)
-                setTitle(`${circuit.title}, trainer`)
-              }}
-            />
-          </Panel>
+          <Stack>
+            <Panel>
+              <h2>From the trainer</h2>
+              <TrainerForm
+                key={code}
+                circuit={circuit}
+                onRecorded={(c) => {
+                  setCapture(c)
+                  setTitle(`${circuit.title}, trainer`)
+                }}
+              />
+            </Panel>
+            <Panel>
+              <h2>From a scope on this machine</h2>
+              <InstrumentForm
+                circuit={circuit}
+                onRecorded={(c) => {
+                  setCapture(c)
+                  setTitle(`${circuit.title}, `)
+                }}
+              />
+            </Panel>
+          </Stack>
         </Two>
       ) : (
         <Stack>
@@ -90,6 +108,32 @@ export function NewReferencePage() {
         </Stack>
       )}
     </Page>
+  )
+}
+
+function InstrumentForm({ circuit, onRecorded }: TrainerProps) {
+  const [port, setPort] = useState('5025')
+  const take = useMutation({
+    mutationFn: () =>
+      takeFromInstrument({ circuit: circuit.code, host: '127.0.0.1', port: Number(port) || 0 }),
+    onSuccess: onRecorded,
+  })
+  return (
+    <Stack $gap={10}>
+      <Muted>
+        Any scope that speaks SCPI on a port of this machine. “tracebench trainer scope” serves the simulated
+        one.
+      </Muted>
+      {take.error && <Note kind="error">{take.error.message}</Note>}
+      <Row>
+        <div style={{ width: 110 }}>
+          <Text hidden label="Port of the instrument" value={port} onChange={setPort} />
+        </div>
+        <Button isDisabled={take.isPending} onPress={() => take.mutate()}>
+          {take.isPending ? 'Recording…' : 'Run it and take the record'}
+        </Button>
+      </Row>
+    </Stack>
   )
 }
 

@@ -31,6 +31,9 @@ export const publishReference = (id: number) =>
 export const retireReference = (id: number) =>
   unwrap(api.POST('/api/references/{reference_id}/retire', at(id)))
 
+export const takeFromInstrument = (body: Schemas['InstrumentIn']) =>
+  unwrap(api.POST('/api/captures/instrument', { body }))
+
 export const recordOnTrainer = (body: Schemas['TrainerRecordIn']) =>
   unwrap(api.POST('/api/captures/trainer', { body }))
 

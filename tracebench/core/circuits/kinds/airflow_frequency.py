@@ -34,6 +34,9 @@ GAP = 1.6
 LEAST_GROWTH = 1.5
 """Peak over idle frequency of a sound sensor in a snap or at load (common practice, no published source)."""
 
+EDGE_OF_JITTER = 1 / (0.6745 * np.sqrt(6.0))
+"""Sigma of one edge from the median of |second differences| of edges: their variance is six times an edge's."""
+
 SLOWEST_EDGE = 0.25
 """Part of a period that an edge may take before the trace counts as filtered."""
 
@@ -82,8 +85,8 @@ def _no_signal(work: Work, samples: Samples) -> None:
 
 def _levels(work: Work, samples: Samples) -> None:
     low, high = swing_thresholds(samples, 0.3)
-    for reading_id, part in (("low_v", samples[samples < low]), ("high_v", samples[samples > high])):
-        level = level_of(running.thin(part))
+    states = {"low_v": running.state_level(samples, below=low), "high_v": running.state_level(samples, above=high)}
+    for reading_id, level in states.items():
         work.add(reading_id, level.value, "V", level.uncertainty, work.whole, "signal")
 
 
@@ -132,9 +135,11 @@ def _read_trend(work: Work, edges: Edges, periods: Samples, usual: Samples, inte
     if idle is not None:
         span = inner(idle)
         inside = good & (starts >= span[0]) & (starts <= span[1])
-        if inside.sum() >= 3:
-            period = float(np.median(periods[inside])) * interval
-            doubt = max(jitter, 0.05 * interval) / np.sqrt(inside.sum()) / period**2
+        count = int(inside.sum())
+        if count >= 3:
+            # The mean of periods in a row has only the first and the last edge's error.
+            period = float(np.mean(periods[inside])) * interval
+            doubt = max(EDGE_OF_JITTER * jitter, 0.005 * interval) * np.sqrt(2) / count / period**2
             work.add("idle_hz", 1 / period, "Hz", doubt, span, "signal")
     steady = running_median(np.where(good, periods, usual), 5)
     at = int(np.argmin(steady))

@@ -27,7 +27,7 @@ CIRCUIT = Circuit(
     readings=(
         ReadingSpec("teeth_per_rev", "Teeth a turn", "", "nominal, missing ones counted", 0, how="number"),
         ReadingSpec("gap_teeth", "Missing in the gap", "", "teeth left out in the gap", 0, how="number"),
-        ReadingSpec("rpm", "Speed", "rpm", "from gap to gap, median of the turns", 0, how="number"),
+        ReadingSpec("rpm", "Speed", "rpm", "from gap to gap, mean of the turns", 0, how="number"),
         ReadingSpec("amplitude_v", "Amplitude", "V", "peak to peak, median of the teeth", 2, how="difference"),
         ReadingSpec("level_low_v", "Low level", "V", "level of the low state (Hall)", 2),
         ReadingSpec("level_high_v", "High level", "V", "level of the high state (Hall)", 2),

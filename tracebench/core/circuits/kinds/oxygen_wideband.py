@@ -251,8 +251,8 @@ CIRCUIT = Circuit(
     code="oxygen-wideband",
     title="Oxygen, wideband",
     lanes=(
-        LaneSpec("pump_current", "Pump current", "current", "mA", False, (-5.0, 5.0)),
         LaneSpec("pump_voltage", "Pump voltage", "signal", "V", False, (0.5, 5.0)),
+        LaneSpec("pump_current", "Pump current", "current", "mA", False, (-5.0, 5.0)),
         LaneSpec("airflow", "Airflow", "signal", "V", False, (0.0, 5.0)),
         LaneSpec("reference_low", "Lower reference", "supply", "V", False, (1.9, 2.5)),
         LaneSpec("reference_high", "Upper reference", "supply", "V", False, (2.5, 3.1)),

@@ -202,7 +202,8 @@ def _accelerate(work: Work, clean: Samples, idle_v: float | None) -> None:
     here = work.capture.time_s(top)
     work.add("peak_v", peak, "V", sample_noise(clean) / 3, (here - 0.01, here + 0.01), "signal")
     before = max(0, start - round(0.6 / work.capture.interval_s))
-    moved = transition(clean, before, top + 1, idle_v, peak)
+    state = running.top_of(clean[start : work.indices((phases[0].from_s, phases[-1].to_s))[1]], idle_v, peak)
+    moved = transition(clean, before, top + 1, idle_v, state)
     if moved is not None:
         interval = work.capture.interval_s
         span = (work.capture.time_s(moved.at_10.index), work.capture.time_s(moved.at_90.index))

@@ -152,12 +152,18 @@ def _read(work: Work, samples: Samples, wheel: Wheel, hall: bool) -> None:
             "signal",
         )
         turns = np.diff(wheel.at[wheel.gaps]) * interval
-        period = float(np.median(turns))
-        work.add("rpm", 60 / period, "rpm", 60 / period**2 * max(jitter, 0.1) * interval, span, "signal")
+        whole = turns[np.abs(turns / np.median(turns) - 1) < 0.3]
+        period = float(np.mean(whole))
+        # Of turns in a row only the first and the last gap's edge count.
+        doubt = max(jitter / (0.6745 * np.sqrt(6.0)), 0.02) * interval * np.sqrt(2) / whole.size
+        work.add("rpm", 60 / period, "rpm", 60 / period**2 * doubt, span, "signal")
     if hall:
         low, high = swing_thresholds(samples, 0.3)
-        for reading_id, part in (("level_low_v", samples[samples < low]), ("level_high_v", samples[samples > high])):
-            level = level_of(running.thin(part))
+        states = {
+            "level_low_v": running.state_level(samples, below=low),
+            "level_high_v": running.state_level(samples, above=high),
+        }
+        for reading_id, level in states.items():
             work.add(reading_id, level.value, "V", level.uncertainty, work.whole, "signal")
     sizes = amplitudes(samples, wheel.at)
     sizes = sizes[even[: sizes.size]]

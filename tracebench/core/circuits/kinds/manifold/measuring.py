@@ -158,7 +158,7 @@ def _snap(work: Work, clean: Samples, transfer: Linear) -> None:
     where = work.capture.time_s(start + at)
     work.add("snap_peak_v", peak, "V", doubt, (where - 0.01, where + 0.01), "signal")
     before = max(0, start - round(0.15 / interval))
-    moved = transition(clean, before, start + at + 1, idle_v, peak)
+    moved = transition(clean, before, start + at + 1, idle_v, running.top_of(clean[start:stop], idle_v, peak))
     if moved is not None and peak - idle_v > phases.LEAST_SWING_V:
         span = (work.capture.time_s(moved.at_10.index), work.capture.time_s(moved.at_90.index))
         work.add("rise_ms", 1000 * moved.samples * interval, "ms", 1000 * moved.uncertainty * interval, span, "signal")
