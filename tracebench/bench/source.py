@@ -14,7 +14,7 @@ from tracebench.core.errors import BadOption
 Volts = NDArray[np.float64]
 
 ALWAYS, HOT, VIBRATION, LOAD = "always", "hot", "vibration", "load"
-"""When an intermittent fault shows: from some way into a warming record, above 2,000 rpm, in a snap or speed."""
+"""When an intermittent fault shows: once warm, some way into a record; while the engine runs; in a snap."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,6 +48,8 @@ class Order:
     movement: Any = None
     scan: dict[str, list[tuple[float, float]]] = field(default_factory=dict)
     """Filled with what a scan tool showed meanwhile: (seconds from the start, value) by parameter."""
+    memo: dict[str, Any] = field(default_factory=dict)
+    """What was worked out already for this order, so that several sources share one run."""
 
     @property
     def duration_s(self) -> float:

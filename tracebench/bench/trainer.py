@@ -92,7 +92,7 @@ def _lane(
     if before is not None:
         values = shown(values, before, scope.rate_hz)
     low, high = spec.plausible
-    chosen = spec.role in ("signal", "current") and low > -0.5
+    chosen = spec.role in ("signal", "current")
     range_v = scope.range_v if chosen or fitting_range(low, high) <= scope.range_v else fitting_range(low, high)
     noise = made_by.noise.get(spec.name, scope.noise_v if spec.unit == "V" else 0.001 * range_v)
     ends = span_of(100.0, 0.0) if spec.unit == "%" else span_of(range_v, low)

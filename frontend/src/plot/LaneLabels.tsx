@@ -24,7 +24,10 @@ export function LaneLabels({ boxes, pegs, values, onResize, onMove }: Props) {
         const b = pegs[1] === null ? undefined : (found?.at[pegs[0] === null ? 0 : 1] ?? told(pegs[1]))
         return (
           <div key={box.lane.lane}>
-            <Label style={{ top: box.top - 2, height: box.height }}>
+            <Label
+              data-tight={box.height < 54 || undefined}
+              style={{ top: box.top - 2, height: box.height }}
+            >
               <strong title={`${box.lane.title}, ${scaleUnit(box)}`}>{box.lane.title}</strong>
               <small>{scaleUnit(box)}</small>
               {box.height > 62 && (
@@ -97,6 +100,10 @@ const Label = styled.div`
   flex-direction: column;
   overflow: hidden;
   pointer-events: none;
+  &[data-tight] strong {
+    font-size: 13px;
+    line-height: 1.1;
+  }
   strong {
     font-size: 15px;
     font-weight: 650;

@@ -148,6 +148,13 @@ class Supply(unittest.TestCase):
         self.assertEqual(feeds(battery=None, supply=11.2).because, ("supply_low",))
         self.assertEqual(feeds(battery=None, supply=14.0).call, "sound")
 
+    def test_noise_that_hides_a_reading_is_said(self):
+        rng = np.random.default_rng(2)
+        for sigma, hidden in ((0.35, True), (0.02, False)):
+            wild = 5.0 + rng.normal(0, sigma, 60)
+            found = measure(captured("supply-ground", 20, reference=wild), "supply-ground")
+            self.assertEqual("noisy" in codes(found), hidden)
+
     def test_single_lanes_are_enough(self):
         found = feeds(supply=None, reference=None, battery=None)
         self.assertEqual([r.id for r in found.readings], ["ground_v"])

@@ -85,14 +85,17 @@ def engine_of(order: Order) -> Engine:
 
 
 def drive(order: Order) -> tuple[Run, Volts]:
-    """The run of the order's manoeuvre, and the instants in it at which the order is sampled."""
+    """The run of the order's manoeuvre, and the instants in it at which the order is sampled; one run an order."""
+    if "run" in order.memo:
+        return order.memo["run"]  # type: ignore[no-any-return]
     # The hand's own chance, so that lanes that draw noise do not change the movement.
     hand = np.random.default_rng(zlib.crc32(order.rng.bytes(8)))
     key = order.manoeuvre or "snap"
     result = run(engine_of(order), laid_out(SCRIPTS[key], hand))
     begin = START_UP_S.get(key, 0.0)
     order.scan.update(scanned(result, begin, order.duration_s, hand, SCANNED))
-    return result, order.times_s - order.times_s[0] + begin
+    order.memo["run"] = result, order.times_s - order.times_s[0] + begin
+    return order.memo["run"]  # type: ignore[no-any-return]
 
 
 def at(result: Run, values: Volts, instants_s: Volts) -> Volts:
@@ -125,7 +128,8 @@ def _pressure(order: Order) -> dict[str, Volts]:
         volts = np.full_like(volts, 1.9)
     signal = np.clip(at(result, volts, instants), 0.05, 4.95)
     if order.fault == "dropout":
-        signal = dropped(order, signal, np.abs(signal - np.median(signal)) < 0.2)
+        running = at(result, result.rpm, instants) > 600
+        signal = dropped(order, signal, running & (np.abs(signal - np.median(signal)) < 0.2))
     oxygen = _narrow(result, order)
     return {
         "signal": slipped(order, signal),
@@ -168,14 +172,15 @@ def _air(order: Order) -> dict[str, Volts]:
     s, fault = order.severity, order.fault
     air = lagged(_measured_air(result), 0.012 if fault != "no-surge" else 0.35)
     gain = 1.0 - (0.28 + 0.12 * s) * (1 - np.exp(-air / 12)) if fault == "contaminated" else np.ones_like(air)
-    volts = air_volts(air, 1.0, 0.40 + (0.32 + 0.1 * s) * (fault == "key-on-high")) * gain
+    volts = air_volts(air, 1.0, 0.40 + (0.37 + 0.08 * s) * (fault == "key-on-high")) * gain
     # A short surge while the element heats.
     volts += 0.25 * np.exp(-result.times_s / 0.05) * (order.manoeuvre not in START_UP_S)
     signal = at(result, volts, instants)
     if fault == "no-signal":
         signal = np.full_like(signal, 0.01)
     if fault == "dropout":
-        signal = dropped(order, signal, np.abs(signal - np.percentile(signal, 40)) < 0.15)
+        running = at(result, result.rpm, instants) > 600
+        signal = dropped(order, signal, running & (np.abs(signal - np.percentile(signal, 40)) < 0.15))
     supply = at(result, result.battery_v, instants) - 0.05 - (2.9 + s) * (fault == "low-supply")
     ground = np.full_like(signal, 0.012) + (0.18 + 0.2 * s) * (fault == "high-ground")
     return {

@@ -43,9 +43,9 @@ def _pedal(order: Order) -> dict[str, Volts]:
     reference1, reference2 = np.full(n, 5.01), np.full(n, 4.99)
     ground = np.full(n, 0.02)
     if fault == "reference-lost":
-        # The controller's output gives way as it warms: once well into the record, and for good measure again.
-        for part in (0.45, 0.72):
-            start = order.duration_s * (part + order.rng.uniform(-0.05, 0.05))
+        # The controller's output gives way as it warms: a short record does not show it.
+        for begin in (14.0, 22.5):
+            start = begin + order.rng.uniform(-1.0, 1.0)
             away = (t > start) & (t < start + 0.6 + 0.8 * s)
             reference1 = np.where(away, 0.3, reference1)
     if fault == "ground-lifted":
@@ -107,7 +107,7 @@ def _temperature(order: Order) -> dict[str, Volts]:
     if order.fault == "open":
         volts = np.full_like(t, 4.99)
     elif order.fault == "short":
-        volts = np.where(t > 0.4 * order.duration_s, 0.01, volts)
+        volts = np.where(t > 45.0, 0.01, volts)
     elif order.fault == "dropout":
         volts = dropped(order, volts, to=4.97)
     return {"signal": slipped(order, volts)}
@@ -172,7 +172,8 @@ def _charging(order: Order) -> dict[str, Volts]:
     ripple = 0.05 * np.abs(np.sin(np.pi * 6 * electric))
     if fault == "diode":
         ripple = ripple + (0.55 + 0.4 * s) * np.maximum(0, np.sin(2 * np.pi * electric)) ** 2
-    event = (t > 0.45 * order.duration_s) & (t < 0.75 * order.duration_s)
+    # Comes and goes: a record of a few seconds misses it.
+    event = (t > 9.0) & (t < 15.0)
     sense = 14.15 + 0.05 * np.sin(2 * np.pi * 0.2 * t) + ripple - ripple.mean()
     duty = np.full_like(t, 38.0) + 2 * np.sin(2 * np.pi * 0.11 * t)
     ground = np.full_like(t, 0.015)

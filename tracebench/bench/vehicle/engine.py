@@ -115,7 +115,7 @@ class _Fuel:
         self.known += (drawn - self.known) * (STEP_S / max(e.fuel_delay_s, STEP_S))
         ahead = 1.6 * max(0.0, 1 - e.fuel_delay_s / 0.12)
         air = max(0.0, self.known + ahead * (drawn - self.known))
-        rich = 1.18 if travel > 0.5 else 1.0
+        rich = 1.25 if travel > 0.5 else 1.0
         asked = air / STOICHIOMETRIC * self.trim * rich * e.fuel_gain if key and not cut else 0.0
         self.film += (asked - self.film) * (STEP_S / 0.02)
         if rpm < 30:
@@ -127,7 +127,7 @@ class _Fuel:
         burnt = self.lag[(k - delay) & 2047]
         self.sensed += (burnt - self.sensed) * (STEP_S / e.sensor_lag_s)
         # The loop walks against the sensor, with a step at each change of sides, as long as nothing is asked.
-        if key and rpm > 500 and travel < 0.3 and not cut and abs(self.sensed - 1) < 0.3:
+        if key and rpm > 500 and travel < 0.3 and not cut and abs(self.sensed - 1) < 0.6:
             now = 1.0 if self.sensed > 1.0 else -1.0
             if now != self.side:
                 self.trim += 0.004 * now

@@ -83,7 +83,11 @@ def measure(
         if not (school and (spec := kind.reading(limit.reading)) is not None and spec.school)
     ]
     judged = judge(measured.readings, merged((*defaults, *measured.limits), limits))
-    findings = (*measured.findings, *verdict.from_limits(kind, measured, judged))
+    findings = (
+        *measured.findings,
+        *verdict.from_limits(kind, measured, judged),
+        *verdict.hidden_by_noise(measured, judged),
+    )
     call, because = verdict.call(kind, findings, judged)
     return Answer(
         circuit=code,

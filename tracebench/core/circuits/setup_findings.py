@@ -68,7 +68,7 @@ def put_scale_right(work: Work, name: str, top_at_least: float, top_at_most: flo
         return
     if moving and factor < 1:
         low, high = np.percentile(lane.samples[:: max(1, lane.samples.size // 200_000)], (1.0, 99.0))
-        if high - low < 0.5 * max(abs(high), abs(low)):
+        if high - low < max(0.5 * max(abs(high), abs(low)), 8 * resolution(lane.samples)):
             return
     text = f"the {name} is {factor:g} times what it can be: probe or clamp factor; read divided by {factor:g}"
     work.setup("scale_suspect", text, name)

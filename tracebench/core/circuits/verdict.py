@@ -40,6 +40,25 @@ def from_limits(kind: Circuit, measured: Measured, judged: Sequence[JudgedLimit]
     return out
 
 
+def hidden_by_noise(measured: Measured, judged: Sequence[JudgedLimit]) -> list[Finding]:
+    """A reading whose uncertainty is over a quarter of its limit's span cannot be judged by it."""
+    summary = {r.id: r for r in measured.readings if r.cycle is None and r.cylinder is None}
+    out = []
+    for j in judged:
+        reading = summary[j.limit.reading]
+        if not j.decides or j.limit.low is None or j.limit.high is None:
+            continue
+        span = j.limit.high - j.limit.low
+        if reading.uncertainty > 0.25 * span > 0:
+            text = (
+                f"{j.limit.reading} is uncertain by {_figures(reading.uncertainty)} {reading.unit}, over a quarter of "
+                f"its limit's span of {_figures(span)}"
+            )
+            place = reading.from_s, reading.to_s
+            out.append(Finding("noisy", "set-up", *place, text, reading.lane, None, None, None, hides=True))
+    return out
+
+
 def _figures(value: float) -> str:
     """Three significant figures, never in powers of ten."""
     return f"{value:.0f}" if abs(value) >= 100 else f"{value:.3g}"

@@ -24,7 +24,7 @@ from tracebench.core.circuits.circuit import (
 )
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.running import Grid
-from tracebench.core.circuits.work import Work
+from tracebench.core.circuits.work import Span, Work
 from tracebench.core.errors import BadCapture
 from tracebench.core.measure.noise import sample_noise
 from tracebench.core.measure.series import joined, running_mean, runs
@@ -98,26 +98,27 @@ def _cell(work: Work) -> _Cell:
     return _Cell(lane, "V", smooth, min(levels), max(levels))
 
 
-def _requests(work: Work) -> list[float]:
-    """Instants at which airflow leaves idle in a jump: starts of load requests."""
+def _requests(work: Work) -> list[Span]:
+    """From where airflow leaves idle in a jump to where it falls back: load requests."""
     airflow = work.lane("airflow")
     if airflow is None or setup.is_flat(airflow, 0.3):
         return []
     grid = running.on_grid(work, airflow, 0.005)
     v = running_mean(grid.values, max(1, round(0.015 / grid.interval_s)))
     low, high = (float(x) for x in np.percentile(v, (10.0, 99.7)))
-    out = []
-    for a, _ in joined(runs(v > low + 0.4 * (high - low)), round(0.5 / grid.interval_s)):
+    out: list[Span] = []
+    for a, b in joined(runs(v > low + 0.4 * (high - low)), round(0.5 / grid.interval_s)):
         start = max(0, a - round(0.6 / grid.interval_s))
         base = float(np.median(v[start : max(start + 1, a - round(0.2 / grid.interval_s))]))
         left = np.flatnonzero(v[start : a + 1] <= base + 0.08 * (high - base))
         if a > 0 and left.size:
             begin = crossing(v, start, a + 1, base + 0.1 * (high - base), high - base)
-            out.append(grid.time_s(begin.index) if begin is not None else grid.time_s(start + int(left[-1])))
+            at = begin.index if begin is not None else start + int(left[-1])
+            out.append((grid.time_s(at), grid.time_s(b)))
     return out
 
 
-def _phases(work: Work, cell: _Cell, requests: list[float]) -> list[Phase]:
+def _phases(work: Work, cell: _Cell, requests: list[Span]) -> list[Phase]:
     """Snaps from each request, the long lean stretch after it as overrun, recovery until the window, else steady."""
     grid, v = cell.grid, cell.grid.values
     width = cell.high - cell.low
@@ -127,13 +128,18 @@ def _phases(work: Work, cell: _Cell, requests: list[float]) -> list[Phase]:
         if (b - a) * grid.interval_s > 0.4
     ]
     out: list[Phase] = []
-    for k, request in enumerate(requests):
-        following = requests[k + 1] if k + 1 < len(requests) else work.whole[1]
-        after = [h for h in lean if request < grid.time_s(h[0]) < following]
-        end = grid.time_s(after[0][0]) if after else min(request + 2.0, following)
+    for k, (request, shut) in enumerate(requests):
+        following = requests[k + 1][0] if k + 1 < len(requests) else work.whole[1]
+        # Lean while the throttle is open is late fuel, not an overrun.
+        after = [
+            h
+            for h in lean
+            if shut - 0.1 < grid.time_s(h[0]) < following or grid.time_s(h[0]) < shut < grid.time_s(h[1]) - 0.3
+        ]
+        end = max(shut, grid.time_s(after[0][0])) if after else min(request + 2.0, following)
         out.append(Phase("snap", request, end))
         if after:
-            out += _overrun(work, cell, after[0], following)
+            out += _overrun(work, cell, (max(after[0][0], grid.index(end)), after[0][1]), following)
     if not requests and len(lean) == 1 and lean[0][0] > 0 and (lean[0][1] - lean[0][0]) < 0.5 * v.size:
         out += _overrun(work, cell, lean[0], work.whole[1])
     taken = sorted(out, key=lambda p: p.from_s)
@@ -184,20 +190,21 @@ def _read_steady(work: Work, cell: _Cell, steady: list[Phase]) -> None:
         work.fault(code, text, span, cell.lane, middle, cell.unit)
 
 
-def _read_response(work: Work, cell: _Cell, requests: list[float]) -> None:
+def _read_response(work: Work, cell: _Cell, requests: list[Span]) -> None:
     """From the start of the load request to the mixture going rich, the slowest of them."""
     work.limits.append(Limit("response_ms", None, WANTED_MS, marginal=SLOW_MS - WANTED_MS))
     slowest: tuple[float, float] | None = None
     level = 0.0 if cell.unit == "mA" else cell.low
-    margin = 0.02 * (cell.high - cell.low) + 3 * sample_noise(cell.grid.values)
-    for request in requests:
+    # The loop's own ripple about lambda 1 is not rich yet.
+    share = 0.5 * cell.high if cell.unit == "mA" else 0.02 * (cell.high - cell.low)
+    margin = share + 3 * sample_noise(cell.grid.values)
+    for request, shut in requests:
         start = cell.grid.index(request)
         # What goes rich after the throttle has shut answers to something else.
-        shut = min((p.from_s for p in work.phases_of("overrun") if p.from_s > request), default=np.inf)
-        stop = cell.grid.index(min(request + LONGEST_RESPONSE_S, shut))
+        stop = cell.grid.index(min(request + LONGEST_RESPONSE_S, shut + 0.1))
         part = cell.grid.values[start:stop]
         rich = np.flatnonzero(part < level - margin)
-        if rich.size == 0:
+        if rich.size == 0 or rich[0] == 0:  # never, or already before anything was asked
             continue
         before = np.flatnonzero(part[: int(rich[0]) + 1] >= level)
         at = start + (int(before[-1]) if before.size else 0)
@@ -209,11 +216,10 @@ def _read_response(work: Work, cell: _Cell, requests: list[float]) -> None:
         work.add("response_ms", 1000 * slowest[0], "ms", 1000 * max(cell.grid.interval_s, 0.004), span, cell.lane)
     elif requests:
         work.miss("response_ms", "the mixture does not go rich after the load request")
-        values = cell.grid.values[cell.grid.index(requests[0]) : cell.grid.index(requests[0] + LONGEST_RESPONSE_S)]
+        values = cell.grid.values[cell.grid.index(requests[0][0]) : cell.grid.index(requests[0][1])]
         if values.size and float(values.max()) > cell.high:
             text = "the mixture goes lean after the load request and does not go rich before the throttle shuts"
-            span = (requests[0], min(requests[0] + LONGEST_RESPONSE_S, work.whole[1]))
-            work.fault("slow_fuel_response", f"{text}: fuel supply first", span, cell.lane)
+            work.fault("slow_fuel_response", f"{text}: fuel supply first", requests[0], cell.lane)
 
 
 def _read_overrun(work: Work, cell: _Cell) -> None:
@@ -229,7 +235,7 @@ def _read_overrun(work: Work, cell: _Cell) -> None:
         work.add("recovery_ms", 1000 * (span[1] - span[0]), "ms", 1000 * cell.grid.interval_s, span, cell.lane)
 
 
-def _judge_dead(work: Work, cell: _Cell, requests: list[float]) -> None:
+def _judge_dead(work: Work, cell: _Cell, requests: list[Span]) -> None:
     values = cell.grid.values
     low, high = (float(x) for x in np.percentile(values, (0.5, 99.5)))
     middle = float(np.median(values))
@@ -242,7 +248,7 @@ def _judge_dead(work: Work, cell: _Cell, requests: list[float]) -> None:
         work.fault("heater_fault", text, None, "pump_voltage", rest, "V")
     elif requests and still and cell.low <= middle <= cell.high:
         text = f"stays at {middle:.2f} {cell.unit} through a load request: it answers to nothing"
-        work.fault("stuck_in_window", text, (requests[0], work.whole[1]), cell.lane, middle, cell.unit)
+        work.fault("stuck_in_window", text, (requests[0][0], work.whole[1]), cell.lane, middle, cell.unit)
 
 
 _FUEL = ("fuel-pressure", "fuel-flow", "scan-data")
