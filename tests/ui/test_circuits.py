@@ -18,7 +18,7 @@ class OtherCircuits(ScreenTest):
         expect(teacher.page.get_by_text("Because of: high idle pressure.")).to_be_visible()
         # Scan data stand beside the scope lanes as a lane of their own.
         expect(teacher.page.get_by_text("Engine speed", exact=True)).to_be_visible()
-        expect(teacher.page.get_by_text("Oxygen", exact=True)).to_be_visible()
+        expect(teacher.page.get_by_title("Oxygen, V")).to_be_visible()
 
     def test_a_card_of_another_circuit_is_made_sat_and_graded(self):
         teacher = self.person().sign_in("teacher")

@@ -77,7 +77,7 @@ class Rights(WebTest):
             "card": card_id,
             "sitting": sitting_id,
         }
-        record = {"circuit": CIRCUIT, "range_v": 10, "duration_s": 5, "rate_hz": 100, "ground": "sensor ground"}
+        record = {"range_v": 10, "duration_s": 5, "rate_hz": 100, "ground": "sensor ground"}
         document = cls.card_document(reference["version_id"])
         cls.bodies = {
             ("POST", "/api/people"): {"sign_in": "q"},
@@ -85,7 +85,7 @@ class Rights(WebTest):
             ("POST", "/api/courses"): {"title": "New"},
             ("POST", "/api/courses/{course}/members"): {"person_id": cls.ids["ben"], "member": True},
             ("POST", "/api/captures"): {"upload_id": 999, "circuit": CIRCUIT, "mapping": [], "interval_s": None},
-            ("POST", "/api/captures/trainer"): record,
+            ("POST", "/api/captures/trainer"): {**record, "circuit": CIRCUIT},
             ("POST", "/api/captures/instrument"): {"circuit": CIRCUIT, "host": "10.0.0.1", "port": 5025},
             ("POST", "/api/references"): {
                 "capture_id": capture_id,

@@ -2087,6 +2087,7 @@ export interface components {
       text: string
     }
     CircuitOut: {
+      asked: string[]
       causes: components['schemas']['ChoiceOut'][]
       cautions: components['schemas']['ChoiceOut'][]
       code: string

@@ -24,10 +24,7 @@ export function LaneLabels({ boxes, pegs, values, onResize, onMove }: Props) {
         const b = pegs[1] === null ? undefined : (found?.at[pegs[0] === null ? 0 : 1] ?? told(pegs[1]))
         return (
           <div key={box.lane.lane}>
-            <Label
-              data-tight={box.height < 54 || undefined}
-              style={{ top: box.top - 2, height: box.height }}
-            >
+            <Label data-tight={box.height < 54 || undefined} style={{ top: box.top - 2, height: box.height }}>
               <strong title={`${box.lane.title}, ${scaleUnit(box)}`}>{box.lane.title}</strong>
               <small>{scaleUnit(box)}</small>
               {box.height > 62 && (

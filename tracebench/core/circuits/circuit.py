@@ -142,6 +142,13 @@ class Circuit:
     proof_phases: tuple[str, ...]
     """Phases whose whole course shows a part to be sound; evidence for `sound` covers one. None given: any stretch."""
     measure: Callable[[Capture, Told], Measured]
+    first_asked: tuple[str, ...] = ()
+    """Readings that a new card begins with; none given: its first four that pegs can give."""
+
+    @property
+    def asked(self) -> tuple[str, ...]:
+        by_pegs = tuple(r.id for r in self.readings if r.how in ("level", "span"))
+        return self.first_asked or by_pegs[:4]
 
     def lane(self, name: str) -> LaneSpec:
         return next(lane for lane in self.lanes if lane.name == name)

@@ -85,6 +85,7 @@ class CircuitOut(Schema):
     next_tests = f.many(ChoiceOut)
     setup_advice = f.many(f.text())
     options = f.many(OptionSpecOut)
+    asked = f.many(f.text())
     trainer = f.nested(SourceOut)
 
 
@@ -137,6 +138,7 @@ def facts() -> dict[str, Any]:
                 "next_tests": c.next_tests,
                 "setup_advice": c.setup_advice,
                 "options": c.options,
+                "asked": c.asked,
                 "trainer": SOURCES[c.code],
             }
             for c in CIRCUITS.values()

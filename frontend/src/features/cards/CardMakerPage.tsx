@@ -41,15 +41,14 @@ const step = (kind: 'cautions' | 'capture' | 'call', prompt: string) => ({
 
 /** A first set of steps for a circuit: its first readings, two of them held against their limits. */
 function stepsFor(circuit: Circuit): CardDocument['steps'] {
-  const read = circuit.readings.filter((r) => r.how !== 'number').slice(0, 4)
   return [
     step('cautions', 'Read before you begin.'),
     step('capture', circuit.setup_advice[0] ?? ''),
-    ...read.map((r) => ({ id: '', kind: 'reading' as const, reading: r.id, prompt: '' })),
-    ...read.slice(0, 2).map((r) => ({
+    ...circuit.asked.map((reading) => ({ id: '', kind: 'reading' as const, reading, prompt: '' })),
+    ...circuit.asked.slice(0, 2).map((reading) => ({
       id: '',
       kind: 'compare' as const,
-      reading: r.id,
+      reading,
       prompt: 'Hold your reading against the limit.',
     })),
     step('call', 'Sound, faulty, or cannot tell yet? Say what shows it.'),

@@ -50,17 +50,30 @@ CIRCUIT = Circuit(
             "largest minus smallest open level over the sweeps",
             3,
             "open",
+            how="difference",
         ),
-        ReadingSpec("sweeps_count", "Complete sweeps", "", "complete closed-open-closed cycles", 0),
-        ReadingSpec("opening_s", "Slowest opening", "s", "10 % to 90 % of the travel", 2, "opening", school=True),
-        ReadingSpec("closing_s", "Slowest closing", "s", "90 % to 10 % of the travel", 2, "closing", school=True),
-        ReadingSpec("dropouts_count", "Dropouts", "", "falls off the trend that return within 150 ms", 0),
-        ReadingSpec("dropout_depth_v", "Deepest dropout", "V", "deepest dropout, measured from the trend", 2),
-        ReadingSpec("dropout_travel_pct", "Place of the dropout", "%", "travel at the deepest dropout", 0),
-        ReadingSpec("noise_mv", "Noise, closed", "mV", "1.4826 x MAD of the detrended closed phase", 1, "closed"),
-        ReadingSpec("reversal_v", "Largest reversal", "V", "largest step against the travel that stays", 3),
-        ReadingSpec("reference_v", "Reference", "V", "level of the reference lane", 3),
-        ReadingSpec("ground_v", "Ground", "V", "level of the ground lane", 3),
+        ReadingSpec("sweeps_count", "Complete sweeps", "", "complete closed-open-closed cycles", 0, how="number"),
+        ReadingSpec(
+            "opening_s", "Slowest opening", "s", "10 % to 90 % of the travel", 2, "opening", school=True, how="span"
+        ),
+        ReadingSpec(
+            "closing_s", "Slowest closing", "s", "90 % to 10 % of the travel", 2, "closing", school=True, how="span"
+        ),
+        ReadingSpec("dropouts_count", "Dropouts", "", "falls off the trend that return within 150 ms", 0, how="number"),
+        ReadingSpec(
+            "dropout_depth_v", "Deepest dropout", "V", "deepest dropout, measured from the trend", 2, how="difference"
+        ),
+        ReadingSpec(
+            "dropout_travel_pct", "Place of the dropout", "%", "travel at the deepest dropout", 0, how="number"
+        ),
+        ReadingSpec(
+            "noise_mv", "Noise, closed", "mV", "1.4826 x MAD of the detrended closed phase", 1, "closed", how="number"
+        ),
+        ReadingSpec(
+            "reversal_v", "Largest reversal", "V", "largest step against the travel that stays", 3, how="difference"
+        ),
+        ReadingSpec("reference_v", "Reference", "V", "level of the reference lane", 3, lane="reference"),
+        ReadingSpec("ground_v", "Ground", "V", "level of the ground lane", 3, lane="ground"),
     ),
     limits=(
         Limit("closed_v", 0.5, 1.0),
@@ -146,5 +159,6 @@ CIRCUIT = Circuit(
         "Ground lead on the sensor ground",
     ),
     proof_phases=("opening", "closing"),
+    first_asked=("closed_v", "open_v", "opening_s", "dropout_depth_v"),
     measure=measure,
 )
