@@ -218,7 +218,7 @@ def _rail(order: Order) -> dict[str, Volts]:
     crank_at, up_at = 2.0 * jitter[0], 8.0 * jitter[1]
     down_at, stop_at = up_at + 2.2 * jitter[2], 15.0 * jitter[3]
     s, fault = order.severity, order.fault
-    weak = 0.034 - 0.008 * s if fault == "slow-build" else 1.0
+    weak = 0.031 - 0.008 * s if fault == "slow-build" else 1.0
     most = 1.78 - 0.15 * s if fault == "low-peak" else 3.1
     volts = np.empty(size)
     rail = 0.5

@@ -9,6 +9,7 @@ from apiflask import APIBlueprint, Schema, fields
 from flask import Response, request
 
 from tracebench.bench.scope import GROUNDS
+from tracebench.core.errors import BadOption
 from tracebench.store import captures as store
 from tracebench.usecases import captures
 from tracebench.usecases.errors import NotFound
@@ -220,7 +221,9 @@ def values(capture_id: int, query_data: dict[str, Any]) -> dict[str, Any]:
     try:
         instants = [float(part) for part in query_data["at"].split(",")][:2]
     except ValueError:
-        raise NotFound(f"at={query_data['at']!r}: expected one or two numbers of seconds") from None
+        instants = []
+    if not instants or not np.all(np.isfinite(instants)):
+        raise BadOption(f"at={query_data['at']!r}: expected one or two numbers of seconds")
     with transaction() as conn:
         return captures.values_at(conn, person(), capture_id, instants)
 

@@ -1,0 +1,193 @@
+"""Sittings through the use cases: attempts, saving, two windows, capture, hand-in, and what a learner may see when."""
+
+from tests.support.client import CIRCUIT, NOW, STEPS
+from tests.support.database import DatabaseTest
+from tracebench.core.errors import BadAnswer, BadOption
+from tracebench.store.queries import queries
+from tracebench.usecases import captures, cards, grading, people, sittings
+from tracebench.usecases.errors import Conflict, NotAllowed, NotFound
+from tracebench.usecases.people import Person
+
+SETTINGS = {"range_v": 10.0, "duration_s": 32.0, "rate_hz": 500.0, "ground": "sensor ground", "sweeps": 2, "way_s": 6.0}
+
+
+class UseCase(DatabaseTest):
+    """A course with an instructor and two learners; `self.do(step, ...)` runs a step in its own transaction."""
+
+    @classmethod
+    def setUpClass(cls):
+        super().setUpClass()
+        with cls.pool.transaction() as conn:
+            cls.course_id = queries.courses.add(conn, title="One", at=NOW)
+            cls.who = {}
+            for name, role in (("teacher", "instructor"), ("ann", "learner"), ("ben", "learner"), ("out", "learner")):
+                person_id = people.add(conn, name, name.title(), role, "long enough", NOW)
+                cls.who[name] = Person(person_id, name, name.title(), role, 1)
+                if name != "out":
+                    queries.courses.join_course(conn, course_id=cls.course_id, person_id=person_id)
+
+    def do(self, step, who, *arguments, **more):
+        with self.pool.transaction() as conn:
+            return step(conn, self.who[who], *arguments, **more)
+
+    def card(self, publish=True, **changes) -> int:
+        document = {
+            "circuit": CIRCUIT,
+            "title": "Hesitates",
+            "brief": "Stumbles.",
+            "source": {"kind": "trainer", "fault": "worn-idle", "severity": 1.0},
+            "attempts": 2,
+            "steps": STEPS,
+            **changes,
+        }
+        card_id = self.do(cards.create, "teacher", self.course_id, document, NOW)
+        if publish:
+            self.do(cards.publish, "teacher", card_id, NOW)
+        return card_id
+
+
+class Starting(UseCase):
+    def test_an_open_sitting_is_gone_on_with(self):
+        card_id = self.card()
+        first = self.do(sittings.start, "ann", card_id, NOW)
+        self.assertEqual(self.do(sittings.start, "ann", card_id, NOW), first)
+
+    def test_attempts_run_out(self):
+        card_id = self.card(attempts=1)
+        sitting_id = self.do(sittings.start, "ann", card_id, NOW)
+        self.do(sittings.hand_in, "ann", sitting_id, True, NOW)
+        with self.assertRaisesRegex(Conflict, "all 1 attempts are used"):
+            self.do(sittings.start, "ann", card_id, NOW)
+
+    def test_a_draft_is_nobodys_and_a_retired_card_takes_no_more(self):
+        draft = self.card(publish=False)
+        with self.assertRaises(NotFound):
+            self.do(sittings.start, "ann", draft, NOW)
+        with self.assertRaisesRegex(Conflict, "publish the card first"):
+            self.do(sittings.start, "teacher", draft, NOW)
+        card_id = self.card()
+        begun = self.do(sittings.start, "ben", card_id, NOW)
+        self.do(cards.retire, "teacher", card_id, NOW)
+        self.assertEqual(self.do(sittings.start, "ben", card_id, NOW), begun)
+        with self.assertRaisesRegex(Conflict, "retired"):
+            self.do(sittings.start, "ann", card_id, NOW)
+
+    def test_outside_the_course_there_is_no_card(self):
+        with self.assertRaises(NotFound):
+            self.do(sittings.start, "out", self.card(), NOW)
+
+    def test_an_instructors_sitting_is_a_trial_with_feedback_at_once(self):
+        sitting_id = self.do(sittings.start, "teacher", self.card(), NOW)
+        self.do(sittings.record_on_trainer, "teacher", sitting_id, SETTINGS, NOW)
+        done = self.do(sittings.hand_in, "teacher", sitting_id, True, NOW)
+        self.assertTrue(done["trial"])
+        self.assertIsNotNone(done["feedback"])
+        desk = self.do(grading.desk, "teacher", self.course_id)
+        self.assertNotIn(sitting_id, [d["id"] for d in desk])
+
+
+class Working(UseCase):
+    def setUp(self):
+        self.card_id = self.card()
+        self.sitting_id = self.do(sittings.start, "ann", self.card_id, NOW)
+
+    def save(self, step, answer, revision=None):
+        now = self.do(sittings.one, "ann", self.sitting_id)["revision"]
+        return self.do(sittings.save_answer, "ann", self.sitting_id, step, answer, revision or now, NOW)
+
+    def test_each_answer_is_kept_beside_the_others(self):
+        self.save("reading-closed_v", {"value": 0.62, "pegs": [0.5]})
+        kept = self.save("compare-closed_v", {"state": "inside"})["answers"]
+        self.assertEqual(kept["reading-closed_v"], {"value": 0.62, "pegs": [0.5]})
+        self.assertEqual(kept["compare-closed_v"], {"state": "inside"})
+
+    def test_an_older_window_is_told_and_overwrites_nothing(self):
+        old = self.do(sittings.one, "ann", self.sitting_id)["revision"]
+        self.save("reading-closed_v", {"value": 0.62})
+        with self.assertRaisesRegex(Conflict, "another window"):
+            self.save("reading-closed_v", {"value": 9.9}, old)
+        kept = self.do(sittings.one, "ann", self.sitting_id)["answers"]
+        self.assertEqual(kept["reading-closed_v"]["value"], 0.62)
+
+    def test_answers_that_fit_no_step_are_refused(self):
+        for step, answer, words in (
+            ("nope", {}, "no step"),
+            ("reading-closed_v", {"value": "much"}, "must be a number"),
+            ("compare-closed_v", {"state": "fine"}, "inside, marginal, outside"),
+            ("call", {"verdict": "broken"}, "sound, faulty, inconclusive"),
+            ("call", {"confidence": 140}, "between 0 and 100"),
+        ):
+            with self.subTest(step=step, answer=answer), self.assertRaisesRegex(BadAnswer, words):
+                self.save(step, answer)
+
+    def test_the_trainer_records_with_the_cards_fault_and_the_learners_settings(self):
+        done = self.do(sittings.record_on_trainer, "ann", self.sitting_id, SETTINGS, NOW)
+        with self.pool.transaction() as conn:
+            answer = captures.measured(conn, done["capture_id"], CIRCUIT, {})
+        self.assertIn("dropout", answer.because)
+        self.assertAlmostEqual(answer.duration_s, 32.0, places=1)
+        with self.assertRaisesRegex(BadOption, "choose one of"):
+            self.do(sittings.record_on_trainer, "ann", self.sitting_id, {**SETTINGS, "range_v": 3.0}, NOW)
+
+    def test_somebody_elses_sitting_is_not_there(self):
+        for step, arguments in (
+            (sittings.one, ()),
+            (sittings.hand_in, (True, NOW)),
+            (sittings.record_on_trainer, (SETTINGS, NOW)),
+        ):
+            with self.subTest(step=step.__name__), self.assertRaises(NotFound):
+                self.do(step, "ben", self.sitting_id, *arguments)
+
+    def test_hand_in_lists_what_is_missing_and_then_nothing_changes_any_more(self):
+        with self.assertRaisesRegex(Conflict, "there is no capture yet"):
+            self.do(sittings.hand_in, "ann", self.sitting_id, False, NOW)
+        self.do(sittings.hand_in, "ann", self.sitting_id, True, NOW)
+        with self.assertRaisesRegex(Conflict, "can no longer change"):
+            self.save("compare-closed_v", {"state": "inside"}, 1)
+
+    def test_a_card_changed_meanwhile_leaves_the_sitting_its_version(self):
+        document = self.do(cards.one, "teacher", self.card_id)["document"]
+        revision = self.do(cards.one, "teacher", self.card_id)["revision"]
+        self.do(cards.save, "teacher", self.card_id, revision, {**document, "title": "Another title"}, NOW)
+        self.do(cards.publish, "teacher", self.card_id, NOW)
+        self.assertEqual(self.do(sittings.one, "ann", self.sitting_id)["card"]["title"], "Hesitates")
+
+
+class Releasing(UseCase):
+    def handed_in(self) -> int:
+        sitting_id = self.do(sittings.start, "ann", self.card(), NOW)
+        self.do(sittings.record_on_trainer, "ann", sitting_id, SETTINGS, NOW)
+        self.do(sittings.hand_in, "ann", sitting_id, True, NOW)
+        return sitting_id
+
+    def test_nothing_of_the_key_before_everything_after(self):
+        sitting_id = self.handed_in()
+        before = self.do(sittings.one, "ann", sitting_id)
+        self.assertIsNone(before["feedback"])
+        self.assertEqual(set(before["card"]["source"]), {"kind", "vehicle"})
+        self.assertNotIn("points", before["card"])
+        self.do(grading.release, "teacher", sitting_id, NOW)
+        after = self.do(sittings.one, "ann", sitting_id)
+        self.assertEqual(after["feedback"]["measured"]["call"], "faulty")
+
+    def test_marks_are_changed_with_a_reason_until_release_and_released_once(self):
+        sitting_id = self.handed_in()
+        sheet = self.do(grading.change, "teacher", sitting_id, "call", 2.0, "Half right.", NOW)
+        row = next(r for r in sheet["grade"]["results"] if r["criterion"] == "call")
+        self.assertEqual((row["settled"], row["changed"]["reason"]), (2.0, "Half right."))
+        self.assertNotEqual(row["earned"], row["settled"])
+        with self.assertRaisesRegex(BadOption, "0 to 4"):
+            self.do(grading.change, "teacher", sitting_id, "call", 9.0, "Generous.", NOW)
+        with self.assertRaisesRegex(BadOption, "say why"):
+            self.do(grading.change, "teacher", sitting_id, "call", 1.0, " ", NOW)
+        self.do(grading.release, "teacher", sitting_id, NOW)
+        for again in (
+            lambda: self.do(grading.release, "teacher", sitting_id, NOW),
+            lambda: self.do(grading.change, "teacher", sitting_id, "call", 1.0, "Late.", NOW),
+        ):
+            with self.assertRaises(Conflict):
+                again()
+
+    def test_learners_do_not_mark(self):
+        with self.assertRaises(NotAllowed):
+            self.do(grading.release, "ann", self.handed_in(), NOW)

@@ -1,0 +1,141 @@
+"""Captures over the API: preview, import, tiles, values, the scan tool's data and instruments on this machine."""
+
+import threading
+
+import numpy as np
+
+from tests.support.client import CIRCUIT, WebTest, csv_of
+from tests.support.waves import Sweep
+from tracebench.bench.scpi import Instrument, ScopeServer
+
+RECORD = {
+    "circuit": "manifold-pressure",
+    "range_v": 5,
+    "duration_s": 19,
+    "rate_hz": 1000,
+    "ground": "sensor ground",
+    "fault": "leak",
+}
+
+
+class Uploads(WebTest):
+    def test_the_preview_says_what_was_understood(self):
+        sent = self.caller("teacher").upload(b"\xef\xbb\xbfZeit;Kanal 1\r\n(ms);(mV)\r\n" + b"0,1;512,5\r\n" * 40)
+        self.assertEqual(sent.status_code, 201, sent.data)
+        layout = sent.json["layout"]
+        self.assertEqual((layout["delimiter"], layout["decimal"], layout["data_line"]), (";", ",", 3))
+        self.assertEqual([c["is_time"] for c in layout["columns"]], [True, False])
+        self.assertEqual(sent.json["mapping"], [{"position": 2, "lane": "signal", "factor": 0.001}])
+
+    def test_what_is_not_understood_is_refused_and_not_kept(self):
+        teacher = self.caller("teacher")
+        before = len(list(self.uploads.iterdir())) if self.uploads.exists() else 0
+        for body, words in (
+            (b"", "empty"),
+            (b"\x00\x01\x02" * 500, "not text"),
+            (b"hello\nworld\n", "no rows of numbers"),
+        ):
+            answer = teacher.upload(body)
+            self.assertEqual(answer.status_code, 422)
+            self.assertIn(words, answer.json["detail"])
+        self.assertEqual(len(list(self.uploads.iterdir())) if self.uploads.exists() else 0, before)
+
+    def test_an_import_that_fails_stores_nothing_and_can_be_tried_again(self):
+        teacher = self.caller("teacher")
+        sent = teacher.upload(csv_of(Sweep(rate_hz=100))).json
+        body = {"upload_id": sent["upload_id"], "circuit": CIRCUIT, "mapping": [], "interval_s": None}
+        refused = teacher.post("/api/captures", body)
+        self.assertEqual(refused.status_code, 422)
+        self.assertIn("Signal", refused.json["detail"])
+        twice = [{"position": 2, "lane": "signal", "factor": 1}] * 2
+        self.assertEqual(teacher.post("/api/captures", {**body, "mapping": twice}).status_code, 422)
+        done = teacher.post("/api/captures", {**body, "mapping": sent["mapping"]})
+        self.assertEqual(done.status_code, 201)
+
+    def test_another_persons_upload_is_not_there(self):
+        sent = self.caller("teacher").upload(csv_of(Sweep(rate_hz=100))).json
+        body = {"upload_id": sent["upload_id"], "circuit": CIRCUIT, "mapping": sent["mapping"], "interval_s": None}
+        self.assertEqual(self.caller("stranger").post("/api/captures", body).status_code, 404)
+
+
+class Tiles(WebTest):
+    @classmethod
+    def setUpClass(cls):
+        super().setUpClass()
+        cls.sweep = Sweep(rate_hz=1000, noise_v=0.01)
+        cls.capture_id = cls.caller("teacher").import_csv(csv_of(cls.sweep))
+
+    def tile(self, level, number, lane="signal"):
+        return self.caller("teacher").get(f"/api/captures/{self.capture_id}/lanes/{lane}/tiles/{level}/{number}")
+
+    def test_samples_come_as_float32_and_may_be_kept_for_ever(self):
+        answer = self.tile(0, 1)
+        _, volts = self.sweep.samples()
+        np.testing.assert_allclose(np.frombuffer(answer.data, "<f4"), volts[2048:4096], atol=1e-4)
+        self.assertIn("immutable", answer.headers["Cache-Control"])
+        self.assertEqual(answer.headers["Content-Type"], "application/octet-stream")
+
+    def test_pairs_hold_every_extreme(self):
+        _, volts = self.sweep.samples()
+        pairs = np.frombuffer(self.tile(5, 0).data, "<f4")
+        self.assertAlmostEqual(float(pairs[1::2].max()), float(volts.max()), places=3)
+        self.assertAlmostEqual(float(pairs[0::2].min()), float(volts.min()), places=3)
+
+    def test_what_is_not_there(self):
+        self.assertEqual(self.tile(0, 999).data, b"")
+        self.assertEqual(self.tile(0, 0, "nope").status_code, 404)
+        self.assertEqual(self.tile(60, 0).status_code, 404)
+
+    def test_values_at_pegs_are_samples_and_their_level_between(self):
+        answer = self.caller("teacher").get(f"/api/captures/{self.capture_id}/values?at=0.2,0.8").json
+        _, volts = self.sweep.samples()
+        lane = answer["lanes"][0]
+        np.testing.assert_allclose(lane["at"], [volts[200], volts[800]], atol=1e-4)
+        self.assertAlmostEqual(lane["level"], float(np.median(volts[200:801])), places=3)
+        for text in ("soon", "nan", "1,inf", ""):
+            bad = self.caller("teacher").get(f"/api/captures/{self.capture_id}/values?at={text}")
+            self.assertEqual(bad.status_code, 422, text)
+
+
+class Trainer(WebTest):
+    def test_any_circuit_is_recorded_with_its_scan_data(self):
+        made = self.caller("teacher").post("/api/captures/trainer", RECORD)
+        self.assertEqual(made.status_code, 201, made.data)
+        self.assertEqual([x["lane"] for x in made.json["lanes"]], ["signal", "throttle", "oxygen"])
+        speed = next(s for s in made.json["scan"] if s["name"] == "engine speed")
+        self.assertEqual(speed["unit"], "rpm")
+        self.assertTrue(all(value % 0.25 == 0 for _, value in speed["points"]))
+
+    def test_refusals_say_what_there_is(self):
+        for change, words in (
+            ({"fault": "gremlins"}, "leak"),
+            ({"circuit": "flux"}, "manifold-pressure"),
+            ({"manoeuvre": "wheelie"}, "snap"),
+            ({"range_v": 7}, "choose one of"),
+        ):
+            answer = self.caller("teacher").post("/api/captures/trainer", {**RECORD, **change})
+            self.assertIn(answer.status_code, (404, 422))
+            self.assertIn(words, answer.json["detail"])
+
+
+class Instruments(WebTest):
+    def setUp(self):
+        self.server = ScopeServer(0, Instrument())
+        threading.Thread(target=self.server.serve_forever, daemon=True).start()
+        self.addCleanup(self.server.server_close)
+        self.addCleanup(self.server.shutdown)
+        self.server.instrument.answer("TRA:CIRC supply-ground;ACQ:RATE 1000")
+
+    def take(self, **changes):
+        body = {"circuit": "supply-ground", "host": "127.0.0.1", "port": self.server.port, **changes}
+        return self.caller("teacher").post("/api/captures/instrument", body)
+
+    def test_a_scope_on_a_loopback_port_gives_a_capture(self):
+        taken = self.take()
+        self.assertEqual(taken.status_code, 201, taken.data)
+        self.assertEqual({x["lane"] for x in taken.json["lanes"]}, {"supply", "reference", "ground", "battery"})
+
+    def test_other_machines_and_silent_ports_are_refused(self):
+        self.assertIn("on this machine", self.take(host="192.0.2.7").json["detail"])
+        self.assertIn("no instrument answers", self.take(port=1).json["detail"])
+        self.assertIn("no lane of", self.take(circuit="charging").json["detail"])
