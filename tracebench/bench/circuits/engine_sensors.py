@@ -215,7 +215,7 @@ def _air_pulses(order: Order) -> dict[str, Volts]:
     result, instants = drive(order)
     s, fault = order.severity, order.fault
     air = lagged(_measured_air(result), 0.012)
-    scale = 1 - (0.75 + 0.2 * s) * (1 - np.exp(-air / 12)) if fault == "contaminated" else 1.0
+    scale = 1 - (0.80 + 0.08 * s) * (1 - np.exp(-air / 12)) if fault == "contaminated" else 1.0
     hertz = order.number("hz_at_rest", 1800.0) + order.number("hz_per_gs", 90.0) * air * scale
     cycles = at(result, np.cumsum(hertz) * STEP_S, instants)
     phase = cycles % 1.0

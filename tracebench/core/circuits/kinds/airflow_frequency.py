@@ -34,6 +34,9 @@ GAP = 1.6
 LEAST_GROWTH = 1.5
 """Peak over idle frequency of a sound sensor in a snap or at load (common practice, no published source)."""
 
+LEAST_JUMP = 0.15
+"""A jump over this part of the idle frequency that does not rest is a snap, so that a weak answer to one is seen."""
+
 EDGE_OF_JITTER = 1 / (0.6745 * np.sqrt(6.0))
 """Sigma of one edge from the median of |second differences| of edges: their variance is six times an edge's."""
 
@@ -121,7 +124,8 @@ def _frequency(work: Work, edges: Edges, periods: Samples, usual: Samples) -> No
     trend = np.interp(at, times, 1 / (usual * interval))
     grid = Grid(trend, step_s, work.capture.start_s)
     middle = float(np.median(trend))
-    steps = Steps(0.05 * middle, 0.0, 2.2 * float(np.percentile(trend, 10)), 0.35 * float(np.percentile(trend, 10)))
+    low = float(np.percentile(trend, 10))
+    steps = Steps(0.05 * middle, 0.0, 2.2 * low, LEAST_JUMP * low)
     found, _ = find_states(grid, steps)
     work.settle_phases(found)
     _read_trend(work, edges, periods, usual, interval)

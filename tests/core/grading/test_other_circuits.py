@@ -1,0 +1,105 @@
+"""Grading of other circuits: the same criteria, from the circuits' own tables."""
+
+import unittest
+
+from tests.support.variations import Variation
+from tracebench.bench.circuits import SOURCES
+from tracebench.bench.scope import ScopeSettings
+from tracebench.bench.trainer import record
+from tracebench.core.circuits import CIRCUITS, finding_spec, measure
+from tracebench.core.grading import grade
+from tracebench.core.grading.result import Attempt
+from tracebench.core.jobcard import card_options, checked_card
+
+FAULTS = {
+    "pedal-position": "reference-lost",
+    "manifold-pressure": "leak",
+    "airflow-voltage": "contaminated",
+    "oxygen-switching": "lazy",
+    "oxygen-wideband": "slow-fuel",
+    "rail-pressure": "hunting",
+    "crank-position": "damaged-tooth",
+    "temperature": "open",
+    "supply-ground": "high-ground",
+    "charging": "regulator",
+}
+
+
+def card_of(code: str) -> dict:
+    kind = CIRCUITS[code]
+    steps = [{"kind": "cautions"}, {"kind": "capture"}]
+    steps += [{"kind": "reading", "reading": r} for r in kind.asked]
+    return checked_card(
+        {"circuit": code, "title": "A card", "source": {"kind": "upload"}, "steps": [*steps, {"kind": "call"}]}
+    )
+
+
+def attempt_of(code: str, fault: str, **call) -> Attempt:
+    """Somebody who reads everything as it is, and calls it as it is unless told otherwise."""
+    source, kind, card = SOURCES[code], CIRCUITS[code], card_of(code)
+    capture = record(code, ScopeSettings(source.range_v, source.manoeuvres[0].duration_s, source.rate_hz), 3, fault)
+    measured = measure(capture, code, options=card_options(card))
+    answers = {"cautions": {"read": [c.key for c in kind.cautions]}, "capture": {}}
+    for reading_id in kind.asked:
+        reading = measured.reading(reading_id)
+        answers[f"reading-{reading_id}"] = {"absent": True} if reading is None else {"value": reading.value}
+    found = next((f for f in measured.findings if f.kind == "fault"), None)
+    spec = finding_spec(kind, found.code) if found else None
+    right = {
+        "verdict": measured.call,
+        "cause": spec.cause if spec else "none",
+        "evidence": [[found.from_s, found.from_s + 0.01]] if found else [[1.0, 2.0]],
+        "next_test": spec.next_tests[0] if spec else "none",
+        "confidence": 100,
+    }
+    answers["call"] = {**right, **call}
+    return Attempt(kind, card, answers, measured)
+
+
+class FullMarks(unittest.TestCase):
+    def test_right_answers_earn_every_point_on_a_faulty_part(self):
+        for code, fault in FAULTS.items():
+            with self.subTest(circuit=code):
+                result = grade(attempt_of(code, fault))
+                lost = [(r["title"], r["reason"]) for r in result["results"] if r["score"] < 1]
+                self.assertEqual(lost, [])
+
+    def test_condemning_a_sound_part_costs_the_call_and_says_why(self):
+        for code in FAULTS:
+            with self.subTest(circuit=code):
+                result = grade(attempt_of(code, "none", verdict="faulty", cause="connection", confidence=100))
+                rows = {r["criterion"]: r for r in result["results"]}
+                self.assertEqual(rows["call"]["score"], 0.0)
+                self.assertIn("It says sound", rows["call"]["reason"])
+                self.assertEqual(rows["confidence"]["score"], 0.0)
+
+    def test_a_cause_that_the_findings_do_not_support_earns_nothing(self):
+        rows = grade(attempt_of("pedal-position", "reference-lost", cause="pedal"))["results"]
+        cause = next(r for r in rows if r["criterion"] == "cause")
+        self.assertEqual(cause["score"], 0.0)
+        self.assertIn("Supply or reference", cause["reason"])
+
+
+class Slips(unittest.TestCase):
+    def test_factors_and_other_readings_are_named_in_any_circuit(self):
+        attempt = attempt_of("manifold-pressure", "none")
+        idle = attempt.measured.reading("idle_v").value
+        for value, slip in ((1000 * idle, "factor_1000"), (10 * idle, "factor_10"), (-idle, "factor_-1")):
+            answers = {**attempt.answers, "reading-idle_v": {"value": value}}
+            rows = grade(Attempt(attempt.circuit, attempt.card, answers, attempt.measured))["results"]
+            row = next(r for r in rows if r["criterion"] == "reading:idle_v")
+            self.assertEqual(row["slip"], slip)
+        peak = attempt.measured.reading("snap_peak_v").value
+        answers = {**attempt.answers, "reading-idle_v": {"value": peak}}
+        rows = grade(Attempt(attempt.circuit, attempt.card, answers, attempt.measured))["results"]
+        self.assertEqual(next(r for r in rows if r["criterion"] == "reading:idle_v")["slip"], "wrong_phase")
+
+
+class Same(unittest.TestCase):
+    def test_the_same_attempt_always_gets_the_same_marks(self):
+        one, two = (grade(attempt_of("rail-pressure", "hunting")) for _ in range(2))
+        self.assertEqual(one, two)
+
+    def test_the_same_recording_always_gets_the_same_answer(self):
+        one, two = (Variation("airflow-voltage", 4).answer().as_json() for _ in range(2))
+        self.assertEqual(one, two)

@@ -1,0 +1,147 @@
+"""What an instructor and an administrator do besides: editing a reference, marking by key, accounts and courses."""
+
+import re
+
+from tests.support.browser import ScreenTest, expect
+from tests.support.waves import Sweep
+
+
+class Editing(ScreenTest):
+    def setUp(self):
+        super().setUp()
+        self.reference = self.published_reference(Sweep(rate_hz=500))
+        self.teacher = self.person().sign_in("teacher")
+        self.teacher.open(f"/shelf/{self.reference['id']}")
+        expect(self.teacher.strip).to_be_visible()
+        self.page = self.teacher.page
+
+    def test_a_limit_that_outranks_common_practice_changes_the_call(self):
+        expect(self.page.get_by_text("Nothing is outside its limit.")).to_be_visible()
+        self.teacher.choose("Reading", "Open level V")
+        self.teacher.fill("Least", "4,6")
+        self.teacher.press("Set limit")
+        expect(self.page.get_by_text("Because of: open level low.")).to_be_visible()
+        # The published version is untouched; the change is a draft of the next one.
+        expect(self.page.get_by_role("button", name="Publish version 2")).to_be_visible()
+        self.teacher.press("Take the limit on Open level away")
+        expect(self.page.get_by_text("Because of: open level low.")).to_be_hidden()
+
+    def test_a_phase_set_from_the_pegs_replaces_the_one_found(self):
+        self.teacher.show(0.0, 1.0)
+        self.teacher.peg(1, 0.2)
+        self.teacher.peg(2, 0.6)
+        self.teacher.press("Set from pegs")
+        expect(self.page.get_by_role("button", name="Take the phase closed away")).to_be_visible()
+        summary = self.page.locator("p.hidden-text").first
+        expect(summary).to_contain_text("closed")
+
+    def test_provenance_is_kept_and_stands_in_the_head(self):
+        self.teacher.fill("Conditions", "hot, after a long drive")
+        self.teacher.press("Keep")
+        expect(self.page.get_by_text("hot, after a long drive").first).to_be_visible()
+        self.page.reload()
+        expect(self.page.get_by_label("Conditions")).to_have_value("hot, after a long drive")
+
+    def test_a_tag_is_a_link_both_ways(self):
+        self.teacher.peg(1, 0.5)
+        self.page.get_by_role("textbox", name="New tag").fill("Look here")
+        self.teacher.press("Add tag")
+        in_list = self.page.get_by_role("button", name=re.compile(r"s Look here$"))
+        in_list.click()
+        expect(self.page.get_by_role("group", name="Trace").get_by_role("button", name="Look here")).to_have_attribute(
+            "aria-pressed", "true"
+        )
+        self.teacher.press("Clear")  # the peg stands on its tag
+        self.teacher.strip.get_by_role("button", name="Look here").click()
+        expect(in_list).to_have_attribute("aria-pressed", "false")
+
+    def test_lanes_move_and_resize_by_keyboard(self):
+        self.assertEqual(self.page.get_by_role("separator").count(), 0)  # one lane only
+        self.teacher.open("/shelf/new")
+        self.teacher.press("Record two sweeps")
+        expect(self.teacher.strip).to_be_visible()
+        names = self.page.locator("[role=group] strong")
+        expect(names.first).to_have_text("Signal")
+        self.teacher.press("Move Reference up")
+        expect(names.first).to_have_text("Reference")
+        divider = self.page.get_by_role("separator", name="Height of Reference")
+        before = divider.bounding_box()["y"]
+        divider.focus()
+        for _ in range(4):
+            self.page.keyboard.press("ArrowDown")
+        self.assertGreater(divider.bounding_box()["y"], before + 8)
+
+    def test_the_dark_theme_is_kept_over_a_reload(self):
+        self.teacher.press("Dark")
+        dark = self.page.evaluate("getComputedStyle(document.body).backgroundColor")
+        self.page.reload()
+        expect(self.page.get_by_role("button", name="Light")).to_be_visible()
+        self.assertEqual(self.page.evaluate("getComputedStyle(document.body).backgroundColor"), dark)
+
+
+class Marking(ScreenTest):
+    def test_by_key_from_one_sitting_to_the_next(self):
+        version = self.published_reference()["version_id"]
+        card_id = self.published_card(version_id=version, attempts=9)
+        first = self.handed_in("ann", card_id, Sweep(rate_hz=200))
+        second = self.handed_in("ben", card_id, Sweep(rate_hz=200, closed_v=0.9))
+        teacher = self.person().sign_in("teacher")
+        teacher.open("/marking")
+        teacher.press("Settle the first")
+        expect(teacher.strip).to_be_visible()
+        shown = int(teacher.page.url.rsplit("/", 1)[1])
+        title = teacher.page.get_by_role("heading", level=1).inner_text()
+        teacher.page.keyboard.press("n")
+        expect(teacher.page).not_to_have_url(re.compile(f"/marking/{shown}$"))
+        expect(teacher.page.get_by_role("heading", level=1)).not_to_have_text(title)
+        teacher.page.keyboard.press("r")
+        expect(teacher.page).to_have_url(re.compile(f"/marking/{shown}$"))
+        state = {s: self.caller("teacher").get(f"/api/marking/{s}").json["state"] for s in (first, second)}
+        self.assertEqual(sorted(state.values()), ["handed_in", "released"])
+        self.assertEqual(state[shown], "handed_in")
+
+    def test_typing_a_reason_is_not_a_key(self):
+        version = self.published_reference()["version_id"]
+        sitting_id = self.handed_in("ann", self.published_card(version_id=version), Sweep(rate_hz=200))
+        teacher = self.person().sign_in("teacher")
+        teacher.open(f"/marking/{sitting_id}")
+        teacher.page.get_by_role("button", name=re.compile("^Confidence")).click()
+        teacher.page.get_by_label("Reason, for the learner").type("never rash")
+        self.assertEqual(self.caller("teacher").get(f"/api/marking/{sitting_id}").json["state"], "handed_in")
+        expect(teacher.page).to_have_url(re.compile(f"/marking/{sitting_id}$"))
+
+    def test_an_empty_desk_says_what_goes_there(self):
+        stranger = self.person().sign_in("stranger")
+        stranger.open("/marking")
+        expect(stranger.page.get_by_role("button", name="Settle the first")).to_have_count(0)
+        expect(stranger.page.get_by_text("sitting", exact=False).first).to_be_visible()
+
+
+class Office(ScreenTest):
+    def test_an_account_is_made_put_into_a_course_and_closed(self):
+        admin = self.person().sign_in("admin")
+        admin.open("/people")
+        admin.fill("Name", "Mira Dell")
+        admin.fill("Sign-in name", "mira")
+        admin.fill("First password", "a first password")
+        admin.press("Add")
+        expect(admin.page.get_by_role("row", name=re.compile("Mira Dell"))).to_be_visible()
+        admin.choose("Bring into One", "Mira Dell")
+        expect(admin.page.get_by_role("button", name="Take Mira Dell out of the course")).to_be_visible()
+        learner = self.person(1024, 768).sign_in("mira", "a first password")
+        expect(learner.page.get_by_text("Today, Mira Dell")).to_be_visible()
+        admin.page.get_by_role("row", name=re.compile("Mira Dell")).get_by_role("button", name="Close").click()
+        expect(admin.page.get_by_role("row", name=re.compile("Mira Dell")).get_by_role("button")).not_to_have_text(
+            "Close"
+        )
+        learner.page.reload()
+        expect(learner.page.get_by_label("Sign-in name")).to_be_visible()
+
+    def test_a_wrong_password_is_said_and_nothing_typed_is_lost(self):
+        nobody = self.person()
+        nobody.open("/")
+        nobody.fill("Sign-in name", "teacher")
+        nobody.fill("Password", "not this one")
+        nobody.press("Sign in")
+        expect(nobody.page.get_by_text("do not fit", exact=False).or_(nobody.page.get_by_role("alert"))).to_be_visible()
+        expect(nobody.page.get_by_label("Sign-in name")).to_have_value("teacher")
