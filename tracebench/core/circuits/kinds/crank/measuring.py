@@ -12,6 +12,7 @@ from tracebench.core.circuits.kinds.crank.wheel import (
     Wheel,
     amplitudes,
     digital,
+    own_share,
     polarity,
     read_wheel,
     teeth_at,
@@ -95,9 +96,10 @@ def _oriented(work: Work, samples: Samples, hall: bool) -> Wheel:
     if rising.teeth == 0:
         return falling
     # Wired right, falling crossings stand in the middle of the teeth and the gap is a whole number of them.
+    # The other sense cuts each gap in two wherever noise crosses in it, and leaves few whole ones to vote.
     right = polarity(samples, falling, interval)
-    reversed_ = polarity(-samples, rising, interval)
-    if right >= 0 or reversed_ <= 0:
+    cut_up = own_share(falling) < 0.5 and own_share(rising) > 0.9
+    if (right >= 0 and not cut_up) or polarity(-samples, rising, interval) <= 0:
         return falling
     text = "the gap comes after a positive half-wave: leads reversed; read inverted"
     work.setup(
@@ -292,14 +294,13 @@ def _runout(work: Work, places: np.ndarray, medians: np.ndarray, usual: float) -
 def _lost(work: Work, wheel: Wheel, damaged: set[int]) -> None:
     """Gaps that are not the wheel's own and not a damaged tooth's."""
     own = set(wheel.gaps.tolist())
-    lost = [
-        int(k)
+    lost = {
+        int(k): round(float(wheel.ratio[k])) - 1 - (wheel.gap if int(k) in own else 0)
         for k in np.flatnonzero(wheel.ratio > 1.5)
-        if int(k) not in own and not any(abs(int(wheel.place[k]) - d) <= 2 for d in damaged)
-    ]
-    for k in lost[:20]:
+        if not any(abs(int(wheel.place[k]) - d) <= 2 for d in damaged)
+    }
+    for k, count in [(k, count) for k, count in lost.items() if count > 0][:20]:
         span = work.span(round(wheel.at[k]), round(wheel.at[k + 1]))
-        count = round(float(wheel.ratio[k])) - 1
         text = f"{count} {'tooth' if count == 1 else 'teeth'} lost once, not at one place in the turn"
         work.fault("dropout", text, span, "signal", float(count), "")
 

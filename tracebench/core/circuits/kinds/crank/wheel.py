@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import itertools
 from dataclasses import dataclass
 
 import numpy as np
@@ -69,7 +68,10 @@ def teeth_at(samples: Samples, interval_s: float, rising: bool) -> NDArray[np.fl
 
 
 def read_wheel(at: NDArray[np.float64]) -> Wheel:
-    """Gaps and places of teeth. The widest kind of gap that keeps coming back marks the turn."""
+    """Gaps and places of teeth. The widest kind of gap that keeps coming back marks the turn.
+
+    A place counts the teeth that should have passed since the gap, so that one lost tooth moves no other's place.
+    """
     periods = np.diff(at)
     usual = running_median(periods, 7)
     # Beside a gap the running median may be the gap itself only when teeth are few: take the neighbours' smaller.
@@ -78,21 +80,51 @@ def read_wheel(at: NDArray[np.float64]) -> Wheel:
     place = np.full(at.size, -1, dtype=np.int64)
     if wide.size < 2:
         return Wheel(at, ratio, usual, place, 0, 0, wide)
-    widths = np.round(ratio[wide]).astype(int)
-    main = _main_gap(wide, widths)
-    turns = np.diff(main)
-    teeth_seen = int(np.median(turns)) if turns.size else 0
-    gap = int(np.median(np.round(ratio[main]))) - 1
-    for k, g in enumerate(main):
-        stop = main[k + 1] + 1 if k + 1 < main.size else at.size
-        place[g + 1 : stop] = np.arange(stop - g - 1)
-    # Teeth that one turn lost are not taken off the wheel: the fullest usual turn counts.
-    teeth = int(np.percentile(turns, 75)) + gap if turns.size else teeth_seen
-    lost_each = _lost_each_turn(wide, widths, main)
-    if turns.size:
-        # Teeth before the first gap have their places too, counted back from it.
-        place[: main[0] + 1] = int(np.percentile(turns, 75)) - 1 - np.arange(main[0], -1, -1)
-    return Wheel(at, ratio, usual, place, teeth + lost_each if turns.size else 0, gap, main)
+    widths = np.round(ratio).astype(np.int64)
+    main = _main_gap(wide, widths[wide])
+    width = int(np.median(widths[main]))
+    passed = np.concatenate([[0], np.cumsum(widths)])
+    wider = wide[(widths[wide] > width) & ~np.isin(wide, main)]
+    turn, first = _turn(passed, main, wider, widths[wider] - width)
+    if turn == 0:
+        return Wheel(at, ratio, usual, place, 0, width - 1, main)
+    # A gap that a lost tooth beside it made wider is the wheel's own too.
+    widened = wider[_off(passed[wider + 1], first, turn) <= widths[wider] - width]
+    gaps = np.sort(np.concatenate([main, widened]))
+    place = passed - passed[gaps[0] + 1]
+    for g in gaps[1:]:
+        place[g + 1 :] = passed[g + 1 :] - passed[g + 1]
+    return Wheel(at, ratio, usual, place % turn, turn, width - 1, gaps)
+
+
+def _off(ends: NDArray[np.int64], first: int, turn: int) -> NDArray[np.int64]:
+    """Teeth by which ends of gaps miss a whole number of turns from the first."""
+    return np.asarray(np.abs((ends - first + turn // 2) % turn - turn // 2))
+
+
+def _turn(
+    passed: NDArray[np.int64], main: NDArray[np.int64], wider: NDArray[np.int64], extra: NDArray[np.int64]
+) -> tuple[int, int]:
+    """Teeth of a turn, missing ones counted, and the tooth where one begins; 0 when no whole turn was seen.
+
+    The turn that explains most gaps and expects fewest that are not there. A wider gap may be the wheel's own with a
+    lost tooth beside it, or teeth lost elsewhere, so that it counts half.
+    """
+    ends = np.concatenate([passed[main + 1], passed[wider + 1]])
+    weight = np.concatenate([np.ones(main.size), np.full(wider.size, 0.5)])
+    slack = np.concatenate([np.ones(main.size), extra])
+    own = passed[main + 1]
+    best, turn, start = 0.0, 0, 0
+    steps, counts = np.unique(np.diff(np.sort(ends)), return_counts=True)
+    common = steps[np.argsort(-counts, kind="stable")][:8]
+    for step in np.sort(common[common > 1]):
+        for first in own[:3]:
+            hits = float(weight[_off(ends, int(first), int(step)) <= slack].sum())
+            expected = (int(ends.max()) - int(ends.min())) // int(step) + 1
+            score = hits**2 / (expected * float(weight.sum()))
+            if score > best:
+                best, turn, start = score, int(step), int(first)
+    return turn, start
 
 
 def _main_gap(wide: NDArray[np.int64], widths: NDArray[np.int64]) -> NDArray[np.int64]:
@@ -105,10 +137,9 @@ def _main_gap(wide: NDArray[np.int64], widths: NDArray[np.int64]) -> NDArray[np.
     return wide
 
 
-def _lost_each_turn(wide: NDArray[np.int64], widths: NDArray[np.int64], main: NDArray[np.int64]) -> int:
-    """Teeth missing beside the main gap in most turns (a broken tooth)."""
-    per_turn = [int(np.sum(widths[(wide > a) & (wide < b)] - 1)) for a, b in itertools.pairwise(main)]
-    return int(np.median(per_turn)) if per_turn else 0
+def own_share(wheel: Wheel) -> float:
+    """Part of all wide periods that are the wheel's own gap."""
+    return wheel.gaps.size / max(1, int(np.sum(wheel.ratio > GAP_FROM)))
 
 
 def amplitudes(samples: Samples, at: NDArray[np.float64]) -> NDArray[np.float64]:

@@ -1,0 +1,105 @@
+"""Steps that circuits share: levels of two states, tops of transitions, extremes, slips and rates."""
+
+import unittest
+
+import numpy as np
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.support.courses import captured, course
+from tracebench.core.circuits import running
+from tracebench.core.circuits.circuit import Told
+from tracebench.core.circuits.work import Work, inner
+
+
+def work_of(rate_hz=1000.0, code="rail-pressure", **lanes):
+    return Work(captured(code, rate_hz, **lanes), Told((), {}))
+
+
+class Levels(unittest.TestCase):
+    @given(st.floats(0.0, 1.0), st.floats(3.0, 5.0), st.integers(20, 400))
+    def test_states_of_a_square_wave_without_its_edges(self, low, high, period):
+        wave = np.where(np.arange(4000) % period < period // 2, high, low)
+        edge = np.convolve(wave, np.ones(3) / 3, mode="same")  # edges of three samples
+        middle = 0.5 * (low + high)
+        self.assertAlmostEqual(running.state_level(edge, below=middle).value, low, places=9)
+        self.assertAlmostEqual(running.state_level(edge, above=middle).value, high, places=9)
+
+    def test_few_samples_of_a_state_are_still_read(self):
+        wave = np.where(np.arange(100) % 20 == 0, 5.0, 0.0)
+        self.assertAlmostEqual(running.state_level(wave, above=2.5).value, 5.0)
+
+    def test_a_flat_top_is_not_pushed_up_by_its_noise(self):
+        part = np.concatenate([np.linspace(1, 4, 50), np.full(200, 4.0)])
+        noisy = part + np.random.default_rng(2).normal(0, 0.02, part.size)
+        peak = float(noisy.max())
+        self.assertGreater(peak, 4.03)
+        self.assertAlmostEqual(running.top_of(noisy, 1.0, peak), 4.0, delta=0.01)
+
+    def test_extreme_is_a_median_over_its_width(self):
+        values = course([(0, 1.0), (1, 1.0)], 1000)
+        values[300:340] = 3.0
+        values[700] = 9.0  # one sample is no extreme
+        value, at = running.extreme_of(values, 0.001, 0.020, largest=True)
+        self.assertEqual(value, 3.0)
+        self.assertTrue(300 <= at < 340)
+        values[500:540] = -2.0
+        self.assertEqual(running.extreme_of(values, 0.001, 0.020, largest=False)[0], -2.0)
+
+
+class Grids(unittest.TestCase):
+    def test_times_of_a_grid_and_back(self):
+        work = work_of(signal=course([(0, 0.0), (10, 10.0)], 1000))
+        grid = running.on_grid(work, work.capture.lanes["signal"].samples, 0.02)
+        self.assertAlmostEqual(grid.interval_s, 0.02)
+        self.assertEqual(grid.index(grid.time_s(123)), 123)
+        self.assertEqual((grid.index(-5.0), grid.index(99.0)), (0, grid.values.size - 1))
+        phase = grid.phase("idle", 50, 100)
+        self.assertEqual((phase.from_s, phase.to_s), (1.0, 2.0))
+        trimmed = inner(phase)
+        self.assertTrue(1.0 < trimmed[0] < trimmed[1] < 2.0)
+
+    def test_a_slower_record_stays_as_it_is(self):
+        work = work_of(rate_hz=20.0, signal=np.arange(100.0))
+        grid = running.on_grid(work, work.capture.lanes["signal"].samples, 0.02)
+        self.assertEqual(grid.values.size, 100)
+
+
+class Connection(unittest.TestCase):
+    def slips(self, seconds, into=2.0):
+        values = np.full(10_000, into)
+        values[4000 : 4000 + round(1000 * seconds)] = 0.0
+        work = work_of(signal=values)
+        return running.take_slips(work, "signal"), work
+
+    def test_a_long_fall_to_zero_is_the_probes(self):
+        found, work = self.slips(0.4)
+        self.assertEqual(len(found), 1)
+        slip = next(f for f in work.findings if f.code == "probe_slip")
+        self.assertTrue(slip.hides)
+        self.assertAlmostEqual(slip.from_s, 4.0, delta=0.01)
+        self.assertAlmostEqual(slip.to_s, 4.4, delta=0.01)
+
+    def test_a_short_one_and_one_to_the_end_are_not(self):
+        self.assertEqual(self.slips(0.1)[0], [])
+        self.assertEqual(self.slips(6.0)[0], [])
+
+    def test_nor_is_a_level_near_zero(self):
+        self.assertEqual(self.slips(0.4, into=0.15)[0], [])
+
+    def test_rate_is_named_with_what_it_should_have_shown(self):
+        work = work_of(rate_hz=100.0, signal=np.ones(500))
+        running.check_rate(work, "a 50 ms rise", 0.050)
+        self.assertEqual([f.code for f in work.findings], ["undersampled"])
+        self.assertIn("100 samples a second put 5 across a 50 ms rise; 10 are needed", work.findings[0].text)
+        work = work_of(rate_hz=1000.0, signal=np.ones(500))
+        running.check_rate(work, "a 50 ms rise", 0.050)
+        self.assertEqual(work.findings, [])
+
+    def test_missing_readings_say_why(self):
+        work = work_of(signal=np.ones(500))
+        running.note_missing(work, ("idle_v", "peak_v"), {"idle_v": "idle_after"})
+        self.assertEqual(
+            [(m.reading, m.why) for m in work.missing],
+            [("idle_v", "no idle after phase in this capture"), ("peak_v", "this capture does not show it")],
+        )
