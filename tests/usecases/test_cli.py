@@ -1,12 +1,18 @@
 """The command line as the readings contract has it: JSON on standard output, exit 0; one line and exit 2 otherwise."""
 
 import json
+import re
+import signal
+import socket
 import subprocess
 import sys
 import tempfile
 import unittest
 from pathlib import Path
 
+import numpy as np
+
+from tests.support.courses import course
 from tests.support.waves import Sweep, steady
 
 ROOT = Path(__file__).resolve().parents[2]
@@ -148,3 +154,101 @@ class Grade(CaptureFile):
         done = subprocess.run(command, capture_output=True, text=True, cwd=ROOT, check=False)
         self.assertEqual((done.returncode, len(done.stderr.strip().splitlines())), (2, 1))
         self.assertIn("--exercise", done.stderr)
+
+
+class OtherCircuits(unittest.TestCase):
+    """The same command for circuits with several lanes and options of their own."""
+
+    def setUp(self):
+        self.folder = tempfile.TemporaryDirectory()
+        self.addCleanup(self.folder.cleanup)
+
+    def run_it(self, columns, rate_hz, circuit, *arguments):
+        path = Path(self.folder.name) / "capture.csv"
+        size = len(next(iter(columns.values())))
+        rows = [["time", *columns]]
+        rows += [[f"{k / rate_hz:.6f}"] + [f"{column[k]:.5f}" for column in columns.values()] for k in range(size)]
+        path.write_text("\n".join(",".join(row) for row in rows) + "\n")
+        command = [sys.executable, "-m", "tracebench.cli", "measure", str(path), "--circuit", circuit, *arguments]
+        return subprocess.run(command, capture_output=True, text=True, cwd=ROOT, check=False)
+
+    def value(self, answer, reading):
+        return next(r["value"] for r in answer["readings"] if r["id"] == reading and r["cycle"] is None)
+
+    def test_pedal_maps_its_five_lanes_by_name(self):
+        travel = course([(0, 0), (2, 0), (3, 1), (5, 1), (6, 0), (8, 0)], 500)
+        columns = {
+            "Track 1": 0.8 + 3.2 * travel,
+            "Track 2": 0.4 + 1.6 * travel,
+            "Reference 1": np.full(travel.size, 5.0),
+            "Reference 2": np.full(travel.size, 4.99),
+            "Ground": np.full(travel.size, 0.02),
+        }
+        done = self.run_it(columns, 500, "pedal-position", "--json")
+        self.assertEqual(done.returncode, 0, done.stderr)
+        answer = json.loads(done.stdout)
+        lanes = [lane["lane"] for lane in answer["capture"]["lanes"]]
+        self.assertEqual(lanes, ["track1", "track2", "reference1", "reference2", "ground"])
+        self.assertEqual(answer["call"], "sound")
+        self.assertAlmostEqual(self.value(answer, "ratio"), 2.0, delta=0.001)
+        self.assertAlmostEqual(self.value(answer, "track1_full_v"), 4.0, delta=0.001)
+
+    def test_temperature_takes_the_sensors_own_figures(self):
+        # 2.5 V halves the divider: R = 2,200 ohm, which this sensor has at 25 C by its own figures.
+        own = ["--option", "pull_up_ohm=2200", "--option", "ohm_25=2200", "--option", "beta=3900"]
+        done = self.run_it({"signal": np.full(600, 2.5)}, 20, "temperature", *own)
+        self.assertEqual(done.returncode, 0, done.stderr)
+        self.assertAlmostEqual(self.value(json.loads(done.stdout), "celsius"), 25.0, delta=0.01)
+
+    def test_supply_and_ground_may_come_alone(self):
+        done = self.run_it({"ground": np.full(2000, 0.31)}, 1000, "supply-ground")
+        answer = json.loads(done.stdout)
+        self.assertEqual((answer["call"], answer["because"]), ("faulty", ["ground_high"]))
+        self.assertEqual(
+            {m["reading"] for m in answer["missing"]} & {"supply_v", "reference_v"}, {"supply_v", "reference_v"}
+        )
+
+    def test_refusals_are_one_line(self):
+        for columns, circuit, arguments, words in (
+            ({"track1": np.ones(500)}, "pedal-position", [], "track2"),
+            ({"signal": np.ones(500)}, "temperature", ["--option", "beta=soon"], "beta"),
+            ({"signal": np.ones(500)}, "temperature", ["--option", "gamma=1"], "gamma"),
+            ({"signal": np.ones(500)}, "rail-pressure", ["--phase", "lunch=0:1"], "lunch"),
+        ):
+            with self.subTest(words):
+                done = self.run_it(columns, 100, circuit, *arguments)
+                self.assertEqual((done.returncode, done.stdout), (2, ""))
+                self.assertEqual(len(done.stderr.strip().splitlines()), 1, done.stderr)
+                self.assertIn(words, done.stderr)
+
+
+class TrainerScope(unittest.TestCase):
+    """The trainer's scope as a process of its own, spoken to over a socket as any script would."""
+
+    def test_identity_lanes_and_a_clean_stop(self):
+        command = [sys.executable, "-m", "tracebench.cli", "trainer", "scope", "--port", "0"]
+        command += ["--circuit", "charging", "--fault", "none", "--seed", "4"]
+        with subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True, cwd=ROOT) as scope:
+            try:
+                port = int(re.search(r"port (\d+)", scope.stdout.readline()).group(1))
+                with socket.create_connection(("127.0.0.1", port), timeout=20) as line:
+                    stream = line.makefile("rw", newline="\n")
+                    stream.write("*IDN?\nRUN\n*OPC?\nCHAN:LIST?\nNONSENSE\nSYST:ERR?\n")
+                    stream.flush()
+                    identity, _, lanes, problem = (stream.readline().strip() for _ in range(4))
+            finally:
+                scope.send_signal(signal.SIGINT)
+                rest = scope.communicate(timeout=20)
+        self.assertEqual(len(identity.split(",")), 4)  # IEEE 488.2: maker, model, serial number, version
+        self.assertEqual(lanes.split(","), ["sense", "case_ground", "command"])
+        self.assertTrue(problem.startswith("-113,"), problem)  # SCPI-99: undefined header
+        self.assertEqual(scope.returncode, 0, rest)
+        self.assertNotIn("Traceback", rest[1])
+
+    def test_refusals(self):
+        for arguments, words in ((["--circuit", "flux"], "flux"), (["--fault", "gremlins"], "gremlins")):
+            command = [sys.executable, "-m", "tracebench.cli", "trainer", "scope", "--port", "0", *arguments]
+            done = subprocess.run(command, capture_output=True, text=True, cwd=ROOT, check=False, timeout=30)
+            self.assertEqual(done.returncode, 2)
+            self.assertIn(words, done.stderr)
+            self.assertEqual(len(done.stderr.strip().splitlines()), 1, done.stderr)
