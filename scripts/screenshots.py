@@ -28,6 +28,12 @@ def _worn_sheet(p: Person) -> None:
     p.page.get_by_role("button", name="Dropout", exact=False).first.click()
 
 
+def _several_lanes(p: Person) -> None:
+    p.open("/shelf")
+    p.follow("Pedal, reference lost when warm")
+    p.strip.wait_for()
+
+
 def _marking(p: Person) -> None:
     p.open("/marking")
     p.page.get_by_role("button", name="Settle the first").click()
@@ -56,6 +62,7 @@ VIEWS: dict[str, tuple[str | None, tuple[int, int], Callable[[Person], None] | s
     "today": (cast.INSTRUCTOR[0], DESK, "/"),
     "shelf": (cast.INSTRUCTOR[0], DESK, "/shelf"),
     "reference-sheet": (cast.INSTRUCTOR[0], DESK, _worn_sheet),
+    "several-lanes": (cast.INSTRUCTOR[0], DESK, _several_lanes),
     "import": (cast.INSTRUCTOR[0], DESK, "/shelf/new"),
     "card-maker": (cast.INSTRUCTOR[0], DESK, "/cards/1"),
     "marking-desk": (cast.INSTRUCTOR[0], DESK, "/marking"),

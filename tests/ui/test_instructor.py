@@ -71,6 +71,19 @@ class Editing(ScreenTest):
             self.page.keyboard.press("ArrowDown")
         self.assertGreater(divider.bounding_box()["y"], before + 8)
 
+    def test_a_sheet_opened_from_far_down_begins_at_its_top(self):
+        # A low window, so that one row of the shelf is more than it holds.
+        self.page.set_viewport_size({"width": 1280, "height": 200})
+        self.teacher.open("/shelf")
+        tile = self.page.get_by_role("link", name=re.compile(self.reference["title"])).first
+        expect(tile).to_be_visible()
+        self.page.mouse.wheel(0, 5000)
+        self.page.wait_for_timeout(300)
+        self.assertGreater(self.page.evaluate("window.scrollY"), 20)
+        tile.click()
+        expect(self.teacher.strip).to_be_visible()
+        self.assertEqual(self.page.evaluate("window.scrollY"), 0)
+
     def test_the_dark_theme_is_kept_over_a_reload(self):
         self.teacher.press("Dark")
         dark = self.page.evaluate("getComputedStyle(document.body).backgroundColor")

@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { Suspense, useContext, useEffect, useState } from 'react'
-import { NavLink, Outlet, useMatch } from 'react-router'
+import { NavLink, Outlet, ScrollRestoration, useMatch } from 'react-router'
 import styled from 'styled-components'
 import { sessionQuery, signOut, signOutEverywhere } from '../features/session/queries'
 import { SignInPage } from '../features/session/SignInPage'
@@ -47,6 +47,7 @@ export function Shell() {
   if (!data.person) return <SignInPage />
   return (
     <>
+      <ScrollRestoration />
       {!sitting && (
         <Bar>
           <b>
