@@ -57,7 +57,8 @@ def throttle(rng: np.random.Generator) -> tuple[Capture, dict[str, float]]:
         points += [(at + 5.5, level), (at + 6.6, level)]
         at += 6.6
     signal = _noisy(_shifted(points, 500, rng), 0.012, rng, 10 / 4096)
-    truth = {"closed_v": closed, "open_v": opened}
+    # Straight from rest to rest in 5.5 s: 10 to 90 % of it.
+    truth = {"closed_v": closed, "open_v": opened, "opening_s": 4.4, "closing_s": 4.4}
     return captured("throttle-position", 500, signal=signal), truth
 
 
@@ -76,7 +77,8 @@ def pressure(rng: np.random.Generator) -> tuple[Capture, dict[str, float]]:
         (11, idle),
     ]
     signal = _noisy(_shifted(points, 1000, rng), 0.01, rng, 10 / 4096)
-    truth = {"key_on_v": 4.5, "idle_v": idle, "rise_ms": 64.0}
+    truth = {"key_on_v": 4.5, "idle_v": idle, "idle_kpa": 20 + 85 / 4.2 * (idle - 0.5), "rise_ms": 64.0}
+    truth |= {"snap_peak_v": peak, "overrun_v": 0.5}
     return captured("manifold-pressure", 1000, signal=signal), truth
 
 
@@ -96,14 +98,21 @@ def feeds(rng: np.random.Generator) -> tuple[Capture, dict[str, float]]:
 def thermistor(rng: np.random.Generator) -> tuple[Capture, dict[str, float]]:
     volts = rng.uniform(1.0, 3.0)
     signal = _noisy(np.full(1500, volts), 0.008, rng, 10 / 4096)
-    return captured("temperature", 100, signal=signal), {"volts": volts}
+    ohm = 3750 * volts / (5.0 - volts)
+    celsius = 1 / (1 / 298.15 + np.log(ohm / 2046.0) / 3500.0) - 273.15
+    return captured("temperature", 100, signal=signal), {"volts": volts, "celsius": celsius}
 
 
 def rail(rng: np.random.Generator) -> tuple[Capture, dict[str, float]]:
     idle = rng.uniform(1.1, 1.4)
     points = [(0, 0.5), (2, 0.5), (2.6, idle), (7, idle), (7.4, 3.0), (9, 3.0), (9.4, idle), (12, idle)]
     signal = _noisy(_shifted(points, 1000, rng), 0.012, rng, 10 / 4096)
-    return captured("rail-pressure", 1000, signal=signal), {"key_on_v": 0.5, "idle_v": idle, "rise_ms": 320.0}
+    return captured("rail-pressure", 1000, signal=signal), {
+        "key_on_v": 0.5,
+        "idle_v": idle,
+        "peak_v": 3.0,
+        "rise_ms": 320.0,
+    }
 
 
 def charge(rng: np.random.Generator) -> tuple[Capture, dict[str, float]]:
@@ -120,7 +129,13 @@ def pedal(rng: np.random.Generator) -> tuple[Capture, dict[str, float]]:
         "track1": _noisy(track, 0.008, rng, 10 / 4096),
         "track2": _noisy(track / ratio, 0.004, rng, 10 / 4096),
     }
-    truth = {"track1_released_v": 0.75, "track1_full_v": 3.75, "track2_full_v": 3.75 / ratio, "ratio": ratio}
+    truth = {
+        "track1_released_v": 0.75,
+        "track1_full_v": 3.75,
+        "track2_released_v": 0.75 / ratio,
+        "track2_full_v": 3.75 / ratio,
+        "ratio": ratio,
+    }
     return captured("pedal-position", 500, **lanes), truth
 
 
@@ -140,8 +155,22 @@ def pulses(rng: np.random.Generator) -> tuple[Capture, dict[str, float]]:
     down = np.clip((phase - duty) / reach, -1, 1)
     wave = np.where(np.abs(phase - duty) < 0.25, -down, up)
     signal = _noisy(2.5 + 2.4 * wave, 0.03, rng, 10 / 4096)
-    truth = {"idle_hz": hertz, "low_v": 0.1, "high_v": 4.9}
+    truth = {"idle_hz": hertz, "low_v": 0.1, "high_v": 4.9, "duty_pct": 100 * duty}
     return captured("airflow-frequency", 100_000, signal=signal), truth
+
+
+def oxygen(rng: np.random.Generator) -> tuple[Capture, dict[str, float]]:
+    """Trapezoids about 0.45 V: the mean of a whole cycle is its middle where both flanks and both rests are alike."""
+    low, flank, rest = rng.uniform(0.08, 0.15), rng.uniform(0.06, 0.11), rng.uniform(0.3, 0.4)
+    high, points, at = 0.9 - low, [(0.0, low), (0.2, low)], 0.2
+    for k in range(20):
+        level = high if k % 2 == 0 else low
+        points += [(at + flank, level), (at + flank + rest, level)]
+        at += flank + rest
+    signal = _noisy(_shifted(points, 1000, rng), 0.006, rng, 2 / 4096)
+    passing = 1000 * 0.3 * flank / (high - low)
+    truth = {"mean_v": 0.45, "crossings_hz": 0.5 / (flank + rest), "rise_ms": passing, "fall_ms": passing}
+    return captured("oxygen-switching", 1000, signal=signal), truth
 
 
 def wheel(rng: np.random.Generator) -> tuple[Capture, dict[str, float]]:
@@ -160,6 +189,7 @@ CASES: dict[str, Case] = {
     "manifold pressure": Case("manifold-pressure", pressure),
     "airflow, voltage": Case("airflow-voltage", air),
     "airflow, frequency": Case("airflow-frequency", pulses),
+    "oxygen, switching": Case("oxygen-switching", oxygen),
     "rail pressure": Case("rail-pressure", rail),
     "crank": Case("crank-position", wheel),
     "temperature": Case("temperature", thermistor),

@@ -40,7 +40,7 @@ class Levels(unittest.TestCase):
         values = course([(0, 1.0), (1, 1.0)], 1000)
         values[300:340] = 3.0
         values[700] = 9.0  # one sample is no extreme
-        value, at = running.extreme_of(values, 0.001, 0.020, largest=True)
+        value, at, _ = running.extreme_of(values, 0.001, 0.020, largest=True)
         self.assertEqual(value, 3.0)
         self.assertTrue(300 <= at < 340)
         values[500:540] = -2.0

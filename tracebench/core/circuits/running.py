@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from typing import NamedTuple
 
 import numpy as np
 from scipy.ndimage import binary_erosion
+from scipy.special import ndtri
 
 from tracebench.core.answer import Phase
 from tracebench.core.capture import Samples
@@ -93,12 +95,29 @@ def top_of(part: Samples, rest: float, peak: float) -> float:
     return float(np.median(part[part >= rest + 0.95 * (peak - rest)]))
 
 
-def extreme_of(samples: Samples, interval_s: float, width_s: float, largest: bool) -> tuple[float, int]:
-    """Largest (or smallest) median over about `width_s`, and the sample where it is."""
+class Extreme(NamedTuple):
+    """A largest or smallest value, the sample where it is, and its standard uncertainty."""
+
+    value: float
+    at: int
+    uncertainty: float
+
+
+def extreme_of(samples: Samples, interval_s: float, width_s: float, largest: bool) -> Extreme:
+    """Largest (or smallest) median over about `width_s`.
+
+    The largest of N medians of one level lies above it. Its uncertainty is a 1.96th of the 95 % quantile of the largest
+    of N normal values, N those medians that noise could have made the largest; for one it is the median's own.
+    """
     block = max(1, round(width_s / interval_s))
     medians = block_medians(samples, block)
     at = int(np.argmax(medians) if largest else np.argmin(medians))
-    return float(medians[at]), min(at * block + block // 2, samples.size - 1)
+    value = float(medians[at])
+    own = sample_noise(samples) * (1.2533 / np.sqrt(block) if block > 2 else 1.0)
+    sigma = float(np.hypot(own, coarse(samples) / np.sqrt(12)))
+    rivals = int(np.sum(np.abs(medians - value) <= 5 * sigma))
+    quantile = float(ndtri(max(0.95 ** (1 / max(rivals, 1)), 0.975)))
+    return Extreme(value, min(at * block + block // 2, samples.size - 1), sigma * quantile / 1.96)
 
 
 # --- the signal made fit for measuring ---

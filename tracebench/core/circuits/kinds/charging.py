@@ -24,7 +24,6 @@ from tracebench.core.circuits.running import Grid
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.edges import find_edges, swing_thresholds
 from tracebench.core.measure.levels import level_of
-from tracebench.core.measure.noise import sample_noise
 from tracebench.core.measure.series import joined, running_mean, runs
 
 OVER_V = 15.0
@@ -108,9 +107,8 @@ def _case_ground(work: Work) -> None:
     if samples is None:
         work.miss("case_ground_max_v", "no case ground lane in this capture")
         return
-    peak, at = running.extreme_of(samples, work.capture.interval_s, 0.020, largest=True)
+    peak, at, doubt = running.extreme_of(samples, work.capture.interval_s, 0.020, largest=True)
     here = work.capture.time_s(at)
-    doubt = sample_noise(samples) / 3 + 1e-4
     work.add("case_ground_max_v", peak, "V", doubt, (here - 0.01, here + 0.01), "case_ground")
 
 

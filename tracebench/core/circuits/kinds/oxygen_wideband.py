@@ -226,9 +226,8 @@ def _read_overrun(work: Work, cell: _Cell) -> None:
     overrun, recovery = work.phase("overrun"), work.phase("recovery")
     if overrun is not None:
         a, b = cell.grid.index(overrun.from_s), cell.grid.index(overrun.to_s) + 1
-        peak, at = running.extreme_of(cell.grid.values[a:b], cell.grid.interval_s, 0.05, largest=True)
+        peak, at, doubt = running.extreme_of(cell.grid.values[a:b], cell.grid.interval_s, 0.05, largest=True)
         here = cell.grid.time_s(a + at)
-        doubt = sample_noise(cell.grid.values) + 1e-4
         work.add("overrun_peak", peak, cell.unit, doubt, (here - 0.02, here + 0.02), cell.lane)
     if recovery is not None:
         span = (recovery.from_s, recovery.to_s)

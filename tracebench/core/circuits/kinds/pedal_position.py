@@ -25,7 +25,6 @@ from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.running import Grid
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.levels import level_of
-from tracebench.core.measure.noise import sample_noise
 from tracebench.core.measure.series import bridged, joined, running_mean, runs
 from tracebench.core.measure.sweeps import find_rests
 
@@ -171,9 +170,8 @@ def _references(work: _Pedal, lost: dict[str, list[tuple[int, int]]], slips: lis
             work.miss(f"{reference}_min_v", f"no {reference} lane in this capture")
             continue
         samples = bridged(samples, slips)
-        least, at = running.extreme_of(samples, work.capture.interval_s, 0.005, largest=False)
+        least, at, doubt = running.extreme_of(samples, work.capture.interval_s, 0.005, largest=False)
         here = work.capture.time_s(at)
-        doubt = sample_noise(samples) / 2 + 0.3 * running.coarse(samples)
         work.add(f"{reference}_min_v", least, "V", doubt, (here - 0.0025, here + 0.0025), reference)
         grid = running.on_grid(work, samples, 0.005)
         for a, b in joined(runs(grid.values < 0.95 * REFERENCE_LEAST_V), round(0.05 / grid.interval_s)):
@@ -257,9 +255,9 @@ def _read_ground(work: _Pedal) -> None:
     if samples is None:
         work.miss("ground_max_v", "no ground lane in this capture")
         return
-    peak, at = running.extreme_of(samples, work.capture.interval_s, 0.010, largest=True)
+    peak, at, doubt = running.extreme_of(samples, work.capture.interval_s, 0.010, largest=True)
     here = work.capture.time_s(at)
-    work.add("ground_max_v", peak, "V", sample_noise(samples) / 2 + 1e-4, (here - 0.005, here + 0.005), "ground")
+    work.add("ground_max_v", peak, "V", doubt, (here - 0.005, here + 0.005), "ground")
 
 
 def _reading(track: str, number: str, phase: str) -> ReadingSpec:

@@ -22,7 +22,7 @@ from tracebench.core.circuits.circuit import (
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.running import Grid
 from tracebench.core.circuits.work import Work
-from tracebench.core.measure.noise import detrended, sample_noise
+from tracebench.core.measure.noise import detrended
 from tracebench.core.measure.series import bridged, joined, running_median, runs
 from tracebench.core.measure.transitions import crossing, transition
 
@@ -150,9 +150,9 @@ def _crank(work: Work, clean: Samples, idle_v: float | None) -> None:
     if crank is None:
         return
     start, stop = work.indices((crank.from_s, crank.to_s))
-    peak, at = running.extreme_of(clean[start:stop], work.capture.interval_s, 0.020, largest=True)
+    peak, at, doubt = running.extreme_of(clean[start:stop], work.capture.interval_s, 0.020, largest=True)
     here = work.capture.time_s(start + at)
-    work.add("crank_peak_v", peak, "V", sample_noise(clean), (here - 0.01, here + 0.01), "signal")
+    work.add("crank_peak_v", peak, "V", doubt, (here - 0.01, here + 0.01), "signal")
     if idle_v is None or key_on is None:
         return
     begin = max(0, start - round(0.3 / work.capture.interval_s))
@@ -191,19 +191,20 @@ def _accelerate(work: Work, clean: Samples, idle_v: float | None) -> None:
     phases = work.phases_of("accelerate")
     if not phases or idle_v is None:
         return
-    best: tuple[float, int, int] | None = None
+    best: tuple[running.Extreme, int] | None = None
     for phase in phases:
         start, stop = work.indices((phase.from_s, phase.to_s))
-        peak, at = running.extreme_of(clean[start:stop], work.capture.interval_s, 0.020, largest=True)
-        if best is None or peak > best[0]:
-            best = (peak, start, start + at)
+        top = running.extreme_of(clean[start:stop], work.capture.interval_s, 0.020, largest=True)
+        if best is None or top.value > best[0].value:
+            best = (top, start)
     assert best is not None
-    peak, start, top = best
-    here = work.capture.time_s(top)
-    work.add("peak_v", peak, "V", sample_noise(clean) / 3, (here - 0.01, here + 0.01), "signal")
+    (peak, at, doubt), start = best
+    top_at = start + at
+    here = work.capture.time_s(top_at)
+    work.add("peak_v", peak, "V", doubt, (here - 0.01, here + 0.01), "signal")
     before = max(0, start - round(0.6 / work.capture.interval_s))
     state = running.top_of(clean[start : work.indices((phases[0].from_s, phases[-1].to_s))[1]], idle_v, peak)
-    moved = transition(clean, before, top + 1, idle_v, state)
+    moved = transition(clean, before, top_at + 1, idle_v, state)
     if moved is not None:
         interval = work.capture.interval_s
         span = (work.capture.time_s(moved.at_10.index), work.capture.time_s(moved.at_90.index))

@@ -14,7 +14,6 @@ from tracebench.core.circuits.kinds.manifold import phases
 from tracebench.core.circuits.work import Work, inner
 from tracebench.core.measure.excursions import Excursion, find_excursions
 from tracebench.core.measure.levels import level_of
-from tracebench.core.measure.noise import robust_sigma
 from tracebench.core.measure.series import bridged
 from tracebench.core.measure.transitions import crossing, transition
 from tracebench.core.transfer import Linear, standard_pressure_kpa, through
@@ -152,9 +151,7 @@ def _snap(work: Work, clean: Samples, transfer: Linear) -> None:
     interval = work.capture.interval_s
     start, stop = work.indices((snap.from_s, snap.to_s))
     stop = min(clean.size, stop + max(1, round(0.02 / interval)))
-    peak, at = running.extreme_of(clean[start:stop], interval, 0.020, largest=True)
-    sigma = robust_sigma(np.diff(running.thin(clean))) / np.sqrt(2)
-    doubt = float(1.25 * sigma / np.sqrt(max(1, round(0.02 / interval)))) + 0.3 * running.coarse(clean)
+    peak, at, doubt = running.extreme_of(clean[start:stop], interval, 0.020, largest=True)
     where = work.capture.time_s(start + at)
     work.add("snap_peak_v", peak, "V", doubt, (where - 0.01, where + 0.01), "signal")
     before = max(0, start - round(0.15 / interval))
@@ -171,10 +168,10 @@ def _overrun(work: Work, clean: Samples, idle_v: float) -> None:
     if overrun is None:
         return
     start, stop = work.indices((overrun.from_s, overrun.to_s))
-    lowest, at = running.extreme_of(clean[start:stop], work.capture.interval_s, 0.020, largest=False)
+    lowest, at, doubt = running.extreme_of(clean[start:stop], work.capture.interval_s, 0.020, largest=False)
     where = work.capture.time_s(start + at)
     span = (where - 0.01, where + 0.01)
-    work.add("overrun_v", lowest, "V", level_of(clean[start:stop]).uncertainty, span, "signal")
+    work.add("overrun_v", lowest, "V", doubt, span, "signal")
     if idle_v - lowest < LEAST_GAIN_V:
         text = f"falls only to {lowest:.2f} V in the overrun where idle is {idle_v:.2f} V: no gain in vacuum"
         work.fault("no_overrun_gain", text, (overrun.from_s, overrun.to_s), "signal", idle_v - lowest, "V")
