@@ -36,6 +36,9 @@ function Settle({ sheet }: { sheet: MarkSheet }) {
     client.setQueryData(markSheetQuery(sheet.id).queryKey, next)
     void client.invalidateQueries({ queryKey: ['desk'] })
     void client.invalidateQueries({ queryKey: ['today'] })
+    // A released mark moves the skill map, which may be on screen already when the release is done.
+    void client.invalidateQueries({ queryKey: ['skill-map'] })
+    void client.invalidateQueries({ queryKey: ['logbook'] })
   }
   const change = useMutation({
     mutationFn: (body: { criterion: string; earned: number; reason: string }) => changeMark(sheet.id, body),
