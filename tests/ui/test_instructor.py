@@ -127,7 +127,7 @@ class Marking(ScreenTest):
         stranger = self.person().sign_in("stranger")
         stranger.open("/marking")
         expect(stranger.page.get_by_role("button", name="Settle the first")).to_have_count(0)
-        expect(stranger.page.get_by_text("sitting", exact=False).first).to_be_visible()
+        expect(stranger.page.get_by_text("Sittings come here when learners hand in", exact=False)).to_be_visible()
 
 
 class Office(ScreenTest):

@@ -133,6 +133,7 @@ class Instruments(WebTest):
     def test_a_scope_on_a_loopback_port_gives_a_capture(self):
         taken = self.take()
         self.assertEqual(taken.status_code, 201, taken.data)
+        self.assertEqual(taken.json["origin"], "instrument")
         self.assertEqual({x["lane"] for x in taken.json["lanes"]}, {"supply", "reference", "ground", "battery"})
 
     def test_other_machines_and_silent_ports_are_refused(self):

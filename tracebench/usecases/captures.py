@@ -16,6 +16,7 @@ from tracebench.bench.instrument import take
 from tracebench.bench.scan import PARAMETERS
 from tracebench.bench.scope import ScopeSettings
 from tracebench.bench.trainer import record_with_scan
+from tracebench.core.capture import Capture
 from tracebench.core.circuits import circuit as circuit_of
 from tracebench.core.circuits import measure as measure_capture
 from tracebench.core.circuits.circuit import Circuit
@@ -35,14 +36,8 @@ PART_FIGURES = (
     "closed_v",
     "open_v",
     "altitude_m",
-    "start_c",
-    "end_c",
-    "engine_rpm",
-    "pulley_ratio",
     "type",
     "command",
-    "hz_at_rest",
-    "hz_per_gs",
 )
 """Figures of a part or of the day that a card's source may set."""
 
@@ -179,7 +174,6 @@ def record_on_trainer(
         manoeuvre=settings.get("manoeuvre") or "",
         movement=movement if trainer_source(circuit).by_hand else None,
         part={k: v for k, v in source.items() if k in PART_FIGURES},
-        lanes=source.get("lanes"),
     )
     detail = {"trainer": dict(settings) | {"movement": "by hand" if points else "planned"}, "seed": seed}
     detail["scan"] = [
@@ -188,12 +182,19 @@ def record_on_trainer(
     return store.add(conn, person.id, circuit, "Trainer recording", "trainer", recording.capture, detail, at)
 
 
-def read_instrument(conn: Connection, person: Person, circuit: str, host: str, port: int, at: datetime) -> int:
-    """Take a capture from a scope that speaks SCPI on this machine, and store it."""
-    kind = circuit_of(circuit)
-    capture = take(host, port, kind)
-    detail = {"instrument": f"{host}:{port}"}
-    return store.add(conn, person.id, circuit, f"From the scope at {host}:{port}", "trainer", capture, detail, at)
+def read_instrument(person: Person, circuit: str, host: str, port: int) -> Capture:
+    """The record of a scope that speaks SCPI on this machine. It may take long: no connection waits for it."""
+    person.must_be("instructor")
+    return take(host, port, circuit_of(circuit))
+
+
+def keep_from_instrument(
+    conn: Connection, person: Person, circuit: str, host: str, port: int, capture: Capture, at: datetime
+) -> int:
+    """Store what `read_instrument` took."""
+    where = f"{host}:{port}"
+    name = f"From the scope at {where}"
+    return store.add(conn, person.id, circuit, name, "instrument", capture, {"instrument": where}, at)
 
 
 def in_reach(conn: Connection, person: Person, capture_id: int) -> dict[str, Any]:

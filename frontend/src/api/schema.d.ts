@@ -1999,7 +1999,7 @@ export interface components {
       lanes: components['schemas']['LaneOut'][]
       notes: string[]
       /** @enum {string} */
-      origin: 'file' | 'trainer'
+      origin: 'file' | 'trainer' | 'instrument'
       samples: number
       scan: components['schemas']['ScanOut'][]
       start_s: number

@@ -9,7 +9,7 @@ import numpy as np
 from scipy.signal import lfilter
 
 from tracebench.bench.scan import scanned
-from tracebench.bench.source import ALWAYS, LOAD, VIBRATION, Fault, Manoeuvre, Order, Source, Volts, dropped, slipped
+from tracebench.bench.source import LOAD, VIBRATION, Fault, Manoeuvre, Order, Source, Volts, dropped, slipped
 from tracebench.bench.vehicle.engine import Engine, Run, run
 from tracebench.bench.vehicle.script import STEP_S, Segment, laid_out
 from tracebench.core.transfer import PRESSURE, standard_pressure_kpa
@@ -375,12 +375,12 @@ CRANK_POSITION = Source(
         Fault("none", "Sound"),
         Fault("damaged-tooth", "Tooth damaged"),
         Fault("weak", "Air gap too wide"),
-        Fault("dropout", "Loose contact", ALWAYS),
+        Fault("dropout", "Loose contact"),
         Fault("runout", "Wheel runs out"),
         Fault("cam-shift", "Cam drive jumped"),
         Fault("reversed", "Leads reversed (set-up)"),
     ),
-    (Manoeuvre("idle", "Warm idle", 1.0), Manoeuvre("load", "Idle", 2.0)),
+    (Manoeuvre("idle", "Warm idle, 1 s", 1.0), Manoeuvre("load", "Warm idle, 2 s", 2.0)),
     100_000,
     10.0,
     _crank,

@@ -18,6 +18,7 @@ from tracebench.core.measure.excursions import Excursion, find_excursions
 from tracebench.core.measure.levels import Level, level_of
 from tracebench.core.measure.noise import resolution, sample_noise
 from tracebench.core.measure.series import block_medians, joined, runs
+from tracebench.core.measure.transitions import Transition
 
 SLIP_ZERO_V = 0.08
 SLIP_SHORTEST_S = 0.150
@@ -54,7 +55,7 @@ def thin(samples: Samples) -> Samples:
 def level_in(work: Work, lane: str, span_s: Span, trim: float = TRIM) -> Level:
     """Level of a lane in a span, its ends trimmed."""
     start, stop = work.indices(span_s, trim)
-    return level_of(work.capture.lanes[lane].samples[start:stop])
+    return level_of(work.samples(lane)[start:stop])
 
 
 def read_level(work: Work, reading_id: str, phase: Phase | None, lane: str, unit: str = "V") -> Level | None:
@@ -114,10 +115,28 @@ def extreme_of(samples: Samples, interval_s: float, width_s: float, largest: boo
     at = int(np.argmax(medians) if largest else np.argmin(medians))
     value = float(medians[at])
     own = sample_noise(samples) * (1.2533 / np.sqrt(block) if block > 2 else 1.0)
-    sigma = float(np.hypot(own, coarse(samples) / np.sqrt(12)))
+    sigma = float(np.hypot(own, resolution(samples) / np.sqrt(12)))
     rivals = int(np.sum(np.abs(medians - value) <= 5 * sigma))
     quantile = float(ndtri(max(0.95 ** (1 / max(rivals, 1)), 0.975)))
     return Extreme(value, min(at * block + block // 2, samples.size - 1), sigma * quantile / 1.96)
+
+
+def read_extreme(
+    work: Work, reading_id: str, samples: Samples, lane: str, width_s: float, largest: bool, start: int = 0
+) -> Extreme:
+    """The largest or smallest median of a stretch that begins at sample `start`, as a reading in the lane's unit."""
+    found = extreme_of(samples, work.capture.interval_s, width_s, largest)
+    here = work.capture.time_s(start + found.at)
+    unit = work.capture.lanes[lane].unit
+    work.add(reading_id, found.value, unit, found.uncertainty, (here - width_s / 2, here + width_s / 2), lane)
+    return found
+
+
+def read_rise(work: Work, reading_id: str, moved: Transition, lane: str) -> None:
+    """The 10 to 90 % duration of a transition as a reading in milliseconds."""
+    scale = 1000 * work.capture.interval_s
+    span = (work.capture.time_s(moved.at_10.index), work.capture.time_s(moved.at_90.index))
+    work.add(reading_id, scale * moved.samples, "ms", scale * moved.uncertainty, span, lane)
 
 
 # --- the signal made fit for measuring ---
@@ -125,7 +144,7 @@ def extreme_of(samples: Samples, interval_s: float, width_s: float, largest: boo
 
 def take_slips(work: Work, lane: str, zero: float = SLIP_ZERO_V) -> list[tuple[int, int]]:
     """Stretches over 150 ms in which a lane that is never at zero rests there, come to and left at once."""
-    samples = work.capture.lanes[lane].samples
+    samples = work.samples(lane)
     grid = on_grid(work, samples, 0.002)
     block = round(grid.interval_s / work.capture.interval_s)
     out = []
@@ -144,17 +163,26 @@ def take_slips(work: Work, lane: str, zero: float = SLIP_ZERO_V) -> list[tuple[i
     return out
 
 
-def judge_dropouts(
-    work: Work, samples: Samples, lane: str, floor: float, longest_s: float = 0.150, unit: str = "V"
-) -> list[Excursion]:
+def judge_dropouts(work: Work, samples: Samples, lane: str, floor: float, longest_s: float = 0.150) -> list[Excursion]:
     """Short falls off a lane's trend, each a `dropout` fault; the excursions, both ways, for bridging."""
     found = find_excursions(samples, work.capture.interval_s, longest_s, floor)
     for e in found:
         if e.depth < 0:
-            span = work.span(e.start, e.stop)
-            text = f"{lane} falls {-e.depth:.2f} {unit} below its trend for {1000 * (span[1] - span[0]):.3g} ms"
-            work.fault("dropout", text, span, lane, -e.depth, unit)
+            note_dropout(work, e, lane)
     return found
+
+
+def note_dropout(work: Work, e: Excursion, lane: str) -> None:
+    """A fall off the trend as a `dropout` fault, with its depth, place and length."""
+    span = work.span(e.start, e.stop)
+    unit = work.capture.lanes[lane].unit
+    text = f"{lane} falls {-e.depth:.2f} {unit} below its trend for {1000 * (span[1] - span[0]):.3g} ms"
+    work.fault("dropout", text, span, lane, -e.depth, unit)
+
+
+def note_dead(work: Work, lane: str, level: float) -> None:
+    """A lane that rests where nothing is: the connection first, never the part."""
+    work.setup("flat_line", f"stays at {level:.2f} V: probe, key or plug first", lane, hides=True)
 
 
 def put_polarity_right(work: Work, lane: str) -> None:
@@ -207,16 +235,12 @@ def check_rate(work: Work, feature: str, feature_s: float, lane: str = "signal")
 
 def check_clipped(work: Work, lane: str, longest_s: float = 0.02) -> None:
     """Samples that rest on the highest or lowest value while noise stirs the rest of the lane."""
-    samples = work.capture.lanes[lane].samples
+    samples = work.samples(lane)
     for a, b in setup.clipped_stretches(samples, sample_noise(samples)):
         if (b - a) * work.capture.interval_s > longest_s and not abs(float(samples[a])) < SLIP_ZERO_V:
             text = f"rests dead flat at {samples[a]:.3g}, the end of the range; choose a larger range or shift the zero"
             work.setup("clipped", text, lane, work.span(a, b), hides=True)
             return
-
-
-def check_range(work: Work, lane: str, hides_above: float) -> None:
-    setup.check_range_use(work, lane, hides_above)
 
 
 def need_phases(work: Work, required: Sequence[str], why: str) -> None:
@@ -242,8 +266,3 @@ def note_missing(work: Work, reading_ids: Sequence[str], read_in: dict[str, str]
             work.miss(reading_id, f"the {phase.replace('_', ' ')} phase is not complete enough to read it")
         else:
             work.miss(reading_id, f"no {phase.replace('_', ' ')} phase in this capture")
-
-
-def coarse(samples: Samples) -> float:
-    """One code of the recorder, for thresholds that must not be a code or two."""
-    return resolution(samples)

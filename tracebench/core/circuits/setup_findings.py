@@ -77,7 +77,7 @@ def put_scale_right(work: Work, name: str, top_at_least: float, top_at_most: flo
 
 def check_range_use(work: Work, name: str, hides_above: float) -> None:
     """Fewer than 32 codes across the swing; hides the answer when one code exceeds `hides_above`."""
-    samples = work.capture.lanes[name].samples
+    samples = work.samples(name)
     levels = distinct_levels(samples)
     # Two or three levels are a switching signal without noise, not a coarse range.
     if levels >= FEWEST_LEVELS or levels < 4:

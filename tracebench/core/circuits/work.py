@@ -45,6 +45,10 @@ class Work:
         start = self.capture.index(span_s[0] + edge)
         return start, max(start + 1, self.capture.index(span_s[1] - edge))
 
+    def samples(self, name: str) -> Samples:
+        """Samples of a lane that is there; `lane` answers None for one that may not be."""
+        return self.capture.lanes[name].samples
+
     def lane(self, name: str) -> Samples | None:
         lane = self.capture.lanes.get(name)
         return None if lane is None else lane.samples

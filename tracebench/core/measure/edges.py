@@ -47,6 +47,19 @@ def _placed(samples: Samples, before: NDArray[np.int64], after: NDArray[np.int64
     return np.asarray(start + np.clip(fraction, 0.0, 1.0), dtype=np.float64)
 
 
+def high_shares(edges: Edges) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Duty of each whole period: where it begins (a rising edge), and the part of it that is high, over 0 and under 1.
+
+    A period that lost its falling edge is left out.
+    """
+    after = np.searchsorted(edges.falling, edges.rising[:-1])
+    usable = after < edges.falling.size
+    starts, ends = edges.rising[:-1][usable], edges.falling[after[usable]]
+    shares = (ends - starts) / np.diff(edges.rising)[usable]
+    good = (shares > 0) & (shares < 1)
+    return starts[good], shares[good]
+
+
 def swing_thresholds(samples: Samples, part: float = 0.2) -> tuple[float, float]:
     """Thresholds at `part` from either end of the swing (1st to 99th percentile), for `find_edges`."""
     thin = samples[:: max(1, samples.size // 400_000)]

@@ -80,7 +80,7 @@ class CaptureOut(Schema):
     id = f.whole()
     circuit = f.text()
     title = f.text()
-    origin = f.one_of("file", "trainer")
+    origin = f.one_of("file", "trainer", "instrument")
     samples = f.whole()
     interval_s = f.number()
     start_s = f.number()
@@ -199,9 +199,9 @@ def record(json_data: dict[str, Any]) -> dict[str, Any]:
 @bp.output(CaptureOut, status_code=201)
 def from_instrument(json_data: dict[str, Any]) -> dict[str, Any]:
     """Run a scope that speaks SCPI on a loopback port of this machine, and keep its record."""
-    person().must_be("instructor")
+    capture = captures.read_instrument(person(), **json_data)
     with transaction() as conn:
-        capture_id = captures.read_instrument(conn, person(), at=now(), **json_data)
+        capture_id = captures.keep_from_instrument(conn, person(), capture=capture, at=now(), **json_data)
         return shaped(captures.in_reach(conn, person(), capture_id))
 
 

@@ -49,12 +49,11 @@ function Settle({ sheet }: { sheet: MarkSheet }) {
   const next = useCallback(() => void go(nextId ? `/marking/${nextId}` : '/marking'), [go, nextId])
   const letGo = useMutation({
     mutationFn: () => release(sheet.id),
-    onSuccess: (after) => {
-      settled(after)
-      next()
-    },
+    onSuccess: settled,
   })
-  const releaseNow = letGo.mutate
+  const { mutate } = letGo
+  // On to the next one only if this page is still there: whoever has left it stays where they went.
+  const releaseNow = useCallback(() => mutate(undefined, { onSuccess: next }), [mutate, next])
   const open = sheet.state === 'handed_in'
   useEffect(() => {
     const onKey = (e: KeyboardEvent) => {
@@ -96,7 +95,7 @@ function Settle({ sheet }: { sheet: MarkSheet }) {
         <Stage stage={sheet.state} />
         <Button onPress={next}>Next (n)</Button>
         {open && (
-          <Button $main isDisabled={letGo.isPending} onPress={() => letGo.mutate()}>
+          <Button $main isDisabled={letGo.isPending} onPress={releaseNow}>
             Release (r)
           </Button>
         )}

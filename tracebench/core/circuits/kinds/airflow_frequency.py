@@ -23,7 +23,7 @@ from tracebench.core.circuits.kinds.airflow_voltage import AIR_CAUSES, AIR_TESTS
 from tracebench.core.circuits.load_steps import Steps, find_states
 from tracebench.core.circuits.running import Grid
 from tracebench.core.circuits.work import Work, inner
-from tracebench.core.measure.edges import Edges, find_edges, swing_thresholds
+from tracebench.core.measure.edges import Edges, find_edges, high_shares, swing_thresholds
 from tracebench.core.measure.levels import level_of
 from tracebench.core.measure.noise import sample_noise
 from tracebench.core.measure.series import running_median
@@ -48,9 +48,9 @@ def measure(capture: Capture, told: Told) -> Measured:
     """Levels, frequency, duty and missing pulses; phases on the trend of the frequency."""
     work = Work(capture, told)
     running.put_polarity_right(work, "signal")
-    if not setup.is_flat(work.capture.lanes["signal"].samples, 0.0):
+    if not setup.is_flat(work.samples("signal"), 0.0):
         setup.put_scale_right(work, "signal", 2.5, 14.0)
-    samples = work.capture.lanes["signal"].samples
+    samples = work.samples("signal")
     if setup.is_flat(samples, 0.3):
         _no_signal(work, samples)
         return _done(work)
@@ -65,7 +65,7 @@ def measure(capture: Capture, told: Told) -> Measured:
     _sampling(work, samples, usual)
     _frequency(work, edges, periods, usual)
     _duty(work, edges)
-    running.check_range(work, "signal", 0.5)
+    setup.check_range_use(work, "signal", 0.5)
     return _done(work)
 
 
@@ -83,7 +83,7 @@ def _no_signal(work: Work, samples: Samples) -> None:
         text = f"rests at {level.value:.2f} V: powered, but no pulses"
         work.fault("no_signal", text, None, "signal", level.value, "V")
     else:
-        work.setup("flat_line", f"stays at {level.value:.2f} V: probe, key or plug first", "signal", hides=True)
+        running.note_dead(work, "signal", level.value)
 
 
 def _levels(work: Work, samples: Samples) -> None:
@@ -159,11 +159,7 @@ def _read_trend(work: Work, edges: Edges, periods: Samples, usual: Samples, inte
 
 
 def _duty(work: Work, edges: Edges) -> None:
-    after = np.searchsorted(edges.falling, edges.rising[:-1])
-    usable = after < edges.falling.size
-    highs = edges.falling[np.minimum(after, edges.falling.size - 1)] - edges.rising[:-1]
-    shares = 100 * highs / np.diff(edges.rising)
-    shares = shares[usable & (highs > 0) & (shares < 100)]
+    shares = 100 * high_shares(edges)[1]
     if shares.size:
         doubt = float(np.std(shares)) / np.sqrt(shares.size) + 1e-3
         work.add("duty_pct", float(np.median(shares)), "%", doubt, work.whole, "signal")

@@ -12,9 +12,9 @@ from tracebench.core.circuits.circuit import Measured, Told
 from tracebench.core.circuits.load_steps import Steps, find_states, find_surge
 from tracebench.core.circuits.running import Grid
 from tracebench.core.circuits.work import Span, Work
-from tracebench.core.measure.excursions import Excursion, find_excursions
+from tracebench.core.measure.excursions import find_excursions
 from tracebench.core.measure.levels import level_of
-from tracebench.core.measure.noise import sample_noise
+from tracebench.core.measure.noise import resolution, sample_noise
 from tracebench.core.measure.series import bridged, running_mean, running_median
 from tracebench.core.measure.transitions import crossing
 
@@ -56,11 +56,11 @@ def measure_voltage(capture: Capture, told: Told) -> Measured:
     running.put_polarity_right(work, "signal")
     running.unswap(work, "supply", "ground", (8.0, 17.0), (-0.5, 1.5))
     running.unswap(work, "signal", "supply", (0.0, 5.5), (8.0, 17.0))
-    if not setup.is_flat(work.capture.lanes["signal"].samples, 0.0):
+    if not setup.is_flat(work.samples("signal"), 0.0):
         setup.put_scale_right(work, "signal", 0.9, 5.1)
     supply = running.read_steady_lane(work, "supply_v", "supply")
     running.read_steady_lane(work, "ground_v", "ground")
-    held = bridged(work.capture.lanes["signal"].samples, running.take_slips(work, "signal"))
+    held = bridged(work.samples("signal"), running.take_slips(work, "signal"))
     if setup.is_flat(held, 0.08) and _no_signal(work, held, supply is not None and supply.value > 8.0):
         running.note_missing(work, (*_IDS, *_SNAP_IDS, "dropouts_count"), {})
         return work.measured()
@@ -74,7 +74,7 @@ def measure_voltage(capture: Capture, told: Told) -> Measured:
     _judge_levels(work)
     running.check_rate(work, "a surge of 60 ms", 0.060)
     running.check_clipped(work, "signal")
-    running.check_range(work, "signal", 0.1)
+    setup.check_range_use(work, "signal", 0.1)
     running.need_phases(work, ("idle",), "capture warm idle")
     if not {"steady_2500", "steady_4000", "snap"} & {p.name for p in work.phases}:
         text = "no load phase in this capture: capture steady 2,500, 4,000 or a snap as well as idle"
@@ -94,7 +94,7 @@ def _no_signal(work: Work, held: Samples, powered: bool) -> bool:
         text = f"stays at {level.value:.2f} V while the sensor is powered"
         work.fault("no_signal", text, None, "signal", level.value, "V")
     else:
-        work.setup("flat_line", f"stays at {level.value:.2f} V: probe, key or plug first", "signal", hides=True)
+        running.note_dead(work, "signal", level.value)
     running.need_phases(work, ("idle",), "nothing moves in this capture")
     return True
 
@@ -111,15 +111,9 @@ def _take_dropouts(work: Work, held: Samples, grid: Grid, snaps: list[tuple[int,
     ]
     falls = [e for e in found if e.depth < 0]
     for e in falls:
-        _dropout(work, e)
+        running.note_dropout(work, e, "signal")
     work.add("dropouts_count", len(falls), "", 0.0, work.whole, "signal")
     return bridged(held, [(e.start, e.stop) for e in found])
-
-
-def _dropout(work: Work, e: Excursion) -> None:
-    span = work.span(e.start, e.stop)
-    text = f"falls {-e.depth:.2f} V below its trend for {1000 * (span[1] - span[0]):.3g} ms"
-    work.fault("dropout", text, span, "signal", -e.depth, "V")
 
 
 def _read_snap(work: Work, clean: Samples) -> None:
@@ -131,7 +125,7 @@ def _read_snap(work: Work, clean: Samples) -> None:
     block = max(1, round(0.005 / interval))
     # Noise must not make a surge: over 15 ms it is down by the root of the samples in them.
     smooth = running_mean(running_median(clean[start:stop], 3 * block), 3 * block)
-    doubt = sample_noise(clean) / np.sqrt(3 * block) + 0.3 * running.coarse(clean)
+    doubt = sample_noise(clean) / np.sqrt(3 * block) + resolution(clean) / np.sqrt(12)
     surge = find_surge(smooth, interval, 0, smooth.size, max(SURGE_V, 6 * doubt))
     parts: list[tuple[str, int | None]] = [
         ("snap_peak_v", surge.peak),

@@ -22,7 +22,7 @@ from tracebench.core.circuits.circuit import (
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.running import Grid
 from tracebench.core.circuits.work import Work
-from tracebench.core.measure.edges import find_edges, swing_thresholds
+from tracebench.core.measure.edges import Edges, find_edges, high_shares, swing_thresholds
 from tracebench.core.measure.levels import level_of
 from tracebench.core.measure.series import joined, running_mean, runs
 
@@ -43,7 +43,7 @@ def measure(capture: Capture, told: Told) -> Measured:
     running.put_polarity_right(work, "sense")
     running.unswap(work, "sense", "case_ground", (9.0, 18.0), (-1.0, 3.0))
     setup.put_scale_right(work, "sense", 9.0, 17.0, moving=False)
-    sense = work.capture.lanes["sense"].samples
+    sense = work.samples("sense")
     if float(np.percentile(np.abs(running.thin(sense)), 99)) < 0.5:
         work.setup("flat_line", "nothing comes from the sense wire: probe or fuse first", "sense", hides=True)
         running.note_missing(work, CIRCUIT.reading_ids, {})
@@ -51,8 +51,7 @@ def measure(capture: Capture, told: Told) -> Measured:
     level = level_of(running.thin(sense))
     work.add("sense_v", level.value, "V", level.uncertainty, work.whole, "sense")
     grid = running.on_grid(work, sense, 0.020)
-    top = int(np.argmax(grid.values))
-    work.add("sense_max_v", float(grid.values[top]), "V", level.uncertainty, _round(grid, top), "sense")
+    running.read_extreme(work, "sense_max_v", sense, "sense", 0.020, largest=True)
     duty = _command(work)
     _case_ground(work)
     _over(work, grid, duty)
@@ -60,13 +59,9 @@ def measure(capture: Capture, told: Told) -> Measured:
     if work.capture.duration_s < 1.0:
         work.setup("too_short", "under a second: charging needs a record of seconds to minutes", "sense", hides=True)
     running.check_clipped(work, "sense", 0.05)
-    running.check_range(work, "sense", 0.5)
+    setup.check_range_use(work, "sense", 0.5)
     running.note_missing(work, CIRCUIT.reading_ids, {})
     return work.measured()
-
-
-def _round(grid: Grid, at: int) -> tuple[float, float]:
-    return grid.time_s(at), grid.time_s(at + 1)
 
 
 def _command(work: Work) -> Grid | None:
@@ -79,7 +74,7 @@ def _command(work: Work) -> Grid | None:
     edges = find_edges(samples, *swing_thresholds(samples, 0.3))
     rate = edges.rising.size / work.capture.duration_s
     if rate > PULSES_FROM_HZ and edges.falling.size > 2 and edges.rising.size > 2:
-        grid = _from_pulses(work, edges.rising, edges.falling, grid)
+        grid = _from_pulses(work, edges, grid)
     parts = np.array_split(grid.values, COURSE)
     edge_s = np.linspace(*work.whole, COURSE + 1)
     for k, part in enumerate(parts):
@@ -92,14 +87,11 @@ def _command(work: Work) -> Grid | None:
     return grid
 
 
-def _from_pulses(work: Work, rising: np.ndarray, falling: np.ndarray, grid: Grid) -> Grid:
-    after = np.searchsorted(falling, rising[:-1])
-    usable = after < falling.size
-    starts, ends = rising[:-1][usable], falling[after[usable]]
-    shares = 100 * (ends - starts) / np.diff(rising)[usable]
-    good = (shares > 0) & (shares < 100)
+def _from_pulses(work: Work, edges: Edges, grid: Grid) -> Grid:
+    """Duty from the pulse train itself."""
+    starts, shares = high_shares(edges)
     at = (np.arange(grid.values.size) + 0.5) * grid.interval_s / work.capture.interval_s
-    return Grid(np.interp(at, starts[good], shares[good]), grid.interval_s, grid.start_s)
+    return Grid(np.interp(at, starts, 100 * shares), grid.interval_s, grid.start_s)
 
 
 def _case_ground(work: Work) -> None:
@@ -107,9 +99,7 @@ def _case_ground(work: Work) -> None:
     if samples is None:
         work.miss("case_ground_max_v", "no case ground lane in this capture")
         return
-    peak, at, doubt = running.extreme_of(samples, work.capture.interval_s, 0.020, largest=True)
-    here = work.capture.time_s(at)
-    work.add("case_ground_max_v", peak, "V", doubt, (here - 0.01, here + 0.01), "case_ground")
+    running.read_extreme(work, "case_ground_max_v", samples, "case_ground", 0.020, largest=True)
 
 
 def _over(work: Work, grid: Grid, duty: Grid | None) -> None:

@@ -39,10 +39,10 @@ LEAST_SWING_V = 0.5
 def measure(capture: Capture, told: Told) -> Measured:
     """Levels, switching rate and transition times in steady running; what a snap and an overrun do."""
     work = Work(capture, told)
-    if not setup.is_flat(work.capture.lanes["signal"].samples, 0.0):
+    if not setup.is_flat(work.samples("signal"), 0.0):
         setup.put_scale_right(work, "signal", 0.5, 1.1)
     running.put_polarity_right(work, "signal")
-    grid = running.on_grid(work, work.capture.lanes["signal"].samples, 0.005)
+    grid = running.on_grid(work, work.samples("signal"), 0.005)
     # Over 15 ms: far under the fastest switching that matters, and ignition noise is gone.
     width = max(1, round(0.015 / grid.interval_s))
     smooth = Grid(running_mean(grid.values, width), grid.interval_s, grid.start_s)
@@ -53,7 +53,7 @@ def measure(capture: Capture, told: Told) -> Measured:
     _read_events(work, smooth)
     running.check_rate(work, "a transition of 100 ms", 0.100)
     running.check_clipped(work, "signal", 0.05)
-    running.check_range(work, "signal", 0.05)
+    setup.check_range_use(work, "signal", 0.05)
     if not work.has("stuck", "flat_line", "biased_rich", "biased_lean"):
         running.need_phases(work, ("steady",), "capture steady running at 2,500 with the sensor hot")
     running.note_missing(work, CIRCUIT.reading_ids, _READ_IN)
@@ -185,7 +185,7 @@ def _transitions(work: Work, steady: Phase) -> None:
     interval = work.capture.interval_s
     start, stop = work.indices((steady.from_s, steady.to_s))
     block = max(1, round(0.002 / interval))
-    fine = block_medians(work.capture.lanes["signal"].samples[start:stop], block)
+    fine = block_medians(work.samples("signal")[start:stop], block)
     if sample_noise(fine) > 0.02:
         fine = running_mean(fine, 5)
     low, high = (

@@ -58,7 +58,7 @@ def measure(capture: Capture, told: Told) -> Measured:
     running.unswap(work, "reference_low", "reference_high", (1.9, 2.45), (2.55, 3.1))
     if "pump_voltage" in work.capture.lanes:
         running.put_polarity_right(work, "pump_voltage")
-        if not setup.is_flat(work.capture.lanes["pump_voltage"].samples, 0.1):
+        if not setup.is_flat(work.samples("pump_voltage"), 0.1):
             setup.put_scale_right(work, "pump_voltage", 2.0, 5.2)
     cell = _cell(work)
     requests = _requests(work)
@@ -86,7 +86,7 @@ def measure(capture: Capture, told: Told) -> Measured:
 def _cell(work: Work) -> _Cell:
     """Current decides where it was recorded."""
     lane = "pump_current" if "pump_current" in work.capture.lanes else "pump_voltage"
-    grid = running.on_grid(work, work.capture.lanes[lane].samples, 0.002)
+    grid = running.on_grid(work, work.samples(lane), 0.002)
     smooth = Grid(running_mean(grid.values, max(1, round(SMOOTH_S / grid.interval_s))), grid.interval_s, grid.start_s)
     if lane == "pump_current":
         window = work.number("window_ma", WINDOW_MA, 0.01, 3.0)

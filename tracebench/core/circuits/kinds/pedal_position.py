@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from tracebench.core.answer import Limit, Phase
@@ -38,17 +36,9 @@ REFERENCE_LEAST_V = 4.75
 RESIDUAL_MV = 100.0
 
 
-@dataclass
-class _Pedal(Work):
-    """The two tracks with falls bridged, and the stretches in which each carried nothing."""
-
-    def samples(self, name: str) -> Samples:
-        return self.capture.lanes[name].samples
-
-
 def measure(capture: Capture, told: Told) -> Measured:
     """Levels, ratio and residual of the tracks, minima of the references, and what a lost track says of which."""
-    work = _Pedal(capture, told)
+    work = Work(capture, told)
     for name in ("track1", "track2"):
         running.put_polarity_right(work, name)
         if not setup.is_flat(work.samples(name), SMALLEST_SWING_V):
@@ -69,7 +59,7 @@ def measure(capture: Capture, told: Told) -> Measured:
     running.check_rate(work, "a 150 ms dropout", LONG_S, "track1")
     for name, _ in TRACKS:
         running.check_clipped(work, name)
-        running.check_range(work, name, 0.06)
+        setup.check_range_use(work, name, 0.06)
     running.need_phases(work, ("released", "full"), "press the pedal fully and release it")
     read_in = {
         f"{t}_{level}_v": phase for t, _ in TRACKS for level, phase in (("released", "released"), ("full", "full"))
@@ -78,7 +68,7 @@ def measure(capture: Capture, told: Told) -> Measured:
     return work.measured()
 
 
-def _unswap_track(work: _Pedal, track: str, reference: str) -> None:
+def _unswap_track(work: Work, track: str, reference: str) -> None:
     """A reference that sweeps while the track rests near 5 V."""
     other = work.lane(reference)
     if other is None or track[-1] != reference[-1]:
@@ -88,7 +78,7 @@ def _unswap_track(work: _Pedal, track: str, reference: str) -> None:
         running.exchange(work, track, reference, f"the {reference} lane sweeps and {track} does not: read exchanged")
 
 
-def _unswap_tracks(work: _Pedal) -> None:
+def _unswap_tracks(work: Work) -> None:
     """The half-voltage track on the other's lane: track1 rises by half of what track2 does."""
     one, two = (running.on_grid(work, work.samples(n), 0.01).values for n, _ in TRACKS)
     swings = [float(np.percentile(x, 98) - np.percentile(x, 2)) for x in (one, two)]
@@ -99,7 +89,7 @@ def _unswap_tracks(work: _Pedal) -> None:
         running.exchange(work, "track1", "track2", "track1 rises by half of what track2 does: read exchanged")
 
 
-def _slips(work: _Pedal) -> list[tuple[int, int]]:
+def _slips(work: Work) -> list[tuple[int, int]]:
     """Everything at zero at once, references and all: the clips, never the pedal."""
     names = [n for n in ("track1", "track2", "reference1", "reference2") if n in work.capture.lanes]
     if len(names) < 3:
@@ -117,7 +107,7 @@ def _slips(work: _Pedal) -> list[tuple[int, int]]:
     return out
 
 
-def _lost(work: _Pedal, name: str, slips: list[tuple[int, int]]) -> list[tuple[int, int]]:
+def _lost(work: Work, name: str, slips: list[tuple[int, int]]) -> list[tuple[int, int]]:
     """Stretches over 150 ms in which a track carries nothing, slips apart."""
     grid = running.on_grid(work, work.samples(name), 0.002)
     block = round(grid.interval_s / work.capture.interval_s)
@@ -129,14 +119,14 @@ def _lost(work: _Pedal, name: str, slips: list[tuple[int, int]]) -> list[tuple[i
     return out
 
 
-def _clean(work: _Pedal, name: str, gone: list[tuple[int, int]]) -> Samples:
+def _clean(work: Work, name: str, gone: list[tuple[int, int]]) -> Samples:
     held = bridged(work.samples(name), gone)
     found = running.judge_dropouts(work, held, name, 0.06)
     work.add(f"{name}_dropouts_count", sum(e.depth < 0 for e in found), "", 0.0, work.whole, name)
     return bridged(held, [(e.start, e.stop) for e in found])
 
 
-def _find_phases(work: _Pedal, clean: dict[str, Samples], lost: dict[str, list[tuple[int, int]]]) -> None:
+def _find_phases(work: Work, clean: dict[str, Samples], lost: dict[str, list[tuple[int, int]]]) -> None:
     """Rests of the track that was there longest; a crossed second track is turned over first."""
     missing = {n: sum(b - a for a, b in lost[n]) for n in lost}
     name = min(missing, key=lambda n: missing[n])
@@ -155,7 +145,7 @@ def _find_phases(work: _Pedal, clean: dict[str, Samples], lost: dict[str, list[t
     work.settle_phases(found)
 
 
-def _falls_with(work: _Pedal, reference: str, start: int, stop: int) -> bool | None:
+def _falls_with(work: Work, reference: str, start: int, stop: int) -> bool | None:
     """Whether the reference falls in these samples; None without its lane."""
     samples = work.lane(reference)
     if samples is None:
@@ -163,23 +153,21 @@ def _falls_with(work: _Pedal, reference: str, start: int, stop: int) -> bool | N
     return float(np.median(samples[start:stop])) < 0.6 * float(np.percentile(running.thin(samples), 90))
 
 
-def _references(work: _Pedal, lost: dict[str, list[tuple[int, int]]], slips: list[tuple[int, int]]) -> None:
+def _references(work: Work, lost: dict[str, list[tuple[int, int]]], slips: list[tuple[int, int]]) -> None:
     for track, reference in TRACKS:
         samples = work.lane(reference)
         if samples is None:
             work.miss(f"{reference}_min_v", f"no {reference} lane in this capture")
             continue
         samples = bridged(samples, slips)
-        least, at, doubt = running.extreme_of(samples, work.capture.interval_s, 0.005, largest=False)
-        here = work.capture.time_s(at)
-        work.add(f"{reference}_min_v", least, "V", doubt, (here - 0.0025, here + 0.0025), reference)
+        running.read_extreme(work, f"{reference}_min_v", samples, reference, 0.005, largest=False)
         grid = running.on_grid(work, samples, 0.005)
         for a, b in joined(runs(grid.values < 0.95 * REFERENCE_LEAST_V), round(0.05 / grid.interval_s)):
             _reference_lost(work, grid, a, b, track, reference, lost[track])
 
 
 def _reference_lost(
-    work: _Pedal, grid: Grid, a: int, b: int, track: str, reference: str, lost: list[tuple[int, int]]
+    work: Work, grid: Grid, a: int, b: int, track: str, reference: str, lost: list[tuple[int, int]]
 ) -> None:
     span = (grid.time_s(a), grid.time_s(b))
     least = float(grid.values[a:b].min())
@@ -193,7 +181,7 @@ def _reference_lost(
     work.fault("reference_lost", text, span, reference, least, "V")
 
 
-def _lost_findings(work: _Pedal, lost: dict[str, list[tuple[int, int]]]) -> None:
+def _lost_findings(work: Work, lost: dict[str, list[tuple[int, int]]]) -> None:
     for track, reference in TRACKS:
         for start, stop in lost[track]:
             with_it = _falls_with(work, reference, start, stop)
@@ -206,7 +194,7 @@ def _lost_findings(work: _Pedal, lost: dict[str, list[tuple[int, int]]]) -> None
             work.fault("track_lost", text, span, track, float(np.median(work.samples(track)[start:stop])), "V")
 
 
-def _read_levels(work: _Pedal, clean: dict[str, Samples]) -> None:
+def _read_levels(work: Work, clean: dict[str, Samples]) -> None:
     for name, _ in TRACKS:
         for phase_name in ("released", "full"):
             phases = work.phases_of(phase_name)
@@ -219,12 +207,12 @@ def _read_levels(work: _Pedal, clean: dict[str, Samples]) -> None:
             work.add(f"{name}_{phase_name}_v", level.value, "V", level.uncertainty, span, name)
 
 
-def _fallen(work: _Pedal) -> list[tuple[int, int]]:
+def _fallen(work: Work) -> list[tuple[int, int]]:
     """Stretches that a finding explains already: dropouts and lost references."""
     return [work.indices((f.from_s, f.to_s)) for f in work.findings if f.code in ("dropout", "reference_lost")]
 
 
-def _read_ratio(work: _Pedal, clean: dict[str, Samples], gone: list[tuple[int, int]]) -> None:
+def _read_ratio(work: Work, clean: dict[str, Samples], gone: list[tuple[int, int]]) -> None:
     """Slope of track1 on track2 by least squares, trimmed; the residual on 5 ms medians outside what was lost."""
     one, two = (running.on_grid(work, clean[n], 0.005) for n, _ in TRACKS)
     keep = np.ones(one.values.size, dtype=bool)
@@ -250,14 +238,12 @@ def _read_ratio(work: _Pedal, clean: dict[str, Samples], gone: list[tuple[int, i
     work.add("ratio_residual_mv", 1000 * float(away.max()), "mV", 1000 * sigma, span, "track1")
 
 
-def _read_ground(work: _Pedal) -> None:
+def _read_ground(work: Work) -> None:
     samples = work.lane("ground")
     if samples is None:
         work.miss("ground_max_v", "no ground lane in this capture")
         return
-    peak, at, doubt = running.extreme_of(samples, work.capture.interval_s, 0.010, largest=True)
-    here = work.capture.time_s(at)
-    work.add("ground_max_v", peak, "V", doubt, (here - 0.005, here + 0.005), "ground")
+    running.read_extreme(work, "ground_max_v", samples, "ground", 0.010, largest=True)
 
 
 def _reading(track: str, number: str, phase: str) -> ReadingSpec:

@@ -38,13 +38,12 @@ def measure(capture: Capture, told: Told) -> Measured:
     """Levels, build-up, rise, ripple and decay of a rail pressure record."""
     work = Work(capture, told)
     running.put_polarity_right(work, "signal")
-    if not setup.is_flat(work.capture.lanes["signal"].samples, 0.0):
+    if not setup.is_flat(work.samples("signal"), 0.0):
         setup.put_scale_right(work, "signal", 1.0, 5.1)
-    held = bridged(work.capture.lanes["signal"].samples, running.take_slips(work, "signal"))
+    held = bridged(work.samples("signal"), running.take_slips(work, "signal"))
     if setup.is_flat(held, 0.1) and float(np.median(running.thin(held))) < 0.15:
         work.settle_phases([])
-        text = f"stays at {float(np.median(held)):.2f} V: probe, key or plug first"
-        work.setup("flat_line", text, "signal", hides=True)
+        running.note_dead(work, "signal", float(np.median(held)))
     else:
         found = running.judge_dropouts(work, held, "signal", 0.20)
         work.add("dropouts_count", sum(e.depth < 0 for e in found), "", 0.0, work.whole, "signal")
@@ -53,7 +52,7 @@ def measure(capture: Capture, told: Told) -> Measured:
         _read(work, clean)
     running.check_rate(work, "a build-up of 200 ms", 0.200)
     running.check_clipped(work, "signal")
-    running.check_range(work, "signal", 0.1)
+    setup.check_range_use(work, "signal", 0.1)
     running.need_phases(work, ("idle", "accelerate"), "capture idle and an acceleration")
     running.note_missing(work, CIRCUIT.reading_ids, _READ_IN)
     return work.measured()
@@ -150,9 +149,7 @@ def _crank(work: Work, clean: Samples, idle_v: float | None) -> None:
     if crank is None:
         return
     start, stop = work.indices((crank.from_s, crank.to_s))
-    peak, at, doubt = running.extreme_of(clean[start:stop], work.capture.interval_s, 0.020, largest=True)
-    here = work.capture.time_s(start + at)
-    work.add("crank_peak_v", peak, "V", doubt, (here - 0.01, here + 0.01), "signal")
+    running.read_extreme(work, "crank_peak_v", clean[start:stop], "signal", 0.020, largest=True, start=start)
     if idle_v is None or key_on is None:
         return
     begin = max(0, start - round(0.3 / work.capture.interval_s))
@@ -191,24 +188,14 @@ def _accelerate(work: Work, clean: Samples, idle_v: float | None) -> None:
     phases = work.phases_of("accelerate")
     if not phases or idle_v is None:
         return
-    best: tuple[running.Extreme, int] | None = None
-    for phase in phases:
-        start, stop = work.indices((phase.from_s, phase.to_s))
-        top = running.extreme_of(clean[start:stop], work.capture.interval_s, 0.020, largest=True)
-        if best is None or top.value > best[0].value:
-            best = (top, start)
-    assert best is not None
-    (peak, at, doubt), start = best
-    top_at = start + at
-    here = work.capture.time_s(top_at)
-    work.add("peak_v", peak, "V", doubt, (here - 0.01, here + 0.01), "signal")
+    stretches = [work.indices((p.from_s, p.to_s)) for p in phases]
+    start, stop = max(stretches, key=lambda ab: float(clean[ab[0] : ab[1]].max()))
+    peak, at, _ = running.read_extreme(work, "peak_v", clean[start:stop], "signal", 0.020, largest=True, start=start)
     before = max(0, start - round(0.6 / work.capture.interval_s))
     state = running.top_of(clean[start : work.indices((phases[0].from_s, phases[-1].to_s))[1]], idle_v, peak)
-    moved = transition(clean, before, top_at + 1, idle_v, state)
+    moved = transition(clean, before, start + at + 1, idle_v, state)
     if moved is not None:
-        interval = work.capture.interval_s
-        span = (work.capture.time_s(moved.at_10.index), work.capture.time_s(moved.at_90.index))
-        work.add("rise_ms", 1000 * moved.samples * interval, "ms", 1000 * moved.uncertainty * interval, span, "signal")
+        running.read_rise(work, "rise_ms", moved, "signal")
 
 
 def _decay(work: Work, clean: Samples, idle_v: float | None) -> None:

@@ -82,7 +82,7 @@ def _is_dead(work: Work, name: str) -> bool:
 
 
 def _top(work: Work, name: str) -> float:
-    return float(np.percentile(np.abs(running.thin(work.capture.lanes[name].samples)), 99))
+    return float(np.percentile(np.abs(running.thin(work.samples(name))), 99))
 
 
 def _is_running(work: Work, supply_v: float) -> bool:
@@ -96,7 +96,7 @@ def _ripple(work: Work) -> None:
     if name is None:
         work.miss("ripple_mv", "no supply or reference lane in this capture")
         return
-    samples = detrended(work.capture.lanes[name].samples)
+    samples = detrended(work.samples(name))
     low, high = np.percentile(samples, (5.0, 95.0))
     doubt = float(np.std(samples)) * 2.1 / np.sqrt(samples.size)
     work.add("ripple_mv", 1000 * float(high - low), "mV", 1000 * doubt, work.whole, name)

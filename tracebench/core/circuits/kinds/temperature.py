@@ -41,7 +41,7 @@ def measure(capture: Capture, told: Told) -> Measured:
     divider, thermistor = _sensor(work)
     running.put_polarity_right(work, "signal")
     setup.put_scale_right(work, "signal", 0.12 * divider.supply_v, 1.02 * divider.supply_v)
-    samples = work.capture.lanes["signal"].samples
+    samples = work.samples("signal")
     rails = _rails(work, divider)
     live = bridged(samples, [(a, b) for a, b, _ in rails])
     if rails and sum(b - a for a, b, _ in rails) > 0.98 * samples.size:
@@ -78,7 +78,7 @@ def _sensor(work: Work) -> tuple[Divider, SteinhartHart]:
 
 def _rails(work: Work, divider: Divider) -> list[tuple[int, int, str]]:
     """Stretches over 150 ms at either rail: (start, stop, finding)."""
-    samples = work.capture.lanes["signal"].samples
+    samples = work.samples("signal")
     sigma = robust_sigma(np.diff(running.thin(samples))) / np.sqrt(2)
     near = max(RAIL_PART * divider.supply_v, 3 * sigma)
     out: list[tuple[int, int, str]] = []
@@ -93,7 +93,7 @@ def _rails(work: Work, divider: Divider) -> list[tuple[int, int, str]]:
 
 
 def _all_rail(work: Work, rails: list[tuple[int, int, str]], divider: Divider) -> None:
-    level = level_of(running.thin(work.capture.lanes["signal"].samples))
+    level = level_of(running.thin(work.samples("signal")))
     work.add("volts", level.value, "V", level.uncertainty, work.whole, "signal")
     work.miss("celsius", "the level is a rail, not a temperature")
     if rails[0][2] == "open_circuit":
@@ -103,7 +103,7 @@ def _all_rail(work: Work, rails: list[tuple[int, int, str]], divider: Divider) -
         text = f"rests at {level.value:.2f} V while powered: short to ground"
         work.fault("short_circuit", text, None, "signal", level.value, "V")
     else:
-        work.setup("flat_line", f"stays at {level.value:.2f} V: probe, key or plug first", "signal", hides=True)
+        running.note_dead(work, "signal", level.value)
 
 
 def _read(work: Work, live: np.ndarray, divider: Divider, thermistor: SteinhartHart) -> None:

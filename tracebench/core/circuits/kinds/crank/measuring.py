@@ -38,7 +38,7 @@ def measure(capture: Capture, told: Told) -> Measured:
     work = Work(capture, told)
     work.settle_phases([])
     _unswap(work)
-    samples = work.capture.lanes["signal"].samples
+    samples = work.samples("signal")
     hall = digital(samples)
     low, high = np.percentile(running.thin(samples), (1, 99))
     if high - low < FLAT_V:
@@ -48,7 +48,7 @@ def measure(capture: Capture, told: Told) -> Measured:
         running.note_missing(work, READING_IDS, {})
         return work.measured()
     wheel = _oriented(work, samples, hall)
-    samples = work.capture.lanes["signal"].samples
+    samples = work.samples("signal")
     _check_setup(work, samples, wheel, hall)
     if wheel.at.size >= 3:
         _read(work, samples, wheel, hall)
@@ -79,9 +79,7 @@ def _unswap(work: Work) -> None:
     cam = work.lane("cam")
     if cam is None:
         return
-    counts = [
-        find_edges(x, *swing_thresholds(x, 0.35)).rising.size for x in (work.capture.lanes["signal"].samples, cam)
-    ]
+    counts = [find_edges(x, *swing_thresholds(x, 0.35)).rising.size for x in (work.samples("signal"), cam)]
     if counts[1] > 8 * max(counts[0], 1) and counts[0] > 0:
         running.exchange(work, "signal", "cam", "the cam lane has the teeth and the signal has not: read exchanged")
 
@@ -135,7 +133,7 @@ def _check_setup(work: Work, samples: Samples, wheel: Wheel, hall: bool) -> None
             )
     else:
         running.check_clipped(work, "signal", 3 * work.capture.interval_s)
-    running.check_range(work, "signal", 0.5)
+    setup.check_range_use(work, "signal", 0.5)
 
 
 def _read(work: Work, samples: Samples, wheel: Wheel, hall: bool) -> None:

@@ -74,7 +74,6 @@ def read_wheel(at: NDArray[np.float64]) -> Wheel:
     """
     periods = np.diff(at)
     usual = running_median(periods, 7)
-    # Beside a gap the running median may be the gap itself only when teeth are few: take the neighbours' smaller.
     ratio = periods / np.maximum(usual, 1e-9)
     wide = np.flatnonzero(ratio > GAP_FROM)
     place = np.full(at.size, -1, dtype=np.int64)

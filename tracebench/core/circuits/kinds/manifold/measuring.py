@@ -38,10 +38,10 @@ def measure(capture: Capture, told: Told) -> Measured:
     )
     for name in ("signal", "throttle"):
         running.put_polarity_right(work, name)
-    if not setup.is_flat(work.capture.lanes["signal"].samples, 0.0):
+    if not setup.is_flat(work.samples("signal"), 0.0):
         setup.put_scale_right(work, "signal", 2.0, 5.1)
     slips = running.take_slips(work, "signal")
-    held = bridged(work.capture.lanes["signal"].samples, slips)
+    held = bridged(work.samples("signal"), slips)
     excursions = find_excursions(held, work.capture.interval_s, 0.150, DROPOUT_FLOOR_V)
     grid = running.on_grid(work, bridged(held, [(e.start, e.stop) for e in excursions if e.depth < 0]), GRID_S)
     throttle = work.lane("throttle")
@@ -56,7 +56,7 @@ def measure(capture: Capture, told: Told) -> Measured:
     _beside(work)
     running.check_rate(work, "a rise of 100 ms", 0.100)
     running.check_clipped(work, "signal")
-    running.check_range(work, "signal", 0.15)
+    setup.check_range_use(work, "signal", 0.15)
     running.need_phases(work, ("idle", "snap"), "capture warm idle and a snap of the throttle")
     running.note_missing(work, _READ_IN_ALL, _READ_IN)
     return work.measured()
@@ -89,8 +89,7 @@ def _stuck(work: Work, held: Samples, throttle: Samples | None) -> bool:
         work.fault("sensor_stuck", text, None, "signal", level.value, "V")
         return True
     if level.value < 0.15:
-        text = f"stays at {level.value:.2f} V: probe, key or plug first"
-        work.setup("flat_line", text, "signal", hides=True)
+        running.note_dead(work, "signal", level.value)
         running.need_phases(work, ("snap",), "nothing moves in this capture")
         return True
     return False
@@ -108,9 +107,7 @@ def _dropouts(work: Work, held: Samples, found: list[Excursion]) -> Samples:
         taken.append((e.start, e.stop))
         if e.depth < 0:
             count += 1
-            span = work.span(e.start, e.stop)
-            text = f"falls {-e.depth:.2f} V below its trend for {1000 * (span[1] - span[0]):.3g} ms"
-            work.fault("dropout", text, span, "signal", -e.depth, "V")
+            running.note_dropout(work, e, "signal")
     work.add("dropouts_count", count, "", 0.0, work.whole, "signal")
     return bridged(held, taken)
 
@@ -151,14 +148,13 @@ def _snap(work: Work, clean: Samples, transfer: Linear) -> None:
     interval = work.capture.interval_s
     start, stop = work.indices((snap.from_s, snap.to_s))
     stop = min(clean.size, stop + max(1, round(0.02 / interval)))
-    peak, at, doubt = running.extreme_of(clean[start:stop], interval, 0.020, largest=True)
-    where = work.capture.time_s(start + at)
-    work.add("snap_peak_v", peak, "V", doubt, (where - 0.01, where + 0.01), "signal")
+    peak, at, _ = running.read_extreme(
+        work, "snap_peak_v", clean[start:stop], "signal", 0.020, largest=True, start=start
+    )
     before = max(0, start - round(0.15 / interval))
     moved = transition(clean, before, start + at + 1, idle_v, running.top_of(clean[start:stop], idle_v, peak))
     if moved is not None and peak - idle_v > phases.LEAST_SWING_V:
-        span = (work.capture.time_s(moved.at_10.index), work.capture.time_s(moved.at_90.index))
-        work.add("rise_ms", 1000 * moved.samples * interval, "ms", 1000 * moved.uncertainty * interval, span, "signal")
+        running.read_rise(work, "rise_ms", moved, "signal")
     _overrun(work, clean, idle_v)
     _follow(work, clean, snap, idle_v, peak)
 
@@ -168,10 +164,9 @@ def _overrun(work: Work, clean: Samples, idle_v: float) -> None:
     if overrun is None:
         return
     start, stop = work.indices((overrun.from_s, overrun.to_s))
-    lowest, at, doubt = running.extreme_of(clean[start:stop], work.capture.interval_s, 0.020, largest=False)
-    where = work.capture.time_s(start + at)
-    span = (where - 0.01, where + 0.01)
-    work.add("overrun_v", lowest, "V", doubt, span, "signal")
+    lowest, _, _ = running.read_extreme(
+        work, "overrun_v", clean[start:stop], "signal", 0.020, largest=False, start=start
+    )
     if idle_v - lowest < LEAST_GAIN_V:
         text = f"falls only to {lowest:.2f} V in the overrun where idle is {idle_v:.2f} V: no gain in vacuum"
         work.fault("no_overrun_gain", text, (overrun.from_s, overrun.to_s), "signal", idle_v - lowest, "V")

@@ -24,7 +24,7 @@ def measure(capture: Capture, told: Told) -> Measured:
     work.reference_v = work.number("reference_v", 5.0, 1.0, 24.0)
     connection.put_right(work)
     slips = connection.slips(work)
-    held = bridged(work.capture.lanes["signal"].samples, slips)
+    held = bridged(work.samples("signal"), slips)
     connection.check_sampling(work)
     work.excursions = find_excursions(held, work.capture.interval_s, LONGEST_DROPOUT_S, DROPOUT_FLOOR_V)
     work.clean = bridged(held, [(e.start, e.stop) for e in work.excursions])

@@ -24,7 +24,7 @@ def put_right(work: Sweep) -> None:
     if np.percentile(thin, 99) < 0.05 and np.percentile(thin, 1) < -0.3:
         work.setup("reversed_polarity", "the signal lies below zero: leads reversed; read inverted", "signal")
         work.capture = work.capture.with_lane(signal.scaled(-1.0))
-    moving = not setup.is_flat(work.capture.lanes["signal"].samples, 0.0)
+    moving = not setup.is_flat(work.samples("signal"), 0.0)
     for name, low, high in (("signal", 2.5, 5.1), ("reference", 4.5, 5.5)):
         if name == "signal" and not moving:
             continue
@@ -51,7 +51,7 @@ def slips(work: Sweep) -> list[tuple[int, int]]:
 
     Shorter ones, and those up to 150 ms that repeat at one travel, are left to the dropouts.
     """
-    signal = work.capture.lanes["signal"].samples
+    signal = work.samples("signal")
     grid, grid_s = on_grid(signal, work.capture.interval_s)
     block = round(grid_s / work.capture.interval_s)
     zero = runs(np.abs(grid) < SLIP_ZERO_V)
@@ -101,7 +101,7 @@ def check_clipping(work: Sweep) -> None:
     closed = work.phases_of("closed")
     if not closed:
         return
-    signal = work.capture.lanes["signal"].samples
+    signal = work.samples("signal")
     # Sample to sample, so that a hand that eases in does not pass for noise.
     stirring = max(
         robust_sigma(np.diff(signal[slice(*work.indices((p.from_s, p.to_s), TRIM))])) for p in closed

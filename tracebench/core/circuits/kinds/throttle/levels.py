@@ -65,7 +65,7 @@ def _closed(work: Sweep, closed: list[Phase]) -> None:
     level = level_of(np.concatenate(parts))
     work.add("closed_v", level.value, "V", level.uncertainty, inner(longest), "signal")
     pooled = np.concatenate([detrended(p) for p in parts])
-    step = resolution(work.capture.lanes["signal"].samples)
+    step = resolution(work.samples("signal"))
     sigma = robust_sigma(pooled - grouped_median(pooled, step), step)
     # Standard error of a MAD-based sigma of normal noise: 1.17 sigma / sqrt(n) (asymptotic efficiency 37 %).
     work.add("noise_mv", 1000 * sigma, "mV", 1000 * 1.17 * sigma / np.sqrt(pooled.size), inner(longest), "signal")

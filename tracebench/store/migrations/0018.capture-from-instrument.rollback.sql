@@ -1,0 +1,1 @@
+ALTER TABLE capture MODIFY origin ENUM('file','trainer') NOT NULL;
