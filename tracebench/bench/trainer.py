@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -52,6 +52,7 @@ def record_with_scan(
     manoeuvre: str = "",
     movement: Any = None,
     part: Mapping[str, Any] | None = None,
+    lanes: Sequence[str] | None = None,
     inputs: Mapping[str, Input] | None = None,
 ) -> Recording:
     """Record a circuit. `movement` is a hand's plan or points (seconds, travel 0-1). Raises BadOption."""
@@ -66,7 +67,8 @@ def record_with_scan(
     times = np.arange(count * fine) / (scope.rate_hz * fine)
     order = Order(times, fault, severity, what.key, rng, part or {}, movement)
     pins = made_by.lanes(order)
-    seen = {n: decimated(v, fine, scope.peak_capture) for n, v in pins.items()}
+    wanted = [n for n in pins if lanes is None or n in lanes]
+    seen = {n: decimated(pins[n], fine, scope.peak_capture) for n in wanted}
     if scope.trigger is not None:
         start, stop = triggered(seen, scope.trigger, scope.rate_hz, round(scope.duration_s * scope.rate_hz))
         seen = {n: v[start:stop] for n, v in seen.items()}
