@@ -52,6 +52,17 @@ class Rail(unittest.TestCase):
             [p.name for p in found.phases], ["key_on", "crank", "idle", "accelerate", "idle_after", "stop"]
         )
 
+    def test_pressure_that_shoots_over_at_the_start_is_no_acceleration(self):
+        signal = rail()
+        t = np.arange(signal.size) / RATE
+        signal += 0.5 * np.exp(-(((t - 3.0) / 0.2) ** 2))
+        found = of_rail(signal)
+        self.assertEqual(
+            [p.name for p in found.phases], ["key_on", "crank", "idle", "accelerate", "idle_after", "stop"]
+        )
+        self.assertAlmostEqual(found.reading("idle_v").value, 1.2, delta=0.006)
+        self.assertGreater(found.phases[2].from_s, 3.2)
+
     def test_faults(self):
         self.assertIn("slow_build", of_rail(rail(build_s=2.4)).because)
         self.assertIn("low_peak", of_rail(rail(peak=1.7)).because)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from tracebench.bench.circuits import engine_sensors, standing
+from tracebench.bench.circuits import diesel_rail, electrical, engine_sensors, standing
 from tracebench.bench.source import Source
 from tracebench.core.errors import UnknownCircuit
 
@@ -18,11 +18,11 @@ SOURCES: Mapping[str, Source] = {
         engine_sensors.AIRFLOW_FREQUENCY,
         engine_sensors.OXYGEN_SWITCHING,
         engine_sensors.OXYGEN_WIDEBAND,
-        standing.RAIL_PRESSURE,
+        diesel_rail.RAIL_PRESSURE,
         engine_sensors.CRANK_POSITION,
         standing.TEMPERATURE,
-        standing.SUPPLY_GROUND,
-        standing.CHARGING,
+        electrical.SUPPLY_GROUND,
+        electrical.CHARGING,
     )
 }
 

@@ -45,6 +45,7 @@ SCRIPTS: dict[str, tuple[Segment, ...]] = {
         S("idle", 6.0),
     ),
     "idle": (S("key_on", 0.05), S("crank", 0.8), S("idle", 12.0)),
+    "charge": (S("key_on", 0.05), S("crank", 0.8), S("idle", 3.0), S("speed", 25.0, 1500)),
     "load": (
         S("key_on", 0.05),
         S("crank", 0.8),
@@ -58,7 +59,7 @@ SCRIPTS: dict[str, tuple[Segment, ...]] = {
 
 SCANNED = ("engine speed", "manifold pressure")
 
-START_UP_S = {"steady": 3.6, "idle": 3.4, "load": 4.0}
+START_UP_S = {"steady": 3.6, "idle": 3.4, "load": 4.0, "charge": 5.5}
 """What is over before the recording of a warm engine begins."""
 
 _WHOLE = Manoeuvre("snap", "Key on, crank, idle, two snaps", 19.0)
@@ -84,13 +85,16 @@ def engine_of(order: Order) -> Engine:
     return replace(engine, **changes)  # type: ignore[arg-type]  # every figure that a fault changes is a float
 
 
-def drive(order: Order) -> tuple[Run, Volts]:
-    """The run of the order's manoeuvre, and the instants in it at which the order is sampled; one run an order."""
+def drive(order: Order, script: str = "") -> tuple[Run, Volts]:
+    """The run of the order's manoeuvre, and the instants in it at which the order is sampled; one run an order.
+
+    `script` names another run of the same engine, where a manoeuvre is not one of the engine's own.
+    """
     if "run" in order.memo:
         return order.memo["run"]  # type: ignore[no-any-return]
     # The hand's own chance, so that lanes that draw noise do not change the movement.
     hand = np.random.default_rng(zlib.crc32(order.rng.bytes(8)))
-    key = order.manoeuvre or "snap"
+    key = script or order.manoeuvre or "snap"
     result = run(engine_of(order), laid_out(SCRIPTS[key], hand))
     begin = START_UP_S.get(key, 0.0)
     order.scan.update(scanned(result, begin, order.duration_s, hand, SCANNED))
@@ -98,7 +102,7 @@ def drive(order: Order) -> tuple[Run, Volts]:
     return order.memo["run"]  # type: ignore[no-any-return]
 
 
-def at(result: Run, values: Volts, instants_s: Volts) -> Volts:
+def at(values: Volts, instants_s: Volts) -> Volts:
     return np.asarray(np.interp(instants_s, np.arange(values.size) * STEP_S, values))
 
 
@@ -126,15 +130,15 @@ def _pressure(order: Order) -> dict[str, Volts]:
         volts = volts - 0.35 - 0.3 * order.severity
     if order.fault == "stuck":
         volts = np.full_like(volts, 1.9)
-    signal = np.clip(at(result, volts, instants), 0.05, 4.95)
+    signal = np.clip(at(volts, instants), 0.05, 4.95)
     if order.fault == "dropout":
-        running = at(result, result.rpm, instants) > 600
+        running = at(result.rpm, instants) > 600
         signal = dropped(order, signal, running & (np.abs(signal - np.median(signal)) < 0.2))
     oxygen = _narrow(result, order)
     return {
         "signal": slipped(order, signal),
-        "throttle": at(result, throttle_volts(result), instants),
-        "oxygen": at(result, oxygen, instants),
+        "throttle": at(throttle_volts(result), instants),
+        "oxygen": at(oxygen, instants),
     }
 
 
@@ -175,17 +179,17 @@ def _air(order: Order) -> dict[str, Volts]:
     volts = air_volts(air, 1.0, 0.40 + (0.37 + 0.08 * s) * (fault == "key-on-high")) * gain
     # A short surge while the element heats.
     volts += 0.25 * np.exp(-result.times_s / 0.05) * (order.manoeuvre not in START_UP_S)
-    signal = at(result, volts, instants)
+    signal = at(volts, instants)
     if fault == "no-signal":
         signal = np.full_like(signal, 0.01)
     if fault == "dropout":
-        running = at(result, result.rpm, instants) > 600
+        running = at(result.rpm, instants) > 600
         signal = dropped(order, signal, running & (np.abs(signal - np.percentile(signal, 40)) < 0.15))
-    supply = at(result, result.battery_v, instants) - 0.05 - (2.9 + s) * (fault == "low-supply")
+    supply = at(result.battery_v, instants) - 0.05 - (2.9 + s) * (fault == "low-supply")
     ground = np.full_like(signal, 0.012) + (0.18 + 0.2 * s) * (fault == "high-ground")
     return {
         "signal": slipped(order, np.clip(signal + (0.18 + 0.2 * s) * (fault == "high-ground"), 0.0, 4.95)),
-        "throttle": at(result, throttle_volts(result), instants),
+        "throttle": at(throttle_volts(result), instants),
         "supply": supply,
         "ground": ground,
     }
@@ -217,7 +221,7 @@ def _air_pulses(order: Order) -> dict[str, Volts]:
     air = lagged(_measured_air(result), 0.012)
     scale = 1 - (0.80 + 0.08 * s) * (1 - np.exp(-air / 12)) if fault == "contaminated" else 1.0
     hertz = order.number("hz_at_rest", 1800.0) + order.number("hz_per_gs", 90.0) * air * scale
-    cycles = at(result, np.cumsum(hertz) * STEP_S, instants)
+    cycles = at(np.cumsum(hertz) * STEP_S, instants)
     phase = cycles % 1.0
     high, low = 4.95 - (1.2 + s) * (fault == "low-swing"), 0.12
     signal = np.where(phase < 0.5, high, low)
@@ -265,9 +269,9 @@ def _switching(order: Order) -> dict[str, Volts]:
     elif fault == "no-drop":
         volts = np.where(result.mixture > 1.3, 0.38, volts)
     return {
-        "signal": at(result, volts, instants),
-        "throttle": at(result, throttle_volts(result), instants),
-        "airflow": at(result, air_volts(lagged(_measured_air(result), 0.012)), instants),
+        "signal": at(volts, instants),
+        "throttle": at(throttle_volts(result), instants),
+        "airflow": at(air_volts(lagged(_measured_air(result), 0.012)), instants),
     }
 
 
@@ -305,9 +309,9 @@ def _wideband(order: Order) -> dict[str, Volts]:
     if fault == "heater":
         current, volts = np.zeros_like(current), np.full_like(volts, 0.45)
     return {
-        "pump_current": at(result, current, instants),
-        "pump_voltage": np.clip(at(result, volts, instants), 0.2, 4.8),
-        "airflow": at(result, air_volts(lagged(_measured_air(result), 0.012)), instants),
+        "pump_current": at(current, instants),
+        "pump_voltage": np.clip(at(volts, instants), 0.2, 4.8),
+        "airflow": at(air_volts(lagged(_measured_air(result), 0.012)), instants),
         "reference_low": np.full(instants.size, 2.2),
         "reference_high": np.full(instants.size, 2.8),
     }
@@ -346,7 +350,7 @@ def tooth_wave(turns: Volts, damaged: int | None = None, depth: float = 0.0, run
 def _crank(order: Order) -> dict[str, Volts]:
     result, instants = drive(order)
     s, fault = order.severity, order.fault
-    turns, rpm = at(result, result.turns, instants), at(result, result.rpm, instants)
+    turns, rpm = at(result.turns, instants), at(result.rpm, instants)
     wave = tooth_wave(
         turns,
         23 if fault == "damaged-tooth" else None,

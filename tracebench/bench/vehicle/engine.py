@@ -9,11 +9,12 @@ oxygen sensor; it is cut in the overrun. Figures of the engine are invented.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 from numpy.typing import NDArray
 
+from tracebench.bench.vehicle.electrics import Supply, supplied
 from tracebench.bench.vehicle.script import STEP_S, Script
 
 GAS = 287.05
@@ -49,6 +50,7 @@ class Engine:
     sensor_lag_s: float = 0.020
     """Of the oxygen sensor that the loop listens to."""
     cylinders: int = 4
+    supply: Supply = field(default_factory=Supply)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -157,9 +159,9 @@ def _torque(
 def run(engine: Engine, script: Script) -> Run:
     """Drive the engine through a script from rest; deterministic."""
     size = script.key.size
-    out = {name: np.empty(size) for name in ("travel", "p", "air", "rpm", "turns", "mix", "volts")}
+    out = {name: np.empty(size) for name in ("travel", "p", "air", "rpm", "turns", "mix")}
     up = engine.ambient_kpa * 1000
-    p, omega, turns, volts = up, 0.0, 0.0, 12.6
+    p, omega, turns = up, 0.0, 0.0
     bypass, travel_now, integral, cranked = _IDLE_M2, 0.0, 0.0, 0.0
     fuel = _Fuel(engine)
     for k in range(size):
@@ -189,9 +191,7 @@ def run(engine: Engine, script: Script) -> Run:
             torque += max(0.0, 70.0 - 2.6 * omega)
         omega = max(0.0, omega + torque / engine.inertia * STEP_S)
         turns += omega / (2 * math.pi) * STEP_S
-        goal = 10.4 if starter else (14.1 if rpm > 500 else 12.55)
-        volts += (goal - volts) * (STEP_S / (0.03 if starter else 0.25))
-        for name, value in zip(out, (travel_now, p / 1000, through * 1000, rpm, turns, mixed, volts), strict=True):
+        for name, value in zip(out, (travel_now, p / 1000, through * 1000, rpm, turns, mixed), strict=True):
             out[name][k] = value
     return Run(
         script.key,
@@ -202,7 +202,7 @@ def run(engine: Engine, script: Script) -> Run:
         out["rpm"],
         out["turns"],
         out["mix"],
-        out["volts"],
+        supplied(engine.supply, out["rpm"], script.starter, script.key),
         engine.ambient_kpa,
         engine.cylinders,
     )

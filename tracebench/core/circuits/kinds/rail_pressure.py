@@ -33,6 +33,9 @@ STEP_V = 0.25
 KEY_ON_BELOW_V = 0.75
 SLOWEST_DECAY_S = 30.0
 
+START_S = 0.5
+"""A hump that begins this soon after the idle level is reached belongs to the start."""
+
 
 def measure(capture: Capture, told: Told) -> Measured:
     """Levels, build-up, rise, ripple and decay of a rail pressure record."""
@@ -97,6 +100,13 @@ def _phases(grid: Grid) -> list[Phase]:
         if h[1] - h[0] > 0.2 / grid.interval_s
     ]
     last = begin
+    if (
+        len(humps) > 1
+        and humps[0][0] * grid.interval_s < START_S
+        and humps[0][1] - humps[0][0] < humps[1][0] - humps[0][1]
+    ):
+        # Pressure that shoots over as the engine starts is no acceleration: idle begins behind it.
+        last = begin + humps.pop(0)[1]
     for k, (a, b) in enumerate(humps):
         if begin + a > last:
             out.append(grid.phase("idle" if k == 0 else "idle_after", last, begin + a))
