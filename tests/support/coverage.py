@@ -183,6 +183,149 @@ def wheel(rng: np.random.Generator) -> tuple[Capture, dict[str, float]]:
     return captured("crank-position", 50_000, signal=signal), {"rpm": rpm}
 
 
+def air_snap(rng: np.random.Generator) -> tuple[Capture, dict[str, float]]:
+    """Steps of a snap: first surge, dip and second rise, each long enough that its level is its own."""
+    idle, surge, dip, top = rng.uniform(1.0, 1.15), rng.uniform(2.6, 2.9), rng.uniform(2.1, 2.3), rng.uniform(3.7, 4.0)
+    crank, load = rng.uniform(1.35, 1.5), rng.uniform(2.1, 2.3)
+    at, points = 2.8, [(0, 0.4), (2, 0.4), (2.1, crank), (2.8, crank), (3.0, idle), (7.0, idle)]
+    for level, seconds in ((1.75, 3.0), (load, 3.0), (idle, 4.0)):
+        at = points[-1][0]
+        points += [(at + 0.6, level), (at + 0.6 + seconds, level)]
+    at = points[-1][0]
+    points += [(at + 0.05, surge), (at + 0.10, surge), (at + 0.16, dip), (at + 0.24, dip), (at + 0.6, top)]
+    points += [(at + 0.9, top), (at + 1.1, idle), (at + 5, idle)]
+    signal = _noisy(_shifted(points, 1000, rng), 0.01, rng, 10 / 4096)
+    truth = {"crank_v": crank, "v_4000": load, "snap_peak_v": surge, "snap_dip_v": dip, "snap_top_v": top}
+    return captured("airflow-voltage", 1000, signal=signal), truth
+
+
+def wide(rng: np.random.Generator) -> tuple[Capture, dict[str, float]]:
+    """Idle about the middle, a snap with enrichment after a delay, an overrun that goes lean, and back."""
+    delay, rich, lean = rng.uniform(0.06, 0.09), rng.uniform(1.4, 1.8), rng.uniform(3.2, 3.7)
+    current = _shifted(
+        [
+            (0, 2.5),
+            (4, 2.5),
+            (4 + delay, 2.5),
+            (4.1 + delay, rich),
+            (5.2, rich),
+            (5.5, lean),
+            (7.0, lean),
+            (7.4, 2.5),
+            (12, 2.5),
+        ],
+        1000,
+        rng,
+    )
+    air = _shifted(
+        [(0, 1.1), (4, 1.1), (4.1, 3.5), (5.1, 3.5), (5.3, 0.8), (7.0, 0.8), (7.3, 1.1), (12, 1.1)], 1000, rng
+    )
+    lanes = {"pump_voltage": _noisy(current, 0.01, rng, 5 / 4096), "airflow": _noisy(air, 0.008, rng, 5 / 4096)}
+    return captured("oxygen-wideband", 1000, **lanes), {
+        "overrun_peak": lean,
+        # Load is asked at a tenth of the airflow's 100 ms; the mixture is rich below the lower reference.
+        "response_ms": 1000 * (delay + 0.1 * 0.3 / (2.5 - rich) - 0.01),
+        "recovery_ms": 400 * 0.9 * (lean - 2.8) / (lean - 2.5),
+    }
+
+
+def hall(rng: np.random.Generator) -> tuple[Capture, dict[str, float]]:
+    """A switched wheel of 60 less 2 with a cam that falls at an angle of its own."""
+    rpm, phase = rng.uniform(700, 1000), rng.uniform(40, 300)
+    low, high = rng.uniform(0.1, 0.4), rng.uniform(4.6, 5.0)
+    turns = np.arange(100_000) / 200_000 * rpm / 60 + rng.uniform()
+    place = turns * 60 % 60
+    # Edges take 10 us, as the recorder's bandwidth makes them.
+    reach = 5e-6 * rpm
+    within = place % 1
+    rise = np.clip((np.minimum(within, 1 - within) * np.where(within < 0.5, 1, -1)) / reach, -1, 1)
+    fall = np.clip((within - 0.5) / reach, -1, 1)
+    wave = np.where(np.abs(within - 0.5) < 0.25, -fall, rise)
+    wave = np.where((place < 58) | (place > 59.75), wave, -1.0)
+    signal = (low + high) / 2 + (high - low) / 2 * wave
+    cam = np.where((turns * 180 - phase / 2) % 360 < 180, 5.0, 0.1)
+    lanes = {"signal": _noisy(signal, 0.02, rng, 10 / 4096), "cam": _noisy(cam, 0.02, rng, 10 / 4096)}
+    return captured("crank-position", 200_000, **lanes), {
+        "rpm": rpm,
+        "level_low_v": low,
+        "level_high_v": high,
+        # A tooth is where its falling edge is, half a tooth after its rising one.
+        "cam_phase_deg": phase - 3.0,
+    }
+
+
+def coil_wheel(rng: np.random.Generator) -> tuple[Capture, dict[str, float]]:
+    """An inductive wheel: peak to peak is twice the sine's amplitude."""
+    amplitude = rng.uniform(1.5, 3.0)
+    place = (np.arange(50_000) / 50_000 * rng.uniform(13, 16) + rng.uniform()) * 60 % 60
+    wave = np.sin(2 * np.pi * place) * (place < 58)
+    signal = _noisy(amplitude * wave, 0.03, rng, 10 / 4096)
+    return captured("crank-position", 50_000, signal=signal), {"amplitude_v": 2 * amplitude}
+
+
+def ripples(rng: np.random.Generator) -> tuple[Capture, dict[str, float]]:
+    """A sine's 1st to 99th percentile is cos(pi / 100) of its peak to peak."""
+    peak, hertz = rng.uniform(0.08, 0.15), rng.uniform(300, 420)
+    t = np.arange(50_000) / 10_000
+    sense = 14.1 + peak * np.sin(2 * np.pi * hertz * t + rng.uniform(0, 6))
+    lanes = {
+        "sense": _noisy(sense, 0.005, rng, 20 / 4096),
+        "case_ground": _noisy(np.full(t.size, 0.02), 0.002, rng, 1 / 4096),
+        "command": _noisy(np.full(t.size, 38.0), 0.2, rng),
+    }
+    truth = {"ripple_v": 2 * peak * float(np.cos(np.pi * 0.01)), "command_duty_pct": 38.0, "case_ground_max_v": 0.02}
+    return captured("charging", 10_000, **lanes), truth
+
+
+def rail_ripple(rng: np.random.Generator) -> tuple[Capture, dict[str, float]]:
+    """Injection ripple at idle: a sine's 5th to 95th percentile is cos(pi / 20) of its peak to peak."""
+    idle, peak, tau = 1.25, rng.uniform(0.02, 0.04), rng.uniform(0.8, 1.4)
+    points = [(0, 0.5), (2, 0.5), (2.8, idle), (8, idle), (8.4, 3.0), (10, 3.0), (10.4, idle), (13, idle), (20, idle)]
+    signal = _shifted(points, 1000, rng)
+    t = np.arange(signal.size) / 1000
+    signal += peak * np.sin(2 * np.pi * 27 * t) * ((t > 2.9) & (t < 13))
+    signal = np.where(t > 13, 0.5 + (signal - 0.5) * np.exp(-np.maximum(0, t - 13) / tau), signal)
+    truth = {"idle_ripple_mv": 2000 * peak * float(np.cos(np.pi / 20)), "stop_decay_s": tau, "build_ms": 720.0}
+    return captured("rail-pressure", 1000, signal=_noisy(signal, 0.004, rng, 5 / 4096)), truth
+
+
+def narrow(rng: np.random.Generator) -> tuple[Capture, dict[str, float]]:
+    """Sine-like switching, a snap that goes rich and an overrun that goes lean."""
+    low, high = rng.uniform(0.08, 0.14), rng.uniform(0.76, 0.84)
+    points, at = [(0.0, low), (0.2, low)], 0.2
+    for k in range(14):
+        level = high if k % 2 == 0 else low
+        points += [(at + 0.08, level), (at + 0.45, level)]
+        at += 0.45
+    snap, lean = rng.uniform(0.87, 0.92), rng.uniform(0.03, 0.06)
+    points += [
+        (at + 0.1, snap),
+        (at + 1.2, snap),
+        (at + 1.4, lean),
+        (at + 3.4, lean),
+        (at + 3.6, high),
+        (at + 4.2, high),
+    ]
+    throttle = [(0.0, 0.7), (at - 0.05, 0.7), (at + 0.05, 4.0), (at + 1.1, 4.0), (at + 1.2, 0.6), (at + 4.2, 0.6)]
+    delayed = _shifted(points, 1000, rng)
+    lanes = {
+        "signal": _noisy(delayed, 0.006, rng, 2 / 4096),
+        "throttle": _noisy(np.resize(course(throttle, 1000), delayed.size), 0.008, rng, 10 / 4096),
+    }
+    truth = {"min_v": low, "max_v": high, "snap_rich_v": snap, "overrun_v": lean}
+    return captured("oxygen-switching", 1000, **lanes), truth
+
+
+def warming(rng: np.random.Generator) -> tuple[Capture, dict[str, float]]:
+    """Degrees rise evenly through the thermistor of the circuit."""
+    begin, per_min = rng.uniform(15, 25), rng.uniform(6, 12)
+    t = np.arange(9000) / 100
+    celsius = begin + per_min * t / 60
+    ohm = 2046.0 * np.exp(3500.0 * (1 / (celsius + 273.15) - 1 / 298.15))
+    signal = _noisy(5.0 * ohm / (3750 + ohm), 0.008, rng, 10 / 4096)
+    return captured("temperature", 100, signal=signal), {"rate_c_per_min": per_min}
+
+
 CASES: dict[str, Case] = {
     "throttle": Case("throttle-position", throttle),
     "pedal": Case("pedal-position", pedal),
@@ -195,4 +338,12 @@ CASES: dict[str, Case] = {
     "temperature": Case("temperature", thermistor),
     "supply and ground": Case("supply-ground", feeds),
     "charging": Case("charging", charge),
+    "airflow, in a snap": Case("airflow-voltage", air_snap),
+    "oxygen, wideband": Case("oxygen-wideband", wide),
+    "crank, Hall": Case("crank-position", hall),
+    "crank, inductive": Case("crank-position", coil_wheel),
+    "charging, moving": Case("charging", ripples),
+    "rail, moving": Case("rail-pressure", rail_ripple),
+    "oxygen, extremes": Case("oxygen-switching", narrow),
+    "temperature, rising": Case("temperature", warming),
 }

@@ -61,7 +61,7 @@ class Rail(unittest.TestCase):
             [p.name for p in found.phases], ["key_on", "crank", "idle", "accelerate", "idle_after", "stop"]
         )
         self.assertAlmostEqual(found.reading("idle_v").value, 1.2, delta=0.006)
-        self.assertGreater(found.phases[2].from_s, 3.2)
+        self.assertGreater(found.phases[2].from_s, 3.1)
 
     def test_faults(self):
         self.assertIn("slow_build", of_rail(rail(build_s=2.4)).because)

@@ -75,7 +75,7 @@ def _charging(order: Order) -> dict[str, Volts]:
         # The regulator measures against its own case, so that what the case loses is added to the rest of the car.
         ground += (1.0 + 0.6 * s) * event
         set_v += ground
-    loads = machine.load_a + 15.0 * (np.sin(2 * np.pi * 0.13 * grid) > 0)
+    loads = np.where(np.sin(2 * np.pi * 0.13 * grid) > 0, machine.load_a + 15.0, machine.load_a)
     steady = supplied(machine, result.rpm, np.zeros(grid.size), result.key, set_v, loads)
     lost = 0.7 + 0.3 * s if fault == "diode" else 0.0
     turns = at(result.turns, instants)

@@ -102,8 +102,10 @@ def _idle(live: list[Plateau], grid: Grid, tolerance: float) -> Plateau | None:
 def _settled(smooth: Samples, first: int, idle: Plateau, steps: Steps) -> int:
     """Where cranking ends: the run-up leaves the crank level for good."""
     part = smooth[first : idle.start + 1]
-    top = first + int(np.argmax(part))
-    return top if smooth[top] > idle.level + steps.tolerance else idle.start
+    highest = float(part.max())
+    # Its last touch: a flat course has its largest value anywhere.
+    top = first + int(np.flatnonzero(part >= highest - 0.5 * steps.tolerance)[-1])
+    return top if highest > idle.level + steps.tolerance else idle.start
 
 
 def _snaps(smooth: Samples, grid: Grid, idle: float, first: int, steps: Steps) -> list[tuple[int, int]]:

@@ -105,20 +105,28 @@ class Extreme(NamedTuple):
 
 
 def extreme_of(samples: Samples, interval_s: float, width_s: float, largest: bool) -> Extreme:
-    """Largest (or smallest) median over about `width_s`.
+    """Largest (or smallest) median over about `width_s`, less what noise adds by being the largest of many.
 
-    The largest of N medians of one level lies above it. Its uncertainty is a 1.96th of the 95 % quantile of the largest
-    of N normal values, N those medians that noise could have made the largest; for one it is the median's own.
+    The largest of N medians of one level lies above it by the mean of the largest of N normal values (Blom's
+    approximation), N those medians that noise could have made the largest; that is taken off.
     """
     block = max(1, round(width_s / interval_s))
     medians = block_medians(samples, block)
     at = int(np.argmax(medians) if largest else np.argmin(medians))
     value = float(medians[at])
     own = sample_noise(samples) * (1.2533 / np.sqrt(block) if block > 2 else 1.0)
-    sigma = float(np.hypot(own, resolution(samples) / np.sqrt(12)))
-    rivals = int(np.sum(np.abs(medians - value) <= 5 * sigma))
-    quantile = float(ndtri(max(0.95 ** (1 / max(rivals, 1)), 0.975)))
-    return Extreme(value, min(at * block + block // 2, samples.size - 1), sigma * quantile / 1.96)
+    excess, doubt = excess_of_largest(own, int(np.sum(np.abs(medians - value) <= 3 * own)))
+    value -= excess if largest else -excess
+    doubt = float(np.hypot(doubt, resolution(samples) / np.sqrt(12)))
+    return Extreme(value, min(at * block + block // 2, samples.size - 1), doubt)
+
+
+def excess_of_largest(sigma: float, rivals: int) -> tuple[float, float]:
+    """How far the largest of `rivals` values of one level lies over it by noise `sigma`, and what stays in doubt."""
+    if rivals <= 1:
+        return 0.0, sigma
+    excess = sigma * float(ndtri((rivals - 0.375) / (rivals + 0.25)))
+    return excess, float(np.hypot(0.6 * sigma, 0.4 * excess))
 
 
 def read_extreme(

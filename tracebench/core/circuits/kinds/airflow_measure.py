@@ -125,7 +125,7 @@ def _read_snap(work: Work, clean: Samples) -> None:
     block = max(1, round(0.005 / interval))
     # Noise must not make a surge: over 15 ms it is down by the root of the samples in them.
     smooth = running_mean(running_median(clean[start:stop], 3 * block), 3 * block)
-    doubt = sample_noise(clean) / np.sqrt(3 * block) + resolution(clean) / np.sqrt(12)
+    doubt = 1.2533 * float(np.hypot(sample_noise(clean), resolution(clean) / np.sqrt(12)) / np.sqrt(3 * block))
     surge = find_surge(smooth, interval, 0, smooth.size, max(SURGE_V, 6 * doubt))
     parts: list[tuple[str, int | None]] = [
         ("snap_peak_v", surge.peak),
@@ -134,8 +134,13 @@ def _read_snap(work: Work, clean: Samples) -> None:
     ]
     for reading_id, at in parts:
         if at is not None:
+            near = np.flatnonzero(np.abs(smooth - smooth[at]) > 3 * doubt)
+            left, right = near[near < at], near[near > at]
+            flat = int((right[0] if right.size else smooth.size) - (left[-1] if left.size else -1)) - 1
+            excess, own = running.excess_of_largest(doubt, flat // (3 * block))
+            value = float(smooth[at]) + (excess if reading_id == "snap_dip_v" else -excess)
             here = work.capture.time_s(start + at)
-            work.add(reading_id, float(smooth[at]), "V", doubt, (here - 0.0075, here + 0.0075), "signal")
+            work.add(reading_id, value, "V", own, (here - 0.0075, here + 0.0075), "signal")
     if surge.peak is None:
         text = "climbs with speed only: the first surge of the filling manifold is missing"
         work.fault("missing_surge", text, (snap.from_s, snap.to_s), "signal")

@@ -24,6 +24,7 @@ from tracebench.core.circuits.running import Grid
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.edges import Edges, find_edges, high_shares, swing_thresholds
 from tracebench.core.measure.levels import level_of
+from tracebench.core.measure.noise import percentile_range, resolution, sample_noise
 from tracebench.core.measure.series import joined, running_mean, runs
 
 OVER_V = 15.0
@@ -73,7 +74,10 @@ def _command(work: Work) -> Grid | None:
     grid = running.on_grid(work, samples, 0.050)
     edges = find_edges(samples, *swing_thresholds(samples, 0.3))
     rate = edges.rising.size / work.capture.duration_s
-    if rate > PULSES_FROM_HZ and edges.falling.size > 2 and edges.rising.size > 2:
+    # Noise about a duty in percent crosses any threshold of its own swing: pulses stand far out of the noise.
+    low, high = np.percentile(running.thin(samples), (1.0, 99.0))
+    pulses = high - low > 10 * sample_noise(samples)
+    if pulses and rate > PULSES_FROM_HZ and edges.falling.size > 2 and edges.rising.size > 2:
         grid = _from_pulses(work, edges, grid)
     parts = np.array_split(grid.values, COURSE)
     edge_s = np.linspace(*work.whole, COURSE + 1)
@@ -141,10 +145,12 @@ def _ripple(work: Work, sense: Samples) -> None:
         for reading_id in ("ripple_v", "ripple_order"):
             work.miss(reading_id, f"{work.capture.rate_hz:.3g} samples a second are too few for ripple")
         return
-    trend = running_mean(sense, max(3, round(0.05 / work.capture.interval_s)))
+    # Twice: what a single mean leaves of a wave between its zeros is a fiftieth of it.
+    width = max(3, round(0.05 / work.capture.interval_s))
+    trend = running_mean(running_mean(sense, width), width)
     moving = sense - trend
-    low, high = np.percentile(running.thin(moving), (1.0, 99.0))
-    work.add("ripple_v", float(high - low), "V", 0.05 * float(high - low) + 1e-4, work.whole, "sense")
+    ripple, doubt = percentile_range(moving[: 1 << 18], 1.0, 99.0, resolution(sense))
+    work.add("ripple_v", ripple, "V", doubt, work.whole, "sense")
     if "engine_rpm" not in work.told.options:
         work.miss("ripple_order", "tell the engine speed (option engine_rpm) to read the order")
         return

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from itertools import pairwise
+
 import numpy as np
 
 from tracebench.core.answer import Limit, Phase
@@ -24,13 +27,15 @@ from tracebench.core.circuits.running import Grid
 from tracebench.core.circuits.work import Span, Work, inner
 from tracebench.core.measure.edges import Edges, find_edges
 from tracebench.core.measure.levels import level_of
-from tracebench.core.measure.noise import sample_noise
+from tracebench.core.measure.noise import resolution, sample_noise
 from tracebench.core.measure.series import block_medians, joined, running_mean, runs
 
 MIDDLE_V, LOW_V, HIGH_V = 0.45, 0.30, 0.60
 RICH_V, LEAN_V = 0.65, 0.25
 LONG_HOLD_S = 1.3
 """Held rich or lean for this long the sensor is not switching: a snap, an overrun, or stuck."""
+
+SNAP_HOLD_S = 0.6
 
 STUCK_S = 5.0
 LEAST_SWING_V = 0.5
@@ -73,6 +78,9 @@ def _phases(work: Work, grid: Grid, edges: Edges) -> list[Phase]:
     gap = round(0.06 / grid.interval_s)
     rich = [h for h in joined(runs(v > RICH_V - 0.1), gap) if (h[1] - h[0]) * grid.interval_s >= LONG_HOLD_S]
     lean = [h for h in joined(runs(v < LEAN_V), gap) if (h[1] - h[0]) * grid.interval_s >= LONG_HOLD_S]
+    if opened is not None:
+        # Where the throttle says so, a shorter hold is a snap.
+        rich = [h for h in joined(runs(v > RICH_V - 0.1), gap) if (h[1] - h[0]) * grid.interval_s >= SNAP_HOLD_S]
     snaps = [h for h in rich if _beside(grid, h, opened)] if opened is not None else rich
     snaps = [h for h in snaps if turns.size]
     out += [grid.phase("snap", a, b) for a, b in snaps]
@@ -153,31 +161,40 @@ def _read_steady(work: Work, grid: Grid) -> None:
     edges = find_edges(part, 0.38, 0.52, MIDDLE_V)
     cycles = edges.rising
     if cycles.size >= 2:
-        periods = np.diff(cycles) * grid.interval_s
-        doubt = float(np.std(periods)) / np.sqrt(periods.size) / float(np.mean(periods)) ** 2
-        rate = 1 / float(np.mean(periods))
-        work.add("crossings_hz", rate, "Hz", max(doubt, 1e-4), inner(steady), "signal")
+        # The mean of the periods is the time from the first to the last crossing: only these two can be wrong.
+        took = float(cycles[-1] - cycles[0]) * grid.interval_s
+        rate = (cycles.size - 1) / took
+        doubt = rate * np.sqrt(2.0) * _crossing_doubt(part, cycles) * grid.interval_s / took
+        work.add("crossings_hz", rate, "Hz", doubt, inner(steady), "signal")
         bounds = np.round(cycles).astype(int)
         whole = part[bounds[0] : bounds[-1]]
-        work.add("mean_v", float(whole.mean()), "V", _mean_doubt(whole, bounds), inner(steady), "signal")
-        lows, highs = (
-            np.minimum.reduceat(whole, bounds[:-1] - bounds[0]),
-            np.maximum.reduceat(whole, bounds[:-1] - bounds[0]),
-        )
-        noise = sample_noise(grid.values)
+        noise = float(np.hypot(sample_noise(whole), resolution(work.samples("signal")) / np.sqrt(12.0)))
+        work.add("mean_v", float(whole.mean()), "V", noise / np.sqrt(whole.size) + 1e-4, inner(steady), "signal")
+        raw = work.samples("signal")
+        ends = [work.capture.index(grid.time_s(a + c)) for c in cycles]
+        lows, highs = (_of_cycles(raw, ends, work.capture.interval_s, largest=largest) for largest in (False, True))
         for reading_id, values in (("min_v", lows), ("max_v", highs)):
-            spread = float(np.std(values)) / np.sqrt(values.size)
-            work.add(reading_id, float(np.median(values)), "V", float(np.hypot(spread, noise)), inner(steady), "signal")
-        swing = float(np.median(highs) - np.median(lows))
+            own = float(np.median([e.uncertainty for e in values]))
+            value = float(np.median([e.value for e in values]))
+            doubt = float(np.hypot(1.2533 * own / np.sqrt(len(values)), 0.4 * own))
+            work.add(reading_id, value, "V", doubt, inner(steady), "signal")
+        swing = (work.value("max_v") or 0.0) - (work.value("min_v") or 0.0)
         if swing < LEAST_SWING_V:
             text = f"swings by only {swing:.2f} V: contaminated or aged"
             work.fault("contaminated_low_swing", text, (steady.from_s, steady.to_s), "signal", swing, "V")
     _transitions(work, steady)
 
 
-def _mean_doubt(whole: Samples, bounds: np.ndarray) -> float:
-    per_cycle = np.add.reduceat(whole, bounds[:-1] - bounds[0]) / np.diff(bounds)
-    return float(np.std(per_cycle) / np.sqrt(per_cycle.size)) + 1e-4
+def _crossing_doubt(part: Samples, cycles: np.ndarray) -> float:
+    """Standard uncertainty of one crossing, in points of the grid: noise over slope, and the grid itself."""
+    at = np.clip(np.round(cycles).astype(int), 1, part.size - 2)
+    slope = float(np.median(np.abs(part[at + 1] - part[at - 1]))) / 2
+    return float(np.hypot(sample_noise(part) / max(slope, 1e-6), 0.1))
+
+
+def _of_cycles(samples: Samples, edges: Sequence[int], interval_s: float, *, largest: bool) -> list[running.Extreme]:
+    """The lowest or highest 15 ms of each whole cycle, between edges as sample numbers."""
+    return [running.extreme_of(samples[a:b], interval_s, 0.015, largest) for a, b in pairwise(edges) if b > a]
 
 
 def _transitions(work: Work, steady: Phase) -> None:
@@ -201,7 +218,9 @@ def _transitions(work: Work, steady: Phase) -> None:
         took = took[took < 2.0]
         if took.size == 0:
             continue
-        doubt = float(np.std(took)) / np.sqrt(took.size) + 0.3 * block * interval / np.sqrt(took.size)
+        slope = (HIGH_V - LOW_V) / max(float(np.median(took)), interval)
+        one = float(np.hypot(sample_noise(fine) / slope, 0.1 * block * interval)) * np.sqrt(2.0)
+        doubt = 1.2533 * one / np.sqrt(took.size)
         middle = spans[len(spans) // 2]
         span = (steady.from_s + middle[0] * block * interval, steady.from_s + middle[1] * block * interval)
         work.add(reading_id, 1000 * float(np.median(took)), "ms", 1000 * doubt, span, "signal")

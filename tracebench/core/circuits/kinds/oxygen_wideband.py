@@ -154,7 +154,8 @@ def _phases(work: Work, cell: _Cell, requests: list[Span]) -> list[Phase]:
 
 def _overrun(work: Work, cell: _Cell, hold: tuple[int, int], limit_s: float) -> list[Phase]:
     grid, v = cell.grid, cell.grid.values
-    peak = float(v[hold[0] : hold[1]].max())
+    raw = work.samples(cell.lane)[slice(*work.indices((grid.time_s(hold[0]), grid.time_s(hold[1]))))]
+    peak = running.extreme_of(raw, work.capture.interval_s, 0.05, largest=True).value
     held = np.flatnonzero(v[hold[0] : hold[1]] >= cell.high + 0.9 * (peak - cell.high))
     leave = hold[0] + int(held[-1])
     stop = min(grid.index(limit_s), v.size - 1)
@@ -225,13 +226,17 @@ def _read_response(work: Work, cell: _Cell, requests: list[Span]) -> None:
 def _read_overrun(work: Work, cell: _Cell) -> None:
     overrun, recovery = work.phase("overrun"), work.phase("recovery")
     if overrun is not None:
-        a, b = cell.grid.index(overrun.from_s), cell.grid.index(overrun.to_s) + 1
-        peak, at, doubt = running.extreme_of(cell.grid.values[a:b], cell.grid.interval_s, 0.05, largest=True)
-        here = cell.grid.time_s(a + at)
-        work.add("overrun_peak", peak, cell.unit, doubt, (here - 0.02, here + 0.02), cell.lane)
+        a, b = work.indices((overrun.from_s, overrun.to_s))
+        samples = work.samples(cell.lane)[a : b + 1]
+        running.read_extreme(work, "overrun_peak", samples, cell.lane, 0.05, largest=True, start=a)
     if recovery is not None:
         span = (recovery.from_s, recovery.to_s)
-        work.add("recovery_ms", 1000 * (span[1] - span[0]), "ms", 1000 * cell.grid.interval_s, span, cell.lane)
+        v = cell.grid.values
+        a, b = cell.grid.index(span[0]), cell.grid.index(span[1])
+        slope = max(abs(float(v[b] - v[a])) / max(b - a, 1), 1e-9)
+        points = float(np.hypot(1.0, np.sqrt(2.0) * sample_noise(work.samples(cell.lane)) / slope))
+        doubt = 1000 * cell.grid.interval_s * points
+        work.add("recovery_ms", 1000 * (span[1] - span[0]), "ms", doubt, span, cell.lane)
 
 
 def _judge_dead(work: Work, cell: _Cell, requests: list[Span]) -> None:

@@ -22,7 +22,7 @@ from tracebench.core.circuits.circuit import (
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.running import Grid
 from tracebench.core.circuits.work import Work
-from tracebench.core.measure.noise import detrended
+from tracebench.core.measure.noise import detrended, percentile_range, resolution
 from tracebench.core.measure.series import bridged, joined, running_median, runs
 from tracebench.core.measure.transitions import crossing, transition
 
@@ -100,11 +100,8 @@ def _phases(grid: Grid) -> list[Phase]:
         if h[1] - h[0] > 0.2 / grid.interval_s
     ]
     last = begin
-    if (
-        len(humps) > 1
-        and humps[0][0] * grid.interval_s < START_S
-        and humps[0][1] - humps[0][0] < humps[1][0] - humps[0][1]
-    ):
+    after = humps[1][0] if len(humps) > 1 else stop - begin
+    if first and humps and humps[0][0] * grid.interval_s < START_S and humps[0][1] - humps[0][0] < after - humps[0][1]:
         # Pressure that shoots over as the engine starts is no acceleration: idle begins behind it.
         last = begin + humps.pop(0)[1]
     for k, (a, b) in enumerate(humps):
@@ -183,10 +180,9 @@ def _crank(work: Work, clean: Samples, idle_v: float | None) -> None:
 def _ripple(work: Work, clean: Samples, idle: Phase) -> None:
     start, stop = work.indices((idle.from_s, idle.to_s), 0.15)
     part = detrended(clean[start:stop])
-    low, high = np.percentile(part, (5.0, 95.0))
-    doubt = 2.1 * float(np.std(part)) / np.sqrt(part.size)
+    ripple, doubt = percentile_range(part, 5.0, 95.0, resolution(clean))
     span = work.span(start, stop)
-    work.add("idle_ripple_mv", 1000 * float(high - low), "mV", 1000 * doubt, span, "signal")
+    work.add("idle_ripple_mv", 1000 * ripple, "mV", 1000 * doubt, span, "signal")
     slow = running_median(part, max(3, round(0.05 / work.capture.interval_s)))
     swing = 1000 * float(np.percentile(slow, 97.5) - np.percentile(slow, 2.5))
     if swing > HUNTING_MV:

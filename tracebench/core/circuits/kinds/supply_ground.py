@@ -22,7 +22,7 @@ from tracebench.core.circuits.circuit import (
 )
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.work import Work
-from tracebench.core.measure.noise import detrended
+from tracebench.core.measure.noise import detrended, percentile_range, resolution
 
 RUNNING_FROM_V = 13.1
 KEY_ON, ENGINE_RUNNING = (12.4, 12.8), (13.5, 14.7)
@@ -97,9 +97,8 @@ def _ripple(work: Work) -> None:
         work.miss("ripple_mv", "no supply or reference lane in this capture")
         return
     samples = detrended(work.samples(name))
-    low, high = np.percentile(samples, (5.0, 95.0))
-    doubt = float(np.std(samples)) * 2.1 / np.sqrt(samples.size)
-    work.add("ripple_mv", 1000 * float(high - low), "mV", 1000 * doubt, work.whole, name)
+    ripple, doubt = percentile_range(samples[: 1 << 18], 5.0, 95.0, resolution(work.samples(name)))
+    work.add("ripple_mv", 1000 * ripple, "mV", 1000 * doubt, work.whole, name)
 
 
 CIRCUIT = Circuit(

@@ -23,7 +23,7 @@ from tracebench.core.circuits.circuit import (
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.levels import level_of
-from tracebench.core.measure.noise import robust_sigma
+from tracebench.core.measure.noise import resolution, robust_sigma, sample_noise
 from tracebench.core.measure.series import bridged, joined, runs
 from tracebench.core.transfer import INTAKE, INTAKE_DIVIDER, Divider, SteinhartHart, beta_thermistor
 
@@ -122,10 +122,12 @@ def _read(work: Work, live: np.ndarray, divider: Divider, thermistor: SteinhartH
     slope = abs(_celsius(level.value + 1e-3, divider, thermistor) - celsius) / 1e-3
     work.add("celsius", celsius, "°C", slope * level.uncertainty, work.whole, "signal")
     ends = np.array_split(clean, 10)
-    first, last = (_celsius(float(np.median(part)), divider, thermistor) for part in (ends[0], ends[-1]))
+    # Means: a tenth of a warm-up is a slope, over which a median is no better known than the slope's own codes.
+    first, last = (_celsius(float(part.mean()), divider, thermistor) for part in (ends[0], ends[-1]))
     minutes = 0.9 * work.capture.duration_s / 60
     if abs(last - first) > WARMING_C:
-        doubt = slope * level.uncertainty * np.sqrt(2) / minutes
+        ends_v = float(np.hypot(sample_noise(clean), resolution(clean) / np.sqrt(12.0))) / np.sqrt(ends[0].size)
+        doubt = slope * ends_v * np.sqrt(2) / minutes
         work.add("rate_c_per_min", (last - first) / minutes, "°C/min", doubt, work.whole, "signal")
     else:
         work.miss("rate_c_per_min", "the temperature does not change in this capture")
