@@ -26,18 +26,21 @@ def main() -> None:
             hidden += answer.call == "inconclusive"
         each = max(10, count // 10)
         missed: Counter[str] = Counter()
+        in_noise: Counter[str] = Counter()
         planted = 0
         for fault, codes in EXPECTED[code].items():
             for seed in range(1000, 1000 + each):
-                answer = Variation(code, seed, fault).answer()
                 planted += bool(codes)
-                if not codes <= {f.code for f in answer.findings}:
-                    missed[fault] += 1
-                    first.setdefault(fault, seed)
+                for noisy, counter in ((False, missed), (True, in_noise)):
+                    answer = Variation(code, seed, fault).answer(noisy)
+                    if not codes <= {f.code for f in answer.findings}:
+                        counter[fault] += 1
+                        first.setdefault(fault, seed)
         took = time.perf_counter() - begun
         print(
             f"{code}: {count} sound, condemned {dict(wrong) or 0}, cannot tell {hidden}; "
-            f"{planted} planted, missed {dict(missed) or 0}; first seeds {first}; {took:.0f} s",
+            f"{planted} planted, missed {dict(missed) or 0}, in noise {dict(in_noise) or 0}; "
+            f"first seeds {first}; {took:.0f} s",
             flush=True,
         )
 

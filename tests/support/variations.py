@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -158,5 +158,19 @@ class Variation:
         scope, more = self.settings()
         return record(self.code, scope, self.seed, self.fault, **more)
 
-    def answer(self) -> Answer:
-        return measure(self.capture(), self.code)
+    def in_noise(self) -> Capture:
+        """With noise of a third of what the fault changes, but no more than 1 % of the range."""
+        scope, more = self.settings()
+        noise = min(self.effect() / 3, 0.01 * scope.range_v)
+        return record(self.code, replace(scope, noise_v=noise), self.seed, self.fault, **more)
+
+    def effect(self) -> float:
+        """How far the fault moves the lane that it moves most, at its furthest (the first few samples aside)."""
+        scope, more = self.settings()
+        still = replace(scope, noise_v=0.0, hum_v=0.0, bits=16, ground="sensor ground")
+        with_it, without = (record(self.code, still, self.seed, f, **more).lanes for f in (self.fault, "none"))
+        apart = [np.sort(np.abs(with_it[n].samples - without[n].samples)) for n in with_it]
+        return max(float(a[-max(1, min(a.size // 1000, 20))]) for a in apart)
+
+    def answer(self, in_noise: bool = False) -> Answer:
+        return measure(self.in_noise() if in_noise else self.capture(), self.code)

@@ -22,6 +22,12 @@ class States(unittest.TestCase):
     def test_key_on_crank_and_idle(self):
         self.assertEqual(names(IDLE), ["key_on", "crank", "idle"])
 
+    def test_cranking_lasts_until_its_level_is_left(self):
+        for seed in range(8):
+            grid = Grid(course(IDLE, 1 / STEP_S, 0.005, seed=seed), STEP_S, 0.0)
+            crank = find_states(grid, STEPS)[0][1]
+            self.assertAlmostEqual(crank.to_s, 2.8, delta=0.06)
+
     def test_a_record_that_begins_at_idle_has_no_key_on(self):
         self.assertEqual(names([(0, 1.05), (4, 1.05)]), ["idle"])
 

@@ -44,6 +44,16 @@ class Switching(unittest.TestCase):
         self.assertAlmostEqual(found.reading("snap_rich_v").value, 0.86, delta=0.01)
         self.assertAlmostEqual(found.reading("overrun_v").value, 0.03, delta=0.01)
 
+    def test_a_short_hold_is_a_snap_where_the_throttle_says_so(self):
+        t = np.arange(18 * RATE) / RATE
+        signal = switching()
+        signal = np.where((t >= 10.9) & (t < 12), 0.10 * (t < 11.2) + 0.02, signal)
+        throttle = np.where((t >= 9.95) & (t < 10.9), 4.0, 0.7)
+        found = narrow(signal, throttle=throttle)
+        self.assertIn("snap", [p.name for p in found.phases])
+        self.assertAlmostEqual(found.reading("snap_rich_v").value, 0.86, delta=0.02)
+        self.assertNotIn("snap", [p.name for p in narrow(signal).phases])
+
     def test_time_from_0_3_to_0_6_v_of_a_first_order_rise(self):
         # From 0.08 towards 0.86 with tau: tau ln((0.86 - 0.3) / (0.86 - 0.6)).
         for tau_s in (0.03, 0.06):

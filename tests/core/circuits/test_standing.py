@@ -217,6 +217,11 @@ class Charging(unittest.TestCase):
 
     def test_command_or_ground_that_explain_it_are_named(self):
         self.assertIn("command_driven", charging(charge(event=1.8, command_event=40)).because)
+        # A duty told in percent with noise on it is no pulse train.
+        duty = 38 + np.random.default_rng(5).normal(0, 0.3, 50_000)
+        sense = 14.1 + np.random.default_rng(6).normal(0, 0.02, 50_000)
+        found = charging(captured("charging", 5000, sense=sense, command=duty))
+        self.assertAlmostEqual(found.reading("command_duty_pct").value, 38, delta=0.1)
         lifted = charging(charge(event=1.8, ground_event=0.4))
         self.assertIn("ground_lifted", lifted.because)
         self.assertIn("explains it", next(f.text for f in lifted.findings if f.code == "overcharge"))

@@ -30,5 +30,6 @@ class Variations(unittest.TestCase):
             for fault, wanted in faults.items():
                 for seed in range(7000, 7000 + FAULTY):
                     with self.subTest(circuit=code, fault=fault, seed=seed):
-                        answer = Variation(code, seed, fault).answer()
-                        self.assertLessEqual(wanted, {f.code for f in answer.findings})
+                        for in_noise in (False, True):
+                            answer = Variation(code, seed, fault).answer(in_noise)
+                            self.assertLessEqual(wanted, {f.code for f in answer.findings}, f"noise: {in_noise}")

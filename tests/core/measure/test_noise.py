@@ -3,7 +3,15 @@ import unittest
 import numpy as np
 from scipy import stats
 
-from tracebench.core.measure.noise import MAD_TO_SIGMA, detrended, distinct_levels, resolution, robust_sigma
+from tracebench.core.measure.noise import (
+    MAD_TO_SIGMA,
+    detrended,
+    distinct_levels,
+    fast_noise,
+    percentile_range,
+    resolution,
+    robust_sigma,
+)
 
 
 class RobustSigma(unittest.TestCase):
@@ -23,6 +31,31 @@ class RobustSigma(unittest.TestCase):
         samples = np.random.default_rng(6).normal(0, 0.01, 1000)
         samples[:100] = 5.0
         self.assertLess(robust_sigma(samples), 0.02)
+
+
+class Ripple(unittest.TestCase):
+    """A sine spends so long near its crests that its 1st to 99th percentile is cos(pi / 100) of peak to peak."""
+
+    def wave(self, noise=0.0, step=0.0, hertz=371.3):
+        t = np.arange(50_000) / 10_000
+        out = 0.1 * np.sin(2 * np.pi * hertz * t) + np.random.default_rng(8).normal(0, noise, t.size)
+        return np.round(out / step) * step if step else out
+
+    def test_noise_and_codes_are_taken_off(self):
+        truth = 0.2 * np.cos(np.pi / 100)
+        for noise, step in ((0.0, 0.0), (0.004, 0.0), (0.004, 0.005), (0.008, 0.001)):
+            seen = self.wave(noise, step)
+            width, doubt = percentile_range(seen, 1.0, 99.0, step)
+            plain = float(np.subtract(*np.percentile(seen, (99.0, 1.0))))
+            self.assertLess(abs(width - truth), 3 * doubt)
+            self.assertLessEqual(abs(width - truth), abs(plain - truth) + 1e-4)
+
+    def test_a_wave_of_a_few_samples_is_not_taken_for_noise(self):
+        seen = self.wave()[::10]
+        self.assertGreater(percentile_range(seen, 1.0, 99.0, 0.0)[0], 0.19)
+
+    def test_noise_under_a_moving_signal(self):
+        self.assertAlmostEqual(fast_noise(self.wave(0.004, hertz=40.0)), 0.004, delta=0.0002)
 
 
 class Detrended(unittest.TestCase):

@@ -9,6 +9,9 @@ from tracebench.core.capture import Samples
 MAD_TO_SIGMA = 1.4826
 """1 / Phi^-1(3/4): scales the median absolute deviation of normal noise to its standard deviation."""
 
+NOT_TOLD_APART = 0.4
+"""Part of a stretch's own scatter from which its noise, as fast differences show it, may be the signal itself."""
+
 _MOST_FOR_RESOLUTION = 200_000
 
 
@@ -60,13 +63,16 @@ def percentile_range(samples: Samples, low: float, high: float, step: float) -> 
     """
     rng = np.random.default_rng(1)
     noise = float(np.hypot(fast_noise(samples), step / np.sqrt(12.0)))
+    drawn = 2.1 * float(np.std(samples)) / np.sqrt(samples.size)
+    if noise > NOT_TOLD_APART * float(np.std(samples)):
+        # A few samples a wave look like noise: the two cannot be told apart, and all of it stays.
+        return float(np.subtract(*np.percentile(samples, (high, low)))), float(np.hypot(0.5 * noise, drawn))
     # Codes are spread over their width first, or a percentile sticks to one of them.
     samples = samples + rng.uniform(-0.5 * step, 0.5 * step, samples.size)
     added = rng.standard_normal(samples.size) * noise
     shares = np.array([0.0, 0.5, 1.0, 1.5])
     widths = [float(np.subtract(*np.percentile(samples + np.sqrt(x) * added, (high, low)))) for x in shares]
     without = max(0.0, float(np.polyval(np.polyfit(shares, widths, 2), -1.0)))
-    drawn = 2.1 * float(np.std(samples)) / np.sqrt(samples.size)
     # Under the noise's own width the shape of the crest is not known.
     return without, float(np.hypot(0.5 * noise, drawn))
 
