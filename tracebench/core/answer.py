@@ -127,6 +127,31 @@ class Finding:
 
 
 @dataclass(frozen=True, slots=True)
+class Event:
+    """One firing or pulse of a record: its number from 1, its stretch, its cylinder if known.
+
+    `unusual` says by how many spreads it stands out of its kind, in the reading `by`.
+    """
+
+    number: int
+    from_s: float
+    to_s: float
+    cylinder: int | None
+    unusual: float
+    by: str
+
+    def as_json(self) -> dict[str, Any]:
+        return {
+            "number": self.number,
+            "from": self.from_s,
+            "to": self.to_s,
+            "cylinder": self.cylinder,
+            "unusual": self.unusual,
+            "by": self.by,
+        }
+
+
+@dataclass(frozen=True, slots=True)
 class Missing:
     """A reading that this capture cannot give, and why."""
 
@@ -165,10 +190,12 @@ class Answer:
     call: Call
     because: tuple[str, ...]
     missing: tuple[Missing, ...] = field(default=())
+    events: tuple[Event, ...] = field(default=())
+    """Events of circuits that have them, in order of time."""
 
-    def reading(self, reading_id: str, cycle: int | None = None) -> Reading | None:
-        """The reading of that id and cycle (None for the summary), or None."""
-        return next((r for r in self.readings if r.id == reading_id and r.cycle == cycle), None)
+    def reading(self, reading_id: str, cycle: int | None = None, cylinder: int | None = None) -> Reading | None:
+        """The reading of that id and cycle or cylinder (None for the summary), or None."""
+        return next((r for r in self.readings if (r.id, r.cycle, r.cylinder) == (reading_id, cycle, cylinder)), None)
 
     def deciding_limit(self, reading_id: str) -> JudgedLimit | None:
         return next((j for j in self.limits if j.limit.reading == reading_id and j.decides), None)
@@ -193,4 +220,5 @@ class Answer:
             "call": self.call,
             "because": list(self.because),
             "missing": [m.as_json() for m in self.missing],
+            "events": [e.as_json() for e in self.events],
         }

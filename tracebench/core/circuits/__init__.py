@@ -23,6 +23,20 @@ from tracebench.core.circuits.kinds import (
     temperature,
     throttle_position,
 )
+from tracebench.core.circuits.kinds.ignition import (
+    coil_primary_current,
+    coil_primary_voltage,
+    igniter_bench,
+    secondary_voltage,
+)
+from tracebench.core.circuits.kinds.injectors import (
+    injector_current,
+    injector_current_group,
+    injector_current_parade,
+    injector_peak_hold,
+    injector_piezo,
+    injector_voltage,
+)
 from tracebench.core.circuits.setup_findings import SETUP_FINDINGS
 from tracebench.core.errors import BadCapture, BadOption, UnknownCircuit
 from tracebench.core.limits import judge, merged
@@ -42,6 +56,16 @@ CIRCUITS: Mapping[str, Circuit] = {
         temperature.CIRCUIT,
         supply_ground.CIRCUIT,
         charging.CIRCUIT,
+        injector_voltage.CIRCUIT,
+        injector_current.CIRCUIT,
+        injector_current_group.CIRCUIT,
+        injector_current_parade.CIRCUIT,
+        injector_peak_hold.CIRCUIT,
+        injector_piezo.CIRCUIT,
+        coil_primary_current.CIRCUIT,
+        coil_primary_voltage.CIRCUIT,
+        secondary_voltage.CIRCUIT,
+        igniter_bench.CIRCUIT,
     )
 }
 
@@ -103,6 +127,7 @@ def measure(
         call=call,
         because=because,
         missing=measured.missing,
+        events=measured.events,
     )
 
 

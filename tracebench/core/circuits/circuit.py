@@ -6,7 +6,7 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from tracebench.core.answer import Finding, Kind, Limit, Missing, Phase, Reading
+from tracebench.core.answer import Event, Finding, Kind, Limit, Missing, Phase, Reading
 from tracebench.core.capture import Capture
 
 Role = Literal["signal", "current", "supply", "ground", "sync", "scan"]
@@ -73,12 +73,13 @@ class LimitFinding:
 
 @dataclass(frozen=True, slots=True)
 class OptionSpec:
-    """A setting of the measurement. `choices` None means a number."""
+    """A setting of the measurement. `choices` None means a number, or words where it says `text`."""
 
     key: str
     title: str
     default: str
     choices: tuple[str, ...] | None = None
+    text: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -122,6 +123,7 @@ class Measured:
     missing: tuple[Missing, ...]
     limits: tuple[Limit, ...] = ()
     """Common-practice limits that depend on the capture: a type told, a key state, the day's barometer."""
+    events: tuple[Event, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)

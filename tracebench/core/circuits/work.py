@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 
-from tracebench.core.answer import Finding, Kind, Limit, Missing, Phase, Reading
+from tracebench.core.answer import Event, Finding, Kind, Limit, Missing, Phase, Reading
 from tracebench.core.capture import Capture, Samples
 from tracebench.core.circuits.circuit import Measured, Told
 from tracebench.core.errors import BadOption
@@ -28,6 +28,7 @@ class Work:
     missing: list[Missing] = field(default_factory=list)
     phases: list[Phase] = field(default_factory=list)
     limits: list[Limit] = field(default_factory=list)
+    events: list[Event] = field(default_factory=list)
 
     # --- where things are ---
 
@@ -89,7 +90,10 @@ class Work:
 
     def value(self, reading_id: str) -> float | None:
         """Value of a summary reading noted so far."""
-        return next((r.value for r in self.readings if r.id == reading_id and r.cycle is None), None)
+        return next(
+            (r.value for r in self.readings if r.id == reading_id and r.cycle is None and r.cylinder is None),
+            None,
+        )
 
     def miss(self, reading_id: str, why: str) -> None:
         if not any(m.reading == reading_id for m in self.missing):
@@ -105,10 +109,11 @@ class Work:
         value: float | None = None,
         unit: str | None = None,
         hides: bool = False,
+        cylinder: int | None = None,
     ) -> None:
         """Note a finding; without a span it speaks of the whole record."""
         from_s, to_s = span_s or self.whole
-        self.findings.append(Finding(code, kind, from_s, to_s, text, lane, None, value, unit, hides))
+        self.findings.append(Finding(code, kind, from_s, to_s, text, lane, cylinder, value, unit, hides))
 
     def fault(
         self,
@@ -118,8 +123,9 @@ class Work:
         lane: str | None = None,
         value: float | None = None,
         unit: str | None = None,
+        cylinder: int | None = None,
     ) -> None:
-        self.find(code, "fault", text, span_s, lane, value, unit)
+        self.find(code, "fault", text, span_s, lane, value, unit, cylinder=cylinder)
 
     def setup(
         self, code: str, text: str, lane: str | None = None, span_s: Span | None = None, hides: bool = False
@@ -150,6 +156,7 @@ class Work:
             tuple(sorted(self.findings, key=lambda f: f.from_s)),
             tuple(self.missing),
             tuple(self.limits),
+            tuple(self.events),
         )
 
 

@@ -66,6 +66,15 @@ class AnswerMissingOut(Schema):
     why = f.text()
 
 
+class AnswerEventOut(Schema):
+    number = f.whole()
+    from_ = f.number(**f.FROM)
+    to = f.number(**f.TO)
+    cylinder = f.whole(allow_none=True)
+    unusual = f.number()
+    by = f.text()
+
+
 class AnswerOut(Schema):
     circuit = f.text()
     engine = f.text()
@@ -77,3 +86,4 @@ class AnswerOut(Schema):
     call = f.one_of("sound", "faulty", "inconclusive")
     because = f.many(f.text())
     missing = f.many(AnswerMissingOut)
+    events = f.many(AnswerEventOut)

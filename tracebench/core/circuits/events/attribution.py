@@ -1,0 +1,153 @@
+"""Which cylinder an event belongs to: by a sync lane and the firing order, or by position alone."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.ndimage import percentile_filter
+
+from tracebench.core.capture import Samples
+from tracebench.core.circuits.circuit import OptionSpec
+from tracebench.core.circuits.work import Work
+from tracebench.core.errors import BadOption
+from tracebench.core.measure.pulse_train import find_pulses, rest_of
+
+MOST_CYLINDERS = 12
+
+CYLINDERS = OptionSpec("cylinders", "Cylinders", "")
+FIRING_ORDER = OptionSpec("firing_order", "Firing order, such as 1-3-4-2", "", text=True)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Places:
+    """Cylinder of each event (0: not known), its slot counted from the first one, and what is missing.
+
+    `missing` holds (slot's instant in samples, cylinder) where an event should have been and was not.
+    """
+
+    cylinder: NDArray[np.int64]
+    slot: NDArray[np.int64]
+    missing: tuple[tuple[float, int], ...]
+    doubled: tuple[int, ...]
+    """Events that share a slot with the one before."""
+    by_sync: bool
+    cycle_samples: float | None
+
+
+def firing_order(work: Work) -> tuple[int, ...]:
+    """The order told, or 1 to the number of cylinders told, or none. Raises BadOption."""
+    text = work.told.options.get("firing_order", "").strip()
+    cylinders = round(work.number("cylinders", 0, 1, MOST_CYLINDERS)) if work.told.options.get("cylinders") else 0
+    if not text:
+        return tuple(range(1, cylinders + 1))
+    try:
+        order = tuple(int(part) for part in text.replace(",", "-").replace(" ", "-").split("-") if part)
+    except ValueError:
+        raise BadOption(f"option firing_order must be numbers such as 1-3-4-2, not {text!r}") from None
+    if sorted(order) != list(range(1, len(order) + 1)):
+        raise BadOption(
+            f"option firing_order must name each cylinder from 1 to {max(len(order), 1)} once, not {text!r}"
+        )
+    if cylinders and cylinders != len(order):
+        raise BadOption(f"option firing_order names {len(order)} cylinders, option cylinders says {cylinders}")
+    return order
+
+
+def sync_instants(samples: Samples) -> NDArray[np.float64]:
+    """Instants of the sync lane's pulses, in samples: the leading edges of whichever side stands out."""
+    rest = rest_of(samples)
+    if rest.under > rest.over:
+        samples, rest = -samples, rest_of(-samples)
+    reach = rest.over
+    if reach < 8 * rest.sigma or reach <= 0:
+        return np.empty(0)
+    pulses = find_pulses(samples, rest.level + 0.3 * reach, rest.level + 0.5 * reach)
+    at = pulses.start.astype(np.float64)
+    if at.size < 3:
+        return at
+    # A ringing pickup crosses more than once: the first of each burst.
+    gap = 0.3 * float(np.median(np.diff(at)[np.diff(at) >= np.percentile(np.diff(at), 50)]))
+    keep = np.concatenate([[True], np.diff(at) > gap])
+    return np.asarray(at[keep], dtype=np.float64)
+
+
+def attributed(work: Work, at: NDArray[np.float64]) -> Places:
+    """Cylinders of events at fractional sample indices `at`, by the sync lane where there is one."""
+    order = firing_order(work)
+    sync = work.lane("sync")
+    instants = sync_instants(sync) if sync is not None else np.empty(0)
+    if sync is not None and instants.size < 2:
+        work.setup("flat_line", "the sync lane carries no pulses: cylinders are numbered by position only", "sync")
+    if instants.size >= 2 and at.size >= 2:
+        return _by_sync(work, at, instants, order)
+    return _by_position(at, order)
+
+
+def _by_position(at: NDArray[np.float64], order: tuple[int, ...]) -> Places:
+    size = at.size
+    none = np.zeros(size, dtype=np.int64)
+    if size < 2:
+        return Places(none + (1 if len(order) == 1 else 0), none, (), (), False, None)
+    steps = np.diff(at)
+    # Missing events make steps longer, never shorter: the pitch is a low percentile of those nearby.
+    width = min(steps.size, 2 * max(len(order), 4) + 1)
+    local = percentile_filter(steps, 35, size=width, mode="mirror" if steps.size > 1 else "nearest")
+    taken = np.maximum(0, np.round(steps / local)).astype(np.int64)
+    slot = np.concatenate([[0], np.cumsum(taken)])
+    count = max(len(order), 1)
+    cylinder = slot % count + 1 if order else none
+    missing = []
+    for k in np.flatnonzero(taken > 1):
+        for j in range(1, int(taken[k])):
+            where = at[k] + j * steps[k] / taken[k]
+            missing.append((float(where), int((slot[k] + j) % count) + 1 if order else 0))
+    doubled = tuple(int(k) + 1 for k in np.flatnonzero(taken == 0))
+    cycle = float(np.median(local)) * count if order else None
+    return Places(cylinder, slot, tuple(missing), doubled, False, cycle)
+
+
+def _by_sync(work: Work, at: NDArray[np.float64], sync: NDArray[np.float64], order: tuple[int, ...]) -> Places:
+    per_sync = _events_a_sync(at, sync)
+    count = len(order) or max(1, round(per_sync))
+    names = np.array(order or range(1, count + 1))
+    if count >= 2 and abs(per_sync - count / 2) < 0.3 * count / 2 and per_sync < 0.75 * count:
+        # Two sync pulses a cycle, as with paired firing: the first of each two is taken for cylinder 1's.
+        sync = sync[::2]
+        work.find("sync_twice", "note", "the sync lane pulses twice a cycle: the first of two is taken for cylinder 1")
+    cycles = np.diff(sync)
+    usual = float(np.median(cycles))
+    # Times before the first and after the last sync pulse belong to cycles of their neighbours' length.
+    edges = np.concatenate([_before(sync[0], cycles[0], at), sync, _after(sync[-1], cycles[-1], at)])
+    which = np.clip(np.searchsorted(edges, at, side="right") - 1, 0, edges.size - 2)
+    length = edges[which + 1] - edges[which]
+    phase = which + (at - edges[which]) / length
+    turns = phase * count
+    off = np.angle(np.mean(np.exp(2j * np.pi * turns))) / (2 * np.pi)
+    # The event nearest to the sync pulse is cylinder 1's, a little before or after it.
+    slot = np.round(turns - off).astype(np.int64)
+    cylinder = names[slot % count]
+    doubled = tuple(int(k) + 1 for k in np.flatnonzero(np.diff(slot) == 0))
+    present = set(slot.tolist())
+    missing = [
+        (float(np.interp((k + off) / count, np.arange(edges.size), edges)), int(names[k % count]))
+        for k in range(int(slot[0]), int(slot[-1]) + 1)
+        if k not in present
+    ]
+    return Places(cylinder, slot, tuple(missing), doubled, True, usual)
+
+
+def _events_a_sync(at: NDArray[np.float64], sync: NDArray[np.float64]) -> float:
+    counts = np.diff(np.searchsorted(at, sync))
+    return float(np.median(counts)) if counts.size else 0.0
+
+
+def _before(first: float, cycle: float, at: NDArray[np.float64]) -> NDArray[np.float64]:
+    count = max(1, int(np.ceil((first - at[0]) / cycle)) + 1) if at[0] < first else 1
+    return np.asarray(first - cycle * np.arange(count, 0, -1), dtype=np.float64)
+
+
+def _after(last: float, cycle: float, at: NDArray[np.float64]) -> NDArray[np.float64]:
+    count = max(1, int(np.ceil((at[-1] - last) / cycle)) + 1) if at[-1] > last else 1
+    return np.asarray(last + cycle * np.arange(1, count + 1), dtype=np.float64)

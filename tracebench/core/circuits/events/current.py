@@ -1,0 +1,302 @@
+"""Pulses of a current through a coil: start, release, peak and what lies between, on a clamp that drifts and rings."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tracebench.core.capture import Samples
+from tracebench.core.circuits import running
+from tracebench.core.circuits import setup_findings as setup
+from tracebench.core.circuits.work import Work
+from tracebench.core.measure.pulse_train import Pulses, Rest, find_pulses, rest_of, without_drift
+from tracebench.core.measure.series import running_mean
+
+LEAST_A = 0.02
+"""A lane that moves by less than this carries no pulses."""
+
+UPRIGHT = 0.5
+"""Part of the peak within the first twentieth of the on-time that only a winding without inductance reaches."""
+
+_START_LOW, _START_HIGH = 0.03, 0.15
+_EDGE = 0.05
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Current:
+    """A current lane made ready: drift taken off, pulses found. `samples` are in amperes."""
+
+    samples: Samples
+    rest: Rest
+    pulses: Pulses
+    typical_a: float
+    """Median peak over the rest level."""
+
+
+@dataclass(frozen=True, slots=True)
+class Shape:
+    """One pulse. Instants are fractional sample indices with one standard uncertainty each; currents over the rest."""
+
+    start: float
+    start_doubt: float
+    release: float
+    release_doubt: float
+    peak: float
+    peak_at: int
+    peak_doubt: float
+    released: float
+    """Current at the moment of release."""
+
+    @property
+    def width(self) -> float:
+        return self.release - self.start
+
+
+def current_of(work: Work, lane: str, least_a: float, most_a: float) -> Current | None:
+    """Pulses of a current lane, with its set-up findings; None, with the finding, where it carries none.
+
+    `least_a` to `most_a` is what the circuit's peaks can be: a power of ten outside is a wrong clamp factor.
+    """
+    _put_polarity_right(work, lane)
+    _put_scale_right(work, lane, least_a, most_a)
+    samples = work.samples(lane)
+    rest = rest_of(samples)
+    if rest.over < max(LEAST_A, 8 * rest.sigma):
+        work.setup("flat_line", "no current pulses: clamp on, jaws shut, the right wire?", lane, hides=True)
+        return None
+    samples, wander = without_drift(samples, work.capture.interval_s, rest)
+    if wander > 0:
+        text = f"the zero of the clamp wanders by {wander:.2g} A; taken off, zero the clamp before the next capture"
+        work.find("clamp_drift", "note", text, None, lane)
+    rest = rest_of(samples)
+    pulses, typical = _pulses(samples, rest)
+    if pulses.count == 0:
+        work.setup("too_short", "no whole pulse in this capture", lane, hides=True)
+        return None
+    return Current(samples, rest, pulses, typical)
+
+
+def _put_polarity_right(work: Work, lane: str) -> None:
+    found = work.capture.lanes[lane]
+    rest = rest_of(found.samples)
+    if rest.under > 2 * rest.over and rest.under > 8 * rest.sigma:
+        work.setup("reversed_polarity", "the pulses point down: clamp the wrong way round; read inverted", lane)
+        work.capture = work.capture.with_lane(found.scaled(-1.0))
+
+
+def _put_scale_right(work: Work, lane: str, least_a: float, most_a: float) -> None:
+    """Judged on the typical peak over the rest, which pulses far apart do not show in a percentile."""
+    found = work.capture.lanes[lane]
+    rest = rest_of(found.samples)
+    if rest.over < 8 * rest.sigma:
+        return
+    _, typical = _pulses(found.samples, rest)
+    if typical <= 0 or least_a / 2.5 <= typical <= 2.5 * most_a:
+        return
+    for factor in (10.0, 100.0, 1000.0, 0.1, 0.01, 0.001):
+        if least_a <= typical / factor <= most_a:
+            text = f"peaks of {typical:.3g} A are {factor:g} times what they can be: clamp factor; read divided by it"
+            work.setup("scale_suspect", text, lane)
+            work.capture = work.capture.with_lane(found.scaled(1.0 / factor))
+            return
+
+
+def _pulses(samples: Samples, rest: Rest) -> tuple[Pulses, float]:
+    """Pulses over an eighth of the typical peak; crosstalk of neighbours and glitches are under it or too short."""
+    thin = samples[:: max(1, samples.size // 400_000)]
+    high = float(np.percentile(thin, 99.8)) - rest.level
+    reach = high if high > 8 * rest.sigma else rest.over
+    first = find_pulses(
+        samples, rest.level + max(3 * rest.sigma, 0.06 * reach), rest.level + max(6 * rest.sigma, 0.12 * reach)
+    )
+    if first.count == 0:
+        return first, 0.0
+    widths = first.stop - first.start
+    first = first.only(widths >= max(2, 0.15 * float(np.percentile(widths, 75))))
+    peaks = peaks_of(samples, first) - rest.level
+    typical = float(np.median(peaks[peaks >= 0.3 * np.percentile(peaks, 90)]))
+    found = find_pulses(
+        samples, rest.level + max(3 * rest.sigma, 0.07 * typical), rest.level + max(6 * rest.sigma, 0.13 * typical)
+    )
+    widths = found.stop - found.start
+    return found.only(widths >= max(2, 0.1 * float(np.median(widths)))) if found.count else found, typical
+
+
+def peaks_of(samples: Samples, pulses: Pulses) -> NDArray[np.float64]:
+    """Largest sample of each pulse, shape (count,)."""
+    bounds = np.stack([pulses.start, pulses.stop], axis=1).ravel()
+    if bounds.size and bounds[-1] >= samples.size:
+        bounds[-1] = samples.size - 1
+    return np.maximum.reduceat(samples, bounds)[::2] if bounds.size else np.empty(0)
+
+
+def shapes_of(current: Current) -> list[Shape]:
+    """The shape of every pulse, in order."""
+    pulses = current.pulses
+    before = np.concatenate([[0], pulses.stop[:-1]])
+    return [
+        _shape(current, int(a), int(b), int(floor))
+        for a, b, floor in zip(pulses.start, pulses.stop, before, strict=True)
+    ]
+
+
+def _shape(current: Current, a: int, b: int, floor: int) -> Shape:
+    samples, level, sigma = current.samples, current.rest.level, current.rest.sigma
+    width = b - a
+    part = samples[a:b] - level
+    narrow = max(1, min(9, width // 150))
+    smooth = running_mean(part, narrow)
+    rough = float(smooth.max())
+    released, release, release_doubt = _release(samples, level, sigma, a, b, narrow)
+    start, start_doubt = _start(samples, level, sigma, a, floor, rough)
+    found = running.extreme_of(part, 1.0, max(3, min(width // 100, 25)), largest=True)
+    fitted = _at_release(samples, level, start, release)
+    peak, peak_at = (fitted, int(release)) if fitted >= found.value else (found.value, a + found.at)
+    doubt = float(np.hypot(found.uncertainty, 0.3 * sigma / np.sqrt(max(1.0, 0.05 * width))))
+    return Shape(start, start_doubt, release, release_doubt, peak, peak_at, doubt, max(released, fitted))
+
+
+def _start(samples: Samples, level: float, sigma: float, a: int, floor: int, peak: float) -> tuple[float, float]:
+    """Where the current leaves its rest: the line through its first rise, carried back to the rest level."""
+    low = max(4 * sigma, _START_LOW * peak)
+    high = max(_START_HIGH * peak, 2.5 * low)
+    begin = max(floor, a - 4000)
+    under = np.flatnonzero(samples[begin : a + 1] - level <= low)
+    first = begin + int(under[-1]) if under.size else begin
+    ahead = samples[first : first + 20_000] - level
+    over = np.flatnonzero(ahead >= high)
+    last = first + (int(over[0]) if over.size else 1)
+    count = last - first + 1
+    if count < 4:
+        one, two = samples[first] - level, samples[first + 1] - level
+        # An edge within a sample or two: it began somewhere between the last at rest and the first above.
+        part = float(np.clip((0.5 * low - one) / (two - one), 0.0, 1.0)) if two > one else 0.5
+        return first + part, 1 / np.sqrt(12.0)
+    x = np.arange(count, dtype=np.float64)
+    y = samples[first : last + 1] - level
+    slope, offset = np.polyfit(x, y, 1)
+    if slope <= 0:
+        return float(first), 1.0
+    spread = sigma / slope / np.sqrt(count) * 2.0
+    return float(first - offset / slope), float(np.hypot(spread, 1 / np.sqrt(12.0 * count)))
+
+
+def _release(samples: Samples, level: float, sigma: float, a: int, b: int, narrow: int) -> tuple[float, float, float]:
+    """Current at release, its instant and the instant's uncertainty: where the last fall leaves its top."""
+    end = min(samples.size, b + 1)
+    part = running_mean(samples[a:end] - level, narrow)
+    back = np.maximum.accumulate(part[::-1])
+    window = max(2, round(0.04 * part.size))
+    if back.size <= window + 1:
+        highest = int(np.argmax(part))
+        return float(part[highest]), float(a + highest), 0.5
+    still = np.flatnonzero(back[window:] <= 1.02 * back[:-window] + 3 * sigma / np.sqrt(narrow))
+    settled = int(still[0]) if still.size else back.size - 1
+    top = float(back[settled])
+    fall = (samples[a:end] - level)[max(0, part.size - 1 - settled - window) :]
+    begin = end - fall.size
+    nine, seven = (_last_over(fall, share * top) for share in (0.9, 0.7))
+    if nine is None or seven is None or seven <= nine:
+        return top, float(begin + (nine or 0)), 0.5
+    # The straight beginning of the fall, carried back to the top.
+    release = nine - 0.5 * (seven - nine)
+    doubt = float(np.hypot(1.0 / np.sqrt(12.0), 1.5 * sigma / max(0.2 * top / (seven - nine), 1e-12)))
+    return top, begin + release, min(doubt, 0.5 * (seven - nine) + 0.5)
+
+
+def _last_over(fall: Samples, level: float) -> float | None:
+    """Fractional index where a fall passes a level for the last time."""
+    over = np.flatnonzero(fall >= level)
+    if over.size == 0 or over[-1] + 1 >= fall.size:
+        return None
+    k = int(over[-1])
+    return k + float((fall[k] - level) / (fall[k] - fall[k + 1]))
+
+
+def _at_release(samples: Samples, level: float, start: float, release: float) -> float:
+    """Current at release by the line through the last twentieth of the on-time."""
+    stop = int(np.floor(release))
+    begin = int(max(start, stop - max(5.0, 0.05 * (release - start))))
+    if stop - begin < 5:
+        return float(samples[max(begin, stop - 1)] - level)
+    y = samples[begin:stop] - level
+    slope, offset = np.polyfit(np.arange(y.size), y, 1)
+    return float(offset + slope * (release - begin))
+
+
+def at_part(current: Current, shape: Shape, part: float) -> float:
+    """Current over the rest at a part of the on-time, a mean of the nearest hundredth of it."""
+    centre = shape.start + part * shape.width
+    reach = max(0.5, 0.005 * shape.width)
+    begin, end = round(centre - reach), round(centre + reach) + 1
+    return float(np.mean(current.samples[max(0, begin) : end])) - current.rest.level
+
+
+def leading_edge(current: Current, shape: Shape) -> float:
+    """Part of the peak that is reached within the first twentieth of the on-time."""
+    return max(0.0, at_part(current, shape, _EDGE)) / shape.peak if shape.peak > 0 else 0.0
+
+
+def slope_between(current: Current, shape: Shape, low: float, high: float) -> tuple[float, float] | None:
+    """Least-squares slope from `low` to `high` parts of the peak on the way up, amperes a sample, with uncertainty."""
+    begin, end = int(np.ceil(shape.start)), int(np.floor(shape.release)) + 1
+    rise = current.samples[begin:end] - current.rest.level
+    over = np.flatnonzero(rise >= high * shape.peak)
+    if over.size == 0:
+        return None
+    last = int(over[0])
+    under = np.flatnonzero(rise[:last] <= low * shape.peak)
+    first = int(under[-1]) + 1 if under.size else 0
+    if last - first < 4:
+        return None
+    x = np.arange(last - first) - (last - first - 1) / 2
+    y = rise[first:last]
+    moment = float(x @ x)
+    return float(x @ y) / moment, current.rest.sigma / np.sqrt(moment)
+
+
+def decay_of(current: Current, shape: Shape) -> float | None:
+    """Samples from 90 to 10 % of the current at release; None where the record ends first."""
+    begin = int(shape.release)
+    fall = current.samples[begin : begin + int(4 * shape.width) + 50] - current.rest.level
+    places = []
+    for share in (0.9, 0.1):
+        under = np.flatnonzero(fall <= share * shape.released)
+        last = _last_over(fall[: under[0] + int(0.2 * shape.width) + 2], share * shape.released) if under.size else None
+        if under.size == 0 or under[0] == 0 or last is None:
+            return None
+        at = int(under[0])
+        first = at - 1 + float((fall[at - 1] - share * shape.released) / (fall[at - 1] - fall[at]))
+        # Noise crosses many times: the middle of first and last contact is unbiased.
+        places.append(0.5 * (first + last))
+    return places[1] - places[0] if places[1] > places[0] else None
+
+
+def check_pulse_setup(work: Work, lane: str, current: Current, shapes: list[Shape]) -> None:
+    """Too few samples a pulse, a range that ends under the peaks, too coarse a range."""
+    widths = np.array([s.width for s in shapes])
+    shortest = float(np.percentile(widths, 10))
+    if shortest < 4 * setup.FEWEST_SAMPLES:
+        text = (
+            f"{shortest:.0f} samples across a pulse of {1000 * shortest * work.capture.interval_s:.2g} ms; "
+            f"{4 * setup.FEWEST_SAMPLES} are needed for its shape"
+        )
+        work.setup("undersampled", text, lane, hides=True)
+    check_clipped_tops(work, lane, current.samples, current.rest.sigma, current.typical_a)
+    setup.check_range_use(work, lane, 0.2 * current.typical_a)
+
+
+def check_clipped_tops(work: Work, lane: str, samples: Samples, sigma: float, typical: float) -> None:
+    """Many samples at exactly the largest value of the record while noise stirs the rest: the range ends there."""
+    top = float(samples.max())
+    at_top = samples >= top - 1e-9 * max(1.0, abs(top))
+    count = int(at_top.sum())
+    if count < 12 or sigma < 1e-4 * typical:
+        return
+    share = float(np.mean(at_top[1:][at_top[:-1]])) if count > 1 else 0.0
+    if share > 0.8:
+        place = int(np.argmax(at_top))
+        text = f"rests dead flat at {top:.3g}, the end of the range; choose a larger range"
+        work.setup("clipped", text, lane, work.span(place, place + 1), hides=True)

@@ -1,0 +1,152 @@
+"""A wire that a driver pulls to ground and lets go: supply, on, kick, and what follows until the supply is back."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tracebench.core.capture import Samples
+from tracebench.core.circuits import running
+from tracebench.core.circuits import setup_findings as setup
+from tracebench.core.circuits.work import Work
+from tracebench.core.measure.noise import robust_sigma, sample_noise
+from tracebench.core.measure.pulse_train import Pulses, find_pulses
+
+FACTORS = (10.0, 100.0, 1000.0, 0.1, 0.01, 0.001)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Wire:
+    """A control wire made ready. `fall` and `rise` are fractional indices where it passes half the supply."""
+
+    samples: Samples
+    supply: float
+    supply_doubt: float
+    on: float
+    sigma: float
+    fall: NDArray[np.float64]
+    rise: NDArray[np.float64]
+
+    @property
+    def count(self) -> int:
+        return int(self.fall.size)
+
+    def after(self, k: int) -> tuple[int, int]:
+        """Samples from release `k` to the next pulse or the end of the record."""
+        stop = self.samples.size if k + 1 >= self.count else int(self.fall[k + 1]) - 2
+        return int(self.rise[k]), max(int(self.rise[k]) + 1, stop)
+
+
+def wire_of(work: Work, lane: str, least_kick: float, most_kick: float) -> Wire | None:
+    """The wire with its pulses, its set-up findings noted; None where nothing is switched.
+
+    `least_kick` to `most_kick` volts is what a sound release can reach: a power of ten outside is an attenuator that
+    was not told, and is put right where the supply says the same.
+    """
+    _put_polarity_right(work, lane)
+    _put_scale_right(work, lane, least_kick, most_kick)
+    samples = work.samples(lane)
+    supply, spread = _supply(samples)
+    if supply < 5.0:
+        return None
+    found = find_pulses(-samples, -0.5 * supply - 0.1 * supply, -0.5 * supply + 0.1 * supply)
+    sigma = max(sample_noise(samples[: 1 << 18]), 1e-4)
+    found = _whole(found, samples)
+    if found.count == 0:
+        return None
+    on = float(np.median([np.median(samples[a:b]) for a, b in zip(found.start[:50], found.stop[:50], strict=True)]))
+    level = 0.5 * (supply + on)
+    fall = np.array([_crossed(samples, int(a), level, falling=True) for a in found.start])
+    rise = np.array([_crossed(samples, int(b), level, falling=False) for b in found.stop])
+    return Wire(samples, supply, spread, on, sigma, fall, rise)
+
+
+def _whole(found: Pulses, samples: Samples) -> Pulses:
+    """Pulses wide enough to be driven: ringing after a release also dips under half the supply, but shortly."""
+    if found.count == 0:
+        return found
+    widths = (found.stop - found.start).astype(np.float64)
+    longest = float(np.percentile(widths, 90))
+    return found.only((widths >= max(2.0, 0.12 * longest)) & (found.stop < samples.size))
+
+
+def _crossed(samples: Samples, near: int, level: float, *, falling: bool) -> float:
+    """Fractional index of the crossing of a level nearest to a sample."""
+    begin = max(0, near - 30)
+    part = samples[begin : near + 30] - level
+    sign = part[:-1] > 0
+    turns = np.flatnonzero(sign & (part[1:] <= 0) if falling else ~sign & (part[1:] > 0))
+    if turns.size == 0:
+        return float(near)
+    k = int(turns[np.argmin(np.abs(turns + begin - near))])
+    return begin + k + float(part[k] / (part[k] - part[k + 1]))
+
+
+def _supply(samples: Samples) -> tuple[float, float]:
+    """The level at which the wire rests, which is the supply, and its uncertainty; kicks and pulses are short."""
+    thin = running.thin(samples)
+    low, high = np.percentile(thin, (0.5, 97.0))
+    counts, edges = np.histogram(thin, bins=240, range=(float(low), float(max(high, low + 1e-6))))
+    # On and supply are the two levels at which a wire rests; the higher of them is the supply.
+    centres = 0.5 * (edges[1:] + edges[:-1])
+    busy = counts >= 0.12 * counts.max()
+    upper = busy & (centres > 0.5 * (low + centres[busy].max()))
+    at = int(np.argmax(np.where(upper, counts, 0)))
+    width = edges[1] - edges[0]
+    near = thin[(thin >= edges[at] - 2 * width) & (thin <= edges[at + 1] + 2 * width)]
+    doubt = 1.2533 * robust_sigma(near) / np.sqrt(max(near.size, 1)) + 0.05 * width
+    return float(np.median(near)), float(doubt)
+
+
+def _put_polarity_right(work: Work, lane: str) -> None:
+    found = work.capture.lanes[lane]
+    low, high = (float(x) for x in (found.samples.min(), found.samples.max()))
+    middle = float(np.median(running.thin(found.samples)))
+    if middle < -1e-9 and -low > 3 * max(high, 1e-9):
+        work.setup("reversed_polarity", f"the {lane} kicks down from below zero: leads reversed; read inverted", lane)
+        work.capture = work.capture.with_lane(found.scaled(-1.0))
+
+
+def _put_scale_right(work: Work, lane: str, least_kick: float, most_kick: float) -> None:
+    found = work.capture.lanes[lane]
+    top = float(found.samples.max())
+    supply, _ = _supply(found.samples)
+    if 6.0 <= supply <= 30.0 or top <= 0 or supply <= 0:
+        return
+    for factor in FACTORS:
+        if 9.0 <= supply / factor <= 16.0 and 0.2 * least_kick <= top / factor <= 2.5 * most_kick:
+            text = f"rests at {supply:.3g} V, {factor:g} times a supply: attenuator factor; read divided by {factor:g}"
+            work.setup("scale_suspect", text, lane)
+            work.capture = work.capture.with_lane(found.scaled(1.0 / factor))
+            return
+
+
+def note_nothing_switched(work: Work, lane: str, fault: str) -> None:
+    """No pulse at all: the fault where supply proves the wire alive, else the connection."""
+    samples = work.samples(lane)
+    level = float(np.median(running.thin(samples)))
+    still = setup.is_flat(samples, 0.5)
+    if level > 8.0 and still:
+        work.fault(fault, f"rests at {level:.1f} V: supplied, but never switched", None, lane, level, "V")
+    elif work.told.phases:
+        work.fault(fault, f"rests at {level:.1f} V while the engine is said to turn", None, lane, level, "V")
+    else:
+        work.setup("flat_line", f"stays at {level:.2f} V and is never switched: probe or fuse first", lane, hides=True)
+
+
+def check_wire_setup(work: Work, lane: str, wire: Wire, feature: str, feature_s: float) -> None:
+    """Rate against the shortest feature, the end of the range under the kicks, and coarse codes."""
+    running.check_rate(work, feature, feature_s, lane)
+    setup.check_range_use(work, lane, 3.0)
+
+
+def kick_of(wire: Wire, k: int, within: int) -> tuple[float, int, int]:
+    """Highest voltage soon after release `k`, its sample, and how many samples rest within 2 % of it."""
+    begin, stop = wire.after(k)
+    part = wire.samples[begin : min(stop, begin + within)]
+    at = int(np.argmax(part))
+    top = float(part[at])
+    flat = int(np.sum(part >= top - max(0.02 * (top - wire.supply), 3 * wire.sigma)))
+    return top, begin + at, flat

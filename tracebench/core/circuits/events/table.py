@@ -1,0 +1,140 @@
+"""A record's events with their readings: summaries, readings of each cylinder and each event, and the unusual ones."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tracebench.core.answer import Event
+from tracebench.core.circuits.events.siblings import distances
+from tracebench.core.circuits.work import Work
+
+Values = NDArray[np.float64]
+
+MOST_LISTED = 120
+"""Readings of single events are given for so many: all of a short record, the most unusual of a long one."""
+
+LEAST_PART = 0.01
+"""Events of one kind that agree better than this do not make a stranger of one that differs by nothing."""
+
+ALONE = 6.0
+"""From this many spreads an event stands out of its cylinder's others."""
+
+
+@dataclass
+class EventTable:
+    """Events in order; every array has one value an event, NaN where an event does not give a reading."""
+
+    lane: str
+    from_s: Values
+    to_s: Values
+    cylinder: NDArray[np.int64]
+    values: dict[str, Values] = field(default_factory=dict)
+    doubts: dict[str, Values] = field(default_factory=dict)
+    units: dict[str, str] = field(default_factory=dict)
+    spans: dict[str, tuple[Values, Values]] = field(default_factory=dict)
+    """Stretch of the trace that a reading was taken from, where it is not the whole event."""
+
+    @property
+    def count(self) -> int:
+        return int(self.from_s.size)
+
+    @property
+    def cylinders(self) -> list[int]:
+        return sorted(int(c) for c in np.unique(self.cylinder) if c > 0)
+
+    def put(
+        self, reading_id: str, unit: str, values: Values, doubts: Values, span: tuple[Values, Values] | None = None
+    ) -> None:
+        self.values[reading_id], self.doubts[reading_id], self.units[reading_id] = values, doubts, unit
+        if span is not None:
+            self.spans[reading_id] = span
+
+    def of_cylinders(self, reading_id: str) -> dict[int, float]:
+        """Median of a reading by cylinder."""
+        values = self.values[reading_id]
+        out = {}
+        for c in self.cylinders:
+            part = values[(self.cylinder == c) & np.isfinite(values)]
+            if part.size:
+                out[c] = float(np.median(part))
+        return out
+
+    def first_of(self, cylinder: int) -> tuple[float, float]:
+        """Stretch of the first event of a cylinder."""
+        k = int(np.flatnonzero(self.cylinder == cylinder)[0])
+        return float(self.from_s[k]), float(self.to_s[k])
+
+
+def report(work: Work, table: EventTable) -> None:
+    """Note the table's readings in the work: summaries, cylinders, single events; and its events, ranked."""
+    if table.count == 0:
+        return
+    unusual, because = _unusual(table)
+    listed = np.sort(np.argsort(-unusual, kind="stable")[:MOST_LISTED])
+    for reading_id, values in table.values.items():
+        given = np.flatnonzero(np.isfinite(values))
+        if given.size:
+            _report_reading(work, table, reading_id, given, listed)
+    work.events = [
+        Event(
+            k + 1,
+            float(table.from_s[k]),
+            float(table.to_s[k]),
+            int(table.cylinder[k]) or None,
+            round(float(unusual[k]), 2),
+            because[k],
+        )
+        for k in range(table.count)
+    ]
+
+
+def _report_reading(
+    work: Work, table: EventTable, reading_id: str, given: NDArray[np.int64], listed: NDArray[np.int64]
+) -> None:
+    values, doubts, unit = table.values[reading_id], table.doubts[reading_id], table.units[reading_id]
+    begin, end = table.spans.get(reading_id, (table.from_s, table.to_s))
+    middle = given[int(np.argsort(values[given], kind="stable")[given.size // 2])]
+    span = (float(begin[middle]), float(end[middle]))
+    work.add(reading_id, _median(values[given]), unit, _doubt(doubts[given]), span, table.lane)
+    for cylinder in table.cylinders:
+        own = given[table.cylinder[given] == cylinder]
+        if own.size:
+            k = own[int(np.argsort(values[own], kind="stable")[own.size // 2])]
+            here = (float(begin[k]), float(end[k]))
+            work.add(reading_id, _median(values[own]), unit, _doubt(doubts[own]), here, table.lane, cylinder=cylinder)
+    if table.count == 1:
+        return
+    for k in listed:
+        if np.isfinite(values[k]):
+            here = (float(begin[k]), float(end[k]))
+            owner = int(table.cylinder[k]) or None
+            work.add(reading_id, float(values[k]), unit, float(doubts[k]), here, table.lane, int(k) + 1, owner)
+
+
+def _median(values: Values) -> float:
+    return float(np.median(values))
+
+
+def _doubt(doubts: Values) -> float:
+    """Of a median of events that each carry their own: white parts average out, a common part of a quarter stays."""
+    one = float(np.median(doubts))
+    return float(np.hypot(1.2533 * one / np.sqrt(doubts.size), 0.25 * one)) if doubts.size > 2 else one
+
+
+def _unusual(table: EventTable) -> tuple[Values, list[str]]:
+    """How many spreads each event stands out by its strangest reading, and which reading that is."""
+    most, which = np.zeros(table.count), [""] * table.count
+    known = table.cylinder if table.cylinders else np.zeros(table.count, dtype=np.int64)
+    for reading_id, values in table.values.items():
+        own = distances(values, known, LEAST_PART)
+        for k in np.flatnonzero(own > most):
+            most[k], which[k] = own[k], reading_id
+        # An event without a reading that its kind has is the strangest of all.
+        lacking = ~np.isfinite(values)
+        if 0 < lacking.sum() < 0.3 * table.count:
+            for k in np.flatnonzero(lacking):
+                most[k], which[k] = max(most[k], 50.0), reading_id
+    return np.minimum(most, 999.0), which

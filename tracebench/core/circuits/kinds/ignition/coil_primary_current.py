@@ -1,0 +1,218 @@
+"""Primary current of one coil or of all on a shared feed: dwell, ramp, turn-on ripple, limit, peak.
+
+Limits: common practice, no published source. The ripple at turn-on is the secondary's own ringing, reflected.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+from scipy.signal import find_peaks
+
+from tracebench.core.capture import Capture
+from tracebench.core.circuits import running
+from tracebench.core.circuits.circuit import (
+    Circuit,
+    FindingSpec,
+    LaneSpec,
+    LimitFinding,
+    Measured,
+    PhaseSpec,
+    ReadingSpec,
+    Told,
+)
+from tracebench.core.circuits.events import current as pulses
+from tracebench.core.circuits.events import parade
+from tracebench.core.circuits.events.attribution import CYLINDERS, FIRING_ORDER, Places, attributed
+from tracebench.core.circuits.events.current import Current, Shape
+from tracebench.core.circuits.events.table import EventTable, report
+from tracebench.core.circuits.kinds import common
+from tracebench.core.circuits.kinds.ignition import shared
+from tracebench.core.circuits.kinds.injectors import shared as coils
+from tracebench.core.circuits.work import Work
+from tracebench.core.measure.series import running_mean
+
+TURN_ON = 0.20
+"""Part of the ramp in which the turn-on ripple is read."""
+
+RING_SIGMA = 5.0
+RINGS_SOUND = 2
+RATE_FOR_RIPPLE_HZ = 100_000.0
+VERTICAL = 0.30
+"""Part of the peak within the first twentieth of the dwell that only a shorted winding reaches."""
+
+
+def measure(capture: Capture, told: Told) -> Measured:
+    """Each firing's ramp, and each cylinder against the others."""
+    work = Work(capture, told)
+    current = pulses.current_of(work, "current", 2.0, 30.0)
+    if current is not None:
+        shapes = pulses.shapes_of(current)
+        places = attributed(work, np.array([s.release for s in shapes]))
+        table = coils.table_of(work, "current", shapes, places)
+        _read(work, table, current, shapes)
+        work.settle_phases(coils.on_phases(table))
+        report(work, table)
+        coils.rate_of(work, table)
+        parade.read_cycle(work, table, places)
+        _judge(work, table, places, current)
+        pulses.check_pulse_setup(work, "current", current, shapes)
+    running.note_missing(work, CIRCUIT.reading_ids, {})
+    return work.measured()
+
+
+def _read(work: Work, table: EventTable, current: Current, shapes: list[Shape]) -> None:
+    ms = 1000 * work.capture.interval_s
+    coils.put_times(work, table, shapes, "dwell_ms")
+    coils.put_peaks(work, table, shapes)
+    coils.put_each(table, "ramp", "A/ms", [pulses.slope_between(current, s, 0.10, 0.50) for s in shapes], 1 / ms)
+    edges = np.array([pulses.leading_edge(current, s) for s in shapes])
+    table.put("leading_edge_fraction", "", edges, current.rest.sigma / np.array([s.peak for s in shapes]))
+    flats = [_limit_flat(current, s) for s in shapes]
+    coils.put_each(table, "limit_flat_ms", "ms", [(f, 2.0) for f in flats], ms)
+    if work.capture.rate_hz < RATE_FOR_RIPPLE_HZ:
+        for reading_id in ("turn_on_ring_count", "turn_on_ring_a"):
+            work.miss(reading_id, f"{work.capture.rate_hz:.3g} samples a second are too few for the turn-on ripple")
+        return
+    rings = [turn_on_ripple(current, s) for s in shapes]
+    table.put("turn_on_ring_count", "", np.array([float(r[0]) for r in rings]), np.zeros(len(rings)))
+    table.put("turn_on_ring_a", "A", np.array([r[1] for r in rings]), np.full(len(rings), current.rest.sigma))
+
+
+def turn_on_ripple(current: Current, shape: Shape) -> tuple[int, float]:
+    """Maxima of the first fifth of the ramp over five sigma of noise once its course is taken off, and the largest."""
+    begin = int(np.ceil(shape.start))
+    part = current.samples[begin : begin + max(12, int(TURN_ON * shape.width))] - current.rest.level
+    width = max(1, part.size // 200)
+    smooth = running_mean(part, width)
+    x = np.linspace(-1, 1, smooth.size)
+    # The ripple dies out: the course is fitted where it is nearly gone and carried back by a parabola.
+    weight = 0.15 + 0.85 * (x > -0.3)
+    wave = smooth - np.polynomial.Polynomial.fit(x, smooth, 2, w=weight)(x)
+    sigma = current.rest.sigma / np.sqrt(width)
+    least = max(RING_SIGMA * sigma, 0.004 * shape.peak)
+    tops, _ = find_peaks(wave, height=least, prominence=least)
+    return int(tops.size), float(wave.max(initial=0.0))
+
+
+def _limit_flat(current: Current, shape: Shape) -> float:
+    """Samples for which the current rests at the top before release, beyond what a ramp would spend there."""
+    begin, end = int(np.ceil(shape.start)), int(np.floor(shape.release)) + 1
+    part = running_mean(current.samples[begin:end] - current.rest.level, max(1, (end - begin) // 100))
+    band = max(0.02 * shape.released, 3 * current.rest.sigma)
+    over = np.flatnonzero(part >= shape.released - band)
+    if over.size == 0:
+        return 0.0
+    spent = part.size - int(over[0])
+    slope = pulses.slope_between(current, shape, 0.40, 0.85)
+    own = band / slope[0] if slope is not None and slope[0] > 0 else 0.0
+    flat = spent - own
+    return float(flat) if flat > max(2.0 * own, 0.05 * part.size) else 0.0
+
+
+def _judge(work: Work, table: EventTable, places: Places, current: Current) -> None:
+    parade.note_missing_events(work, table, places, "missing_ramp", "its ramp is")
+    whose = table.of_cylinders("leading_edge_fraction") or {0: float(np.median(table.values["leading_edge_fraction"]))}
+    for cylinder, edge in whose.items():
+        if edge > VERTICAL:
+            text = f"{_who(cylinder, places)} starts upright: {100 * edge:.0f} % of its peak at once"
+            work.fault("shorted_winding", text, _place(table, cylinder), "current", edge, "", cylinder or None)
+    _judge_ripple(work, table, places, current)
+    for reading_id, code, part, words in (
+        ("dwell_ms", "short_dwell", 0.75, "dwells {value:.2f} ms where the others dwell {others:.2f} ms"),
+        ("peak_a", "low_peak", 0.80, "peaks at {value:.2f} A where the others reach {others:.2f} A"),
+    ):
+        for odd in parade.odd_ones(table, reading_id, below=part):
+            if code == "low_peak" and work.has("short_dwell"):
+                continue
+            text = f"{_who(odd.cylinder, places)} {words.format(value=odd.value, others=odd.others)}"
+            unit = table.units[reading_id]
+            work.fault(code, text, _place(table, odd.cylinder), "current", odd.value, unit, odd.cylinder)
+
+
+def _judge_ripple(work: Work, table: EventTable, places: Places, current: Current) -> None:
+    """One abrupt hump or none where the siblings ring, or where the only coil of a fast record does not."""
+    counts = table.of_cylinders("turn_on_ring_count") if "turn_on_ring_count" in table.values else {}
+    if not counts and "turn_on_ring_count" in table.values:
+        counts = {0: float(np.median(table.values["turn_on_ring_count"]))}
+    if not counts:
+        return
+    if len(counts) == 1 and RING_SIGMA * current.rest.sigma > 0.02 * current.typical_a:
+        work.setup("noisy", "noise hides the ripple at turn-on: a clamp of a smaller range", "current", hides=True)
+        return
+    sizes = table.of_cylinders("turn_on_ring_a")
+    for cylinder, count in counts.items():
+        others = [n for c, n in counts.items() if c != cylinder]
+        size = float(np.median([a for c, a in sizes.items() if c != cylinder])) if others else 0.0
+        # Siblings must ring clearly, and this one clearly less, before noise can be ruled out.
+        if others and (np.median(others) <= RINGS_SOUND or sizes[cylinder] > 0.5 * size) and count >= 1:
+            continue
+        if others and np.median(others) < RINGS_SOUND:
+            continue
+        if count < RINGS_SOUND and not _shorted(work, cylinder):
+            seen = "one abrupt hump" if count >= 1 else "no ripple"
+            text = f"{_who(cylinder, places)}: {seen} at turn-on where the secondary should ring: look at the secondary"
+            work.fault("turn_on_abnormal", text, _place(table, cylinder), "current", count, "", cylinder or None)
+
+
+def _shorted(work: Work, cylinder: int) -> bool:
+    return any(f.code == "shorted_winding" and f.cylinder == (cylinder or None) for f in work.findings)
+
+
+def _who(cylinder: int, places: Places) -> str:
+    return parade.name(cylinder, places.by_sync) if cylinder else "the coil"
+
+
+def _place(table: EventTable, cylinder: int) -> tuple[float, float]:
+    return table.first_of(cylinder) if cylinder else (float(table.from_s[0]), float(table.to_s[0]))
+
+
+CIRCUIT = Circuit(
+    code="coil-primary-current",
+    title="Coil primary current",
+    lanes=(
+        LaneSpec("current", "Current", "current", "A", True, (-5.0, 40.0)),
+        LaneSpec("sync", "Cylinder 1", "sync", "V", False, (-20.0, 100.0)),
+    ),
+    phases=(PhaseSpec("on", False),),
+    readings=(
+        ReadingSpec("dwell_ms", "Dwell", "ms", "ramp start to release", 2, "on", lane="current", how="span"),
+        ReadingSpec("peak_a", "Peak", "A", "largest current of a firing", 2, "on", lane="current"),
+        ReadingSpec("ramp", "Ramp", "A/ms", "slope from 10 to 50 % of the peak", 2, "on", lane="current", how="number"),
+        ReadingSpec("turn_on_ring_count", "Turn-on rings", "", "maxima over 5 sigma", 0, "on", how="number"),
+        ReadingSpec("turn_on_ring_a", "Turn-on ring", "A", "largest of them", 3, "on", how="number"),
+        ReadingSpec(
+            "limit_flat_ms", "At the limit", "ms", "plateau before release", 2, "on", lane="current", how="span"
+        ),
+        ReadingSpec("leading_edge_fraction", "Edge", "", "part of the peak in the first 5 %", 2, "on", how="number"),
+        ReadingSpec("rate_hz", "Rate", "Hz", "firings a second", 2, how="number"),
+        ReadingSpec("cycle_ms", "Cycle", "ms", "one engine cycle", 1, lane="current", how="span"),
+    ),
+    limits=(),
+    findings=(
+        FindingSpec(
+            "turn_on_abnormal", "Turn-on abnormal", "fault", "secondary", ("spark-gap", "inspect-plug", "swap")
+        ),
+        FindingSpec("shorted_winding", "Winding shorted", "fault", "coil", shared.COIL),
+        FindingSpec("missing_ramp", "Ramp missing", "fault", "driver", shared.DRIVER),
+        FindingSpec("short_dwell", "Dwell short", "fault", "driver", shared.DRIVER),
+        FindingSpec("low_peak", "Peak low", "fault", "supply", ("supply-ground", "resistance", "wiring")),
+        FindingSpec("clamp_drift", "Clamp zero drifts", "note"),
+        FindingSpec("sync_twice", "Two sync pulses a cycle", "note"),
+    ),
+    limit_findings=(
+        LimitFinding("peak_a", "low", "low_peak", "peaks at only {value} A where {limit} A is the least"),
+        LimitFinding("dwell_ms", "low", "short_dwell", "dwells only {value} ms where {limit} ms is the least"),
+    ),
+    options=(CYLINDERS, FIRING_ORDER),
+    cautions=(shared.SECONDARY, shared.PRIMARY, common.RUNNING, common.SECURE),
+    causes=common.causes(*shared.CAUSES),
+    next_tests=common.next_tests(*shared.TESTS),
+    setup_advice=(
+        "Clamp round the coil's feed or the fuse of all coils, zeroed, 20 A range",
+        "200,000 samples a second or more: the turn-on ripple is short",
+        "Cylinder 1 on the second lane, firing order told",
+    ),
+    proof_phases=("on",),
+    measure=measure,
+    first_asked=("dwell_ms", "peak_a", "limit_flat_ms"),
+)

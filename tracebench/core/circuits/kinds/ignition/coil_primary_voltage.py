@@ -1,0 +1,182 @@
+"""Control wire of an inductive coil: dwell, kick, burn and ring-out. Limits: common practice, no published source."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from tracebench.core.answer import Limit, Phase
+from tracebench.core.capture import Capture
+from tracebench.core.circuits import running
+from tracebench.core.circuits.circuit import (
+    Circuit,
+    FindingSpec,
+    LaneSpec,
+    LimitFinding,
+    Measured,
+    PhaseSpec,
+    ReadingSpec,
+    Told,
+)
+from tracebench.core.circuits.events import driven_low
+from tracebench.core.circuits.events.driven_low import Wire
+from tracebench.core.circuits.events.table import EventTable, report
+from tracebench.core.circuits.kinds import common
+from tracebench.core.circuits.kinds.ignition import shared
+from tracebench.core.circuits.kinds.injectors import shared as coils
+from tracebench.core.circuits.work import Work
+from tracebench.core.measure.spark import Burn, find_burn
+
+RINGS_SOUND = 3
+OFTEN = 0.5
+
+
+def measure(capture: Capture, told: Told) -> Measured:
+    """Each firing of the coil by its control wire."""
+    work = Work(capture, told)
+    wire = driven_low.wire_of(work, "control", 80.0, 450.0)
+    if wire is None:
+        work.settle_phases([])
+        driven_low.note_nothing_switched(work, "control", "no_switching")
+    else:
+        at = work.capture.start_s + wire.fall * work.capture.interval_s
+        until = work.capture.start_s + wire.rise * work.capture.interval_s
+        table = EventTable("control", at, until, np.zeros(wire.count, dtype=np.int64))
+        kicks = [
+            driven_low.kick_of(wire, k, max(8, round(0.15e-3 / work.capture.interval_s))) for k in range(wire.count)
+        ]
+        burns = [_burn(work, wire, k, kicks[k][1]) for k in range(wire.count)]
+        _read(work, table, wire, kicks, burns)
+        work.settle_phases(_phases(work, table, wire, kicks, burns))
+        report(work, table)
+        coils.rate_of(work, table)
+        _judge(work, table, burns)
+        driven_low.check_wire_setup(work, "control", wire, "a burn of 0.8 ms", 0.8e-3)
+    running.note_missing(work, CIRCUIT.reading_ids, {})
+    return work.measured()
+
+
+def _burn(work: Work, wire: Wire, k: int, at: int) -> Burn | None:
+    begin, stop = wire.after(k)
+    stop = min(stop, begin + round(12e-3 / work.capture.interval_s))
+    part = wire.samples[begin:stop] - wire.supply
+    found = find_burn(part, at - begin, work.capture.interval_s, wire.sigma)
+    return (
+        None
+        if found is None
+        else Burn(begin + found.start, begin + found.stop, found.level, found.roughness, found.rings)
+    )
+
+
+Kick = tuple[float, int, int]
+
+
+def _read(work: Work, table: EventTable, wire: Wire, kicks: list[Kick], burns: list[Burn | None]) -> None:
+    ms, size = 1000 * work.capture.interval_s, wire.count
+    interval, begin = work.capture.interval_s, work.capture.start_s
+    table.put("supply_v", "V", np.full(size, wire.supply), np.full(size, wire.supply_doubt))
+    inside = [
+        wire.samples[int(a + 0.1 * (b - a)) : max(int(a + 0.1 * (b - a)) + 1, int(b - 0.1 * (b - a)))]
+        for a, b in zip(wire.fall, wire.rise, strict=True)
+    ]
+    table.put(
+        "dwell_v",
+        "V",
+        np.array([np.median(part) for part in inside]),
+        np.array([1.2533 * wire.sigma / np.sqrt(part.size) + 1e-3 for part in inside]),
+    )
+    table.put("dwell_ms", "ms", (wire.rise - wire.fall) * ms, np.full(size, 0.41 * ms))
+    at = begin + np.array([k[1] for k in kicks]) * interval
+    tops = np.array([k[0] for k in kicks])
+    table.put("kick_v", "V", tops, np.full(size, 1.5 * wire.sigma), (at - 20 * interval, at + 20 * interval))
+    level_doubt = wire.sigma / 4
+    levels = [None if b is None else (b.level + wire.supply, level_doubt) for b in burns]
+    coils.put_each(table, "burn_v", "V", levels)
+    lasted = [(b.stop - b.start) if b is not None else 0.0 for b in burns]
+    table.put("burn_ms", "ms", np.array(lasted) * ms, np.full(size, 1.5 * ms))
+    table.put("rings_count", "", np.array([float(b.rings) if b is not None else np.nan for b in burns]), np.zeros(size))
+
+
+def _phases(work: Work, table: EventTable, wire: Wire, kicks: list[Kick], burns: list[Burn | None]) -> list[Phase]:
+    interval, begin = work.capture.interval_s, work.capture.start_s
+    out = []
+    for k in range(min(wire.count, coils.MOST_PHASES)):
+        fall, rise = float(table.from_s[k]), float(table.to_s[k])
+        out.append(Phase("supply", max(begin, fall - 0.3 * (rise - fall)), fall, k + 1))
+        out.append(Phase("dwell", fall, rise, k + 1))
+        kicked = begin + (kicks[k][1] + 2) * interval
+        out.append(Phase("kick", rise, kicked, k + 1))
+        burn = burns[k]
+        if burn is not None:
+            over = begin + burn.stop * interval
+            following = float(table.from_s[k + 1]) if k + 1 < wire.count else work.whole[1]
+            out.append(Phase("burn", kicked, over, k + 1))
+            if min(following, over + 2e-3) > over:
+                out.append(Phase("ring_out", over, min(following, over + 2e-3), k + 1))
+    return [p for p in out if p.to_s > p.from_s]
+
+
+def _judge(work: Work, table: EventTable, burns: list[Burn | None]) -> None:
+    lacking = np.flatnonzero([b is None for b in burns])
+    if lacking.size > OFTEN * len(burns):
+        place = (float(table.from_s[lacking[0]]), float(table.to_s[lacking[0]]) + 1e-3)
+        text = f"no burn after the kick in {lacking.size} of {len(burns)} firings: secondary open, or a spark elsewhere"
+        work.fault("no_burn", text, place, "control", float(lacking.size), "")
+    else:
+        for k in lacking[:10]:
+            place = (float(table.from_s[k]), float(table.to_s[k]) + 1e-3)
+            work.fault("no_burn", f"no burn after the kick of firing {k + 1}", place, "control")
+
+
+CIRCUIT = Circuit(
+    code="coil-primary-voltage",
+    title="Coil primary voltage",
+    lanes=(LaneSpec("control", "Control", "signal", "V", True, (-20.0, 450.0)),),
+    phases=tuple(PhaseSpec(n, False) for n in ("supply", "dwell", "kick", "burn", "ring_out")),
+    readings=(
+        ReadingSpec("supply_v", "Supply", "V", "level at rest", 2, "supply", lane="control"),
+        ReadingSpec("dwell_v", "Dwell level", "V", "level while driven", 2, "dwell", lane="control"),
+        ReadingSpec("dwell_ms", "Dwell", "ms", "half way down to half way up", 2, "dwell", lane="control", how="span"),
+        ReadingSpec("kick_v", "Kick", "V", "highest voltage of the release", 0, "kick", lane="control"),
+        ReadingSpec("burn_v", "Burn level", "V", "level while the arc burns", 1, "burn", lane="control"),
+        ReadingSpec("burn_ms", "Burn", "ms", "kick to where the arc goes out", 2, "burn", lane="control", how="span"),
+        ReadingSpec("rings_count", "Rings", "", "swings after the burn", 0, "ring_out", how="number"),
+        ReadingSpec("rate_hz", "Rate", "Hz", "firings a second", 2, how="number"),
+    ),
+    limits=(
+        Limit("dwell_v", None, 1.5, marginal=0.2),
+        Limit("kick_v", 250.0, 420.0, marginal=20.0),
+        Limit("burn_v", 30.0, 60.0, condemns=False),
+        Limit("burn_ms", 0.8, 2.0, marginal=0.1),
+        Limit("rings_count", float(RINGS_SOUND), None, marginal=0.5),
+    ),
+    findings=(
+        FindingSpec("no_burn", "No burn", "fault", "secondary", shared.PLUG),
+        FindingSpec("short_burn", "Burn short", "fault", "secondary", shared.PLUG),
+        FindingSpec("long_burn", "Burn long", "fault", "secondary", shared.PLUG),
+        FindingSpec("low_kick", "Kick low", "fault", "coil", shared.COIL),
+        FindingSpec("high_kick", "Kick high", "fault", "secondary", shared.PLUG),
+        FindingSpec("no_rings", "No rings", "fault", "coil", shared.COIL),
+        FindingSpec("weak_driver", "Driver weak", "fault", "driver", shared.DRIVER),
+        FindingSpec("no_switching", "Never switched", "fault", "driver", shared.DRIVER),
+    ),
+    limit_findings=(
+        LimitFinding("burn_ms", "low", "short_burn", "burns for only {value} ms where {limit} ms is the least"),
+        LimitFinding("burn_ms", "high", "long_burn", "burns for {value} ms, over {limit} ms"),
+        LimitFinding("kick_v", "low", "low_kick", "kicks to only {value} V where {limit} V is the least"),
+        LimitFinding("kick_v", "high", "high_kick", "kicks to {value} V, over {limit} V"),
+        LimitFinding("rings_count", "low", "no_rings", "{value} rings after the burn where {limit} are the least"),
+        LimitFinding("dwell_v", "high", "weak_driver", "pulled only to {value} V while it dwells, over {limit} V"),
+    ),
+    options=(),
+    cautions=(shared.PRIMARY, shared.SECONDARY, common.RUNNING, common.BACK_PROBE, common.SECURE),
+    causes=common.causes(*shared.CAUSES),
+    next_tests=common.next_tests(*shared.TESTS),
+    setup_advice=(
+        "Attenuator 20:1 or an input rated for 500 V; 50 V per division",
+        "200,000 samples a second or more; 1 to 2 ms per division",
+        "Trigger on the rising edge at 100 V",
+    ),
+    proof_phases=("burn",),
+    measure=measure,
+    first_asked=("dwell_ms", "kick_v", "burn_v", "burn_ms"),
+)

@@ -1,0 +1,207 @@
+"""A switching module on the bench, triggered by hand. Limits: common practice, no published source.
+
+A module of the fixed-dwell type pulls low for the same short time however long its trigger is held.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.stats import spearmanr
+
+from tracebench.core.answer import Limit
+from tracebench.core.capture import Capture, Samples
+from tracebench.core.circuits import running
+from tracebench.core.circuits import setup_findings as setup
+from tracebench.core.circuits.circuit import (
+    Choice,
+    Circuit,
+    FindingSpec,
+    LaneSpec,
+    LimitFinding,
+    Measured,
+    ReadingSpec,
+    Told,
+)
+from tracebench.core.circuits.events.table import EventTable, report
+from tracebench.core.circuits.kinds import common
+from tracebench.core.circuits.kinds.ignition import shared
+from tracebench.core.circuits.work import Work
+from tracebench.core.measure.edges import Edges, find_edges
+from tracebench.core.measure.noise import MAD_TO_SIGMA, sample_noise
+
+UNSTABLE_PCT = 8.0
+"""Spread of the low time over its median from which it is called unstable (from memory)."""
+
+FEWEST = 4
+LEAST_SWING_V = 1.0
+
+
+def measure(capture: Capture, told: Told) -> Measured:
+    """Low times of the output, their spread, whether they follow the trigger, and triggers without an answer."""
+    work = Work(capture, told)
+    work.settle_phases([])
+    output = _switching(work, "output")
+    trigger = _switching(work, "trigger") if "trigger" in work.capture.lanes else None
+    triggers = _stretches(trigger, high=True) if trigger is not None else np.empty((0, 2))
+    lows = _stretches(output, high=False) if output is not None else np.empty((0, 2))
+    if output is None or lows.size == 0:
+        _no_switching(work, triggers)
+        running.note_missing(work, CIRCUIT.reading_ids, {})
+        return work.measured()
+    _read(work, lows)
+    _against_trigger(work, lows, triggers)
+    if lows.shape[0] < FEWEST:
+        text = f"only {lows.shape[0]} pulses: {FEWEST} triggers of different lengths at least"
+        work.setup("too_short", text, "output", hides=True)
+    shortest = float(np.min(lows[:, 1] - lows[:, 0]))
+    if shortest < setup.FEWEST_SAMPLES:
+        text = f"{shortest:.2g} samples across the shortest low time; {setup.FEWEST_SAMPLES} are needed"
+        work.setup("undersampled", text, "output", hides=True)
+    if not any(f.kind == "fault" for f in work.findings):
+        text = (
+            "passes cold on the bench, which says nothing of it hot: warm it with care, or compare with one known good"
+        )
+        work.find("cold_only", "note", text, None, "output", hides=True)
+    running.note_missing(work, CIRCUIT.reading_ids, {})
+    return work.measured()
+
+
+def _switching(work: Work, lane: str) -> Edges | None:
+    samples = work.samples(lane)
+    low, high = _states(samples)
+    if high - low < max(LEAST_SWING_V, 12 * sample_noise(samples)):
+        return None
+    # Coils kick over the supply: half way between low and the supply, not the kick.
+    return find_edges(samples, low + 0.35 * (high - low), low + 0.65 * (high - low))
+
+
+def _states(samples: Samples) -> tuple[float, float]:
+    """Low and high state; a kick of the coil on the output is no state."""
+    thin = running.thin(samples)
+    low, high = float(np.percentile(thin, 0.05)), float(np.percentile(thin, 97.0))
+    # Short low times hardly show in a percentile: the lowest tenth of a thousandth decides.
+    low = min(low, float(np.min(samples)) + 4 * sample_noise(samples))
+    return low, max(high, float(np.median(thin)))
+
+
+def _stretches(edges: Edges | None, *, high: bool) -> NDArray[np.float64]:
+    """From and to of each whole high (or low) stretch, shape (n, 2), in samples."""
+    if edges is None:
+        return np.empty((0, 2))
+    begins, ends = (edges.rising, edges.falling) if high else (edges.falling, edges.rising)
+    after = np.searchsorted(ends, begins)
+    whole = after < ends.size
+    return np.stack([begins[whole], ends[after[whole]]], axis=1) if whole.any() else np.empty((0, 2))
+
+
+def _no_switching(work: Work, triggers: NDArray[np.float64]) -> None:
+    level = float(np.median(running.thin(work.samples("output"))))
+    if triggers.shape[0] >= 2:
+        text = f"{triggers.shape[0]} triggers and the output stays at {level:.1f} V: it does not switch"
+        work.fault("no_switching", text, None, "output", level, "V")
+        work.add("misses_count", triggers.shape[0], "", 0.0, work.whole, "output")
+        work.add("pulses_count", 0, "", 0.0, work.whole, "output")
+    else:
+        text = f"the output stays at {level:.2f} V and no trigger is seen: supply, trigger and probe first"
+        work.setup("flat_line", text, "output", hides=True)
+
+
+def _read(work: Work, lows: NDArray[np.float64]) -> None:
+    interval, begin = work.capture.interval_s, work.capture.start_s
+    table = EventTable(
+        "output", begin + lows[:, 0] * interval, begin + lows[:, 1] * interval, np.zeros(len(lows), dtype=int)
+    )
+    widths = 1000 * interval * (lows[:, 1] - lows[:, 0])
+    table.put("output_low_ms", "ms", widths, np.full(widths.size, 1000 * interval * 0.41))
+    report(work, table)
+    work.add("pulses_count", widths.size, "", 0.0, work.whole, "output")
+    middle = float(np.median(widths))
+    spread = 100 * MAD_TO_SIGMA * float(np.median(np.abs(widths - middle))) / middle
+    doubt = spread / np.sqrt(2 * widths.size) + 100 * 1000 * interval * 0.41 / middle
+    if widths.size > 1:
+        work.add("spread_pct", spread, "%", doubt, work.whole, "output")
+    if widths.size >= FEWEST and spread > UNSTABLE_PCT:
+        text = f"low times scatter by {spread:.1f} % about {middle:.2f} ms, over {UNSTABLE_PCT:g} %"
+        work.fault("unstable_width", text, None, "output", spread, "%")
+
+
+def _against_trigger(work: Work, lows: NDArray[np.float64], triggers: NDArray[np.float64]) -> None:
+    if triggers.shape[0] == 0:
+        for reading_id in ("independent_of_trigger", "misses_count"):
+            work.miss(reading_id, "no trigger lane in this capture, or no trigger on it")
+        return
+    interval, begin = work.capture.interval_s, work.capture.start_s
+    # An answer comes while the trigger is held, or shortly after its end where the end is what fires.
+    reach = 3 * float(np.median(lows[:, 1] - lows[:, 0]))
+    pairs = []
+    missed = []
+    for k, (a, b) in enumerate(triggers):
+        until = min(b + reach, triggers[k + 1, 0] if k + 1 < len(triggers) else np.inf)
+        inside = np.flatnonzero((lows[:, 0] >= a - 2) & (lows[:, 0] < until))
+        if inside.size:
+            pairs.append((b - a, lows[inside[0], 1] - lows[inside[0], 0]))
+        elif b + reach < work.capture.samples:
+            missed.append((a, b))
+    work.add("misses_count", len(missed), "", 0.0, work.whole, "output")
+    for a, b in missed[:10]:
+        span = (begin + a * interval, begin + b * interval)
+        text = f"the trigger at {span[0]:.3f} s is not answered"
+        work.fault("misses", text, span, "output")
+    if len(pairs) >= FEWEST:
+        held, low = np.array(pairs).T
+        value = 0.0 if np.ptp(low) == 0 or np.ptp(held) == 0 else float(spearmanr(held, low).statistic)
+        work.add("independent_of_trigger", value, "", 1 / np.sqrt(len(pairs)), work.whole, "output")
+    else:
+        work.miss("independent_of_trigger", f"{FEWEST} answered triggers are needed")
+
+
+CIRCUIT = Circuit(
+    code="igniter-bench",
+    title="Switching module, bench",
+    lanes=(
+        LaneSpec("trigger", "Trigger", "sync", "V", False, (-1.0, 16.0)),
+        LaneSpec("output", "Output", "signal", "V", True, (-5.0, 100.0)),
+    ),
+    phases=(),
+    readings=(
+        ReadingSpec("pulses_count", "Pulses", "", "low times of the output", 0, how="number"),
+        ReadingSpec("output_low_ms", "Low time", "ms", "output low, median", 2, lane="output", how="span"),
+        ReadingSpec("spread_pct", "Spread", "%", "1.4826 MAD over median of the low times", 1, how="number"),
+        ReadingSpec(
+            "independent_of_trigger", "Follows the trigger", "", "rank correlation, near 0 if not", 2, how="number"
+        ),
+        ReadingSpec("misses_count", "Misses", "", "triggers without an answer", 0, how="number"),
+    ),
+    limits=(Limit("spread_pct", None, UNSTABLE_PCT), Limit("misses_count", None, 0.0)),
+    findings=(
+        FindingSpec(
+            "no_switching", "Does not switch", "fault", "module", ("driver-ground", "supply-ground", "compare-part")
+        ),
+        FindingSpec("misses", "Misses triggers", "fault", "module", ("heat", "driver-ground", "compare-part")),
+        FindingSpec(
+            "unstable_width", "Low time unstable", "fault", "module", ("heat", "driver-ground", "compare-part")
+        ),
+        FindingSpec("cold_only", "Passed cold only", "note"),
+    ),
+    limit_findings=(LimitFinding("misses_count", "high", "misses", "{value} triggers are not answered"),),
+    options=(),
+    cautions=(
+        Choice(
+            "bench",
+            "Bench supply with a current limit; a coil or load on the output, and hands off it while it is triggered.",
+        ),
+        shared.SECONDARY,
+        common.SECURE,
+    ),
+    causes=common.causes(Choice("module", "Switching module"), *shared.CAUSES),
+    next_tests=common.next_tests(*shared.TESTS),
+    setup_advice=(
+        "Six triggers or more of clearly different lengths",
+        "10,000 samples a second or more: the low time is a few milliseconds",
+        "A module known good beside it, captured the same way",
+    ),
+    proof_phases=(),
+    measure=measure,
+    first_asked=("output_low_ms",),
+)

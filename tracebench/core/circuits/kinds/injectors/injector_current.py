@@ -1,0 +1,181 @@
+"""Current of one injector that is switched on and off: ramp, the needle's dip, peak and decay.
+
+Limits: common practice, no published source. Physics: i(t) = U/R (1 - exp(-t R/L)), which is concave, so that what lies
+under its hull is the back-EMF of the needle as it lifts.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from tracebench.core.answer import Limit
+from tracebench.core.capture import Capture
+from tracebench.core.circuits import running
+from tracebench.core.circuits.circuit import (
+    Circuit,
+    FindingSpec,
+    LaneSpec,
+    LimitFinding,
+    Measured,
+    OptionSpec,
+    PhaseSpec,
+    ReadingSpec,
+    Told,
+)
+from tracebench.core.circuits.events import current as pulses
+from tracebench.core.circuits.events.current import Current, Shape
+from tracebench.core.circuits.events.table import EventTable, report
+from tracebench.core.circuits.kinds import common
+from tracebench.core.circuits.kinds.injectors import shared
+from tracebench.core.circuits.work import Work
+from tracebench.core.measure.hulls import against_course, bulge_over
+from tracebench.core.measure.series import running_mean
+
+CP_PEAK_A = (0.7, 1.0)
+LEAST_DIP = 0.008
+"""Part of the peak from which a dip is a needle's (the smallest seen in practice, from memory)."""
+
+
+def measure(capture: Capture, told: Told) -> Measured:
+    """Each pulse's times, peak, ramp, needle dip and decay."""
+    work = Work(capture, told)
+    current = pulses.current_of(work, "current", 0.3, 6.0)
+    if current is not None:
+        shapes = pulses.shapes_of(current)
+        table = shared.table_of(work, "current", shapes)
+        _read(work, table, current, shapes)
+        ends = [pulses.decay_of(current, s) for s in shapes]
+        interval = work.capture.interval_s
+        work.settle_phases(
+            shared.on_phases(table, ("decay", lambda k: float(table.to_s[k]) + (ends[k] or 0.0) * 1.3 * interval))
+        )
+        report(work, table)
+        shared.rate_of(work, table)
+        _judge(work, table, current)
+        pulses.check_pulse_setup(work, "current", current, shapes)
+    running.note_missing(work, CIRCUIT.reading_ids, {})
+    return work.measured()
+
+
+def _read(work: Work, table: EventTable, current: Current, shapes: list[Shape]) -> None:
+    interval_ms = 1000 * work.capture.interval_s
+    shared.put_times(work, table, shapes)
+    shared.put_peaks(work, table, shapes)
+    slopes = [pulses.slope_between(current, s, 0.05, 0.30) for s in shapes]
+    shared.put_each(table, "ramp", "A/ms", slopes, 1 / interval_ms)
+    edges = np.array([pulses.leading_edge(current, s) for s in shapes])
+    noise = current.rest.sigma / np.array([s.peak for s in shapes])
+    table.put("leading_edge_fraction", "", edges, noise)
+    # The corner of an upright edge is no needle.
+    dips = [needle_dip(current, s) if e < pulses.UPRIGHT else None for s, e in zip(shapes, edges, strict=True)]
+    times = [None if d is None else (d[0], d[2]) for d in dips]
+    shared.put_each(table, "pintle_ms", "ms", times, interval_ms)
+    shared.put_each(table, "pintle_dip_a", "A", [None if d is None else (d[1], d[3]) for d in dips])
+    decays = [pulses.decay_of(current, s) for s in shapes]
+    doubt = 0.6 + 2 * current.rest.sigma / max(current.typical_a, 1e-9)
+    shared.put_each(table, "decay_ms", "ms", [None if d is None else (d, doubt) for d in decays], interval_ms)
+
+
+def needle_dip(current: Current, shape: Shape) -> tuple[float, float, float, float] | None:
+    """Samples from switch-on to the bottom of the needle's dip, its size in amperes, and the uncertainty of both."""
+    begin, end = int(np.ceil(shape.start)), int(np.floor(shape.release))
+    if end - begin < 40:
+        return None
+    width = max(1, (end - begin) // 50)
+    smooth = running_mean(current.samples[begin:end] - current.rest.level, width)
+    # Ends are left out: the switch-on corner and the release are no needle.
+    edge = max(width, round(0.04 * smooth.size))
+    part = -smooth[edge:-edge]
+    found = bulge_over(part)
+    if found is None:
+        return None
+    found = against_course(part, found)
+    sigma = current.rest.sigma / np.sqrt(width)
+    if found.size < max(5 * sigma, LEAST_DIP * shape.peak):
+        return None
+    gap = max(found.right - found.left, 1)
+    doubt = max(0.5, 0.25 * gap * sigma / found.size)
+    return edge + begin + found.at - shape.start, found.size, doubt, float(np.hypot(2 * sigma, 0.03 * found.size))
+
+
+def expected_a(work: Work) -> float | None:
+    """Full current by Ohm's law where the resistance is told."""
+    if not work.told.options.get("resistance_ohm"):
+        return None
+    return work.number("supply_v", 14.0, 5, 30) / work.number("resistance_ohm", 16.0, 0.1, 200)
+
+
+def _judge(work: Work, table: EventTable, current: Current) -> None:
+    full = expected_a(work)
+    low, high = CP_PEAK_A if full is None else (0.85 * full, 1.15 * full)
+    if full is not None:
+        work.add("expected_a", full, "A", 0.02 * full, work.whole, None)
+    else:
+        work.miss("expected_a", "tell the resistance (option resistance_ohm) to work it out")
+    work.limits.append(Limit("peak_a", low, high, marginal=0.1 * high))
+    edges = table.values["leading_edge_fraction"]
+    if shared.upright(current, edges):
+        text = f"rises upright: {100 * float(np.median(edges)):.0f} % of the peak at once, where a coil takes its time"
+        work.fault("shorted_winding", text, shared_span(table), "current", float(np.median(edges)), "")
+    dips = table.values["pintle_dip_a"]
+    lacking = float(np.mean(~np.isfinite(dips)))
+    # A dip of two hundredths of the peak must stand out of the noise before its absence says anything.
+    visible = current.rest.sigma / np.sqrt(
+        max(1.0, float(np.median(table.to_s - table.from_s)) / work.capture.interval_s / 50)
+    )
+    if lacking > 0.7 and not work.has("shorted_winding"):
+        if 5 * visible > 0.02 * current.typical_a:
+            work.setup("noisy", "noise hides the needle's dip: a clamp of a smaller range", "current", hides=True)
+        else:
+            text = "the rise has no dip: the needle does not move"
+            work.fault("no_pintle_dip", text, shared_span(table), "current")
+
+
+def shared_span(table: EventTable) -> tuple[float, float]:
+    return float(table.from_s[0]), float(table.to_s[0])
+
+
+CIRCUIT = Circuit(
+    code="injector-current",
+    title="Injector current",
+    lanes=(LaneSpec("current", "Current", "current", "A", True, (-2.0, 10.0)),),
+    phases=(PhaseSpec("on", False), PhaseSpec("decay", False)),
+    readings=(
+        ReadingSpec("on_ms", "On-time", "ms", "switch-on to release", 2, "on", lane="current", how="span"),
+        ReadingSpec("peak_a", "Peak", "A", "largest current of a pulse", 2, "on", lane="current"),
+        ReadingSpec("expected_a", "Full current", "A", "supply / resistance", 2, lane="current", how="number"),
+        ReadingSpec("ramp", "Ramp", "A/ms", "slope from 5 to 30 % of the peak", 2, "on", lane="current", how="number"),
+        ReadingSpec("leading_edge_fraction", "Edge", "", "part of the peak in the first 5 %", 2, "on", how="number"),
+        ReadingSpec(
+            "pintle_ms", "Needle lifts", "ms", "switch-on to the dip's bottom", 2, "on", lane="current", how="span"
+        ),
+        ReadingSpec("pintle_dip_a", "Needle dip", "A", "depth under the course of the rise", 3, "on", how="number"),
+        ReadingSpec("decay_ms", "Decay", "ms", "90 to 10 % after release", 3, "decay", lane="current", how="span"),
+        ReadingSpec("rate_hz", "Rate", "Hz", "pulses a second", 2, how="number"),
+    ),
+    limits=(),
+    findings=(
+        FindingSpec("shorted_winding", "Winding shorted", "fault", "winding", shared.WINDING),
+        FindingSpec("no_pintle_dip", "No needle dip", "fault", "needle", shared.NEEDLE),
+        FindingSpec("late_pintle", "Needle lifts late", "fault", "needle", shared.NEEDLE),
+        FindingSpec("high_resistance", "High resistance", "fault", "winding", ("resistance", "wiring", "swap")),
+        FindingSpec("clamp_drift", "Clamp zero drifts", "note"),
+    ),
+    limit_findings=(
+        LimitFinding("peak_a", "low", "high_resistance", "reaches only {value} A where {limit} A is the least"),
+        LimitFinding("peak_a", "high", "shorted_winding", "draws {value} A, over {limit} A"),
+        LimitFinding("pintle_ms", "high", "late_pintle", "the needle lifts after {value} ms, later than {limit} ms"),
+    ),
+    options=(OptionSpec("supply_v", "Supply, V", "14"), OptionSpec("resistance_ohm", "Resistance, ohm", "")),
+    cautions=(common.RUNNING, shared.FUEL, common.BACK_PROBE, common.SECURE),
+    causes=common.causes(*shared.INJECTOR_CAUSES),
+    next_tests=common.next_tests(*shared.INJECTOR_TESTS),
+    setup_advice=(
+        "Clamp zeroed, arrow so that the pulse is positive, one wire only",
+        "100 samples a pulse or more: 100,000 a second for 3 ms",
+        "Trigger on a third of the peak, rising; 1 to 2 ms per division",
+    ),
+    proof_phases=("on",),
+    measure=measure,
+    first_asked=("on_ms", "peak_a", "pintle_ms", "decay_ms"),
+)

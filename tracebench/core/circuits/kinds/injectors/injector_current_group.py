@@ -1,0 +1,102 @@
+"""Current of several injectors on one driver or feed. Limits: common practice, no published source."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from tracebench.core.answer import Limit
+from tracebench.core.capture import Capture
+from tracebench.core.circuits import running
+from tracebench.core.circuits.circuit import (
+    Circuit,
+    FindingSpec,
+    LaneSpec,
+    LimitFinding,
+    Measured,
+    OptionSpec,
+    PhaseSpec,
+    ReadingSpec,
+    Told,
+)
+from tracebench.core.circuits.events import current as pulses
+from tracebench.core.circuits.events.table import report
+from tracebench.core.circuits.kinds import common
+from tracebench.core.circuits.kinds.injectors import shared
+from tracebench.core.circuits.work import Work
+
+
+def measure(capture: Capture, told: Told) -> Measured:
+    """Peak of the whole group against what its injectors should draw together, and how upright it rises."""
+    work = Work(capture, told)
+    current = pulses.current_of(work, "current", 0.8, 40.0)
+    if current is not None:
+        shapes = pulses.shapes_of(current)
+        table = shared.table_of(work, "current", shapes)
+        shared.put_times(work, table, shapes)
+        shared.put_peaks(work, table, shapes)
+        edges = np.array([pulses.leading_edge(current, s) for s in shapes])
+        table.put("leading_edge_fraction", "", edges, current.rest.sigma / np.array([s.peak for s in shapes]))
+        work.settle_phases(shared.on_phases(table))
+        report(work, table)
+        _expected(work)
+        if shared.upright(current, edges):
+            share = float(np.median(edges))
+            text = f"rises upright: {100 * share:.0f} % of the peak at once; at least one winding is shorted"
+            work.fault("shorted_winding", text, (float(table.from_s[0]), float(table.to_s[0])), "current", share, "")
+        pulses.check_pulse_setup(work, "current", current, shapes)
+    running.note_missing(work, CIRCUIT.reading_ids, {})
+    return work.measured()
+
+
+def _expected(work: Work) -> None:
+    """Injectors times the current of one, and what the group draws over it."""
+    peak = next((r for r in work.readings if r.id == "peak_a" and r.cycle is None), None)
+    if not work.told.options.get("injectors") or peak is None:
+        for reading_id in ("expected_a", "excess_ratio"):
+            work.miss(reading_id, "tell how many injectors fire together (option injectors)")
+        return
+    count = work.number("injectors", 1, 1, 16)
+    expected = count * work.number("each_a", 0.8, 0.05, 10)
+    work.add("expected_a", expected, "A", 0.0, work.whole, None)
+    ratio = peak.value / expected
+    work.add("excess_ratio", ratio, "", peak.uncertainty / expected, (peak.from_s, peak.to_s), "current")
+
+
+CIRCUIT = Circuit(
+    code="injector-current-group",
+    title="Injector current, group",
+    lanes=(LaneSpec("current", "Current", "current", "A", True, (-5.0, 50.0)),),
+    phases=(PhaseSpec("on", False),),
+    readings=(
+        ReadingSpec("peak_a", "Peak", "A", "largest current of the group", 2, "on", lane="current"),
+        ReadingSpec("expected_a", "Expected", "A", "injectors x current of each", 2, lane="current", how="number"),
+        ReadingSpec("excess_ratio", "Peak over expected", "", "peak / expected", 2, lane="current", how="number"),
+        ReadingSpec("leading_edge_fraction", "Edge", "", "part of the peak in the first 5 %", 2, "on", how="number"),
+        ReadingSpec("on_ms", "On-time", "ms", "switch-on to release", 2, "on", lane="current", how="span"),
+    ),
+    limits=(Limit("excess_ratio", 0.7, 1.3, marginal=0.1),),
+    findings=(
+        FindingSpec("shorted_winding", "A winding of the group shorted", "fault", "winding", shared.WINDING),
+        FindingSpec("clamp_drift", "Clamp zero drifts", "note"),
+    ),
+    limit_findings=(
+        LimitFinding(
+            "excess_ratio", "high", "shorted_winding", "draws {value} times what the group should, over {limit} times"
+        ),
+    ),
+    options=(
+        OptionSpec("injectors", "Injectors firing together", ""),
+        OptionSpec("each_a", "Expected of each, A", "0.8"),
+    ),
+    cautions=(common.RUNNING, shared.FUEL, common.BACK_PROBE, common.SECURE),
+    causes=common.causes(*shared.INJECTOR_CAUSES),
+    next_tests=common.next_tests(*shared.INJECTOR_TESTS),
+    setup_advice=(
+        "Clamp round the common feed or the driver's wire, zeroed, arrow towards the injectors",
+        "Say how many fire together and what each should draw",
+        "100 samples a pulse or more",
+    ),
+    proof_phases=("on",),
+    measure=measure,
+    first_asked=("peak_a", "on_ms"),
+)

@@ -1,0 +1,105 @@
+"""Currents of all injectors in firing order. Each is judged against the median of the others."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from tracebench.core.capture import Capture
+from tracebench.core.circuits import running
+from tracebench.core.circuits.circuit import (
+    Circuit,
+    FindingSpec,
+    LaneSpec,
+    Measured,
+    PhaseSpec,
+    ReadingSpec,
+    Told,
+)
+from tracebench.core.circuits.events import current as pulses
+from tracebench.core.circuits.events import parade
+from tracebench.core.circuits.events.attribution import CYLINDERS, FIRING_ORDER, Places, attributed
+from tracebench.core.circuits.events.table import EventTable, report
+from tracebench.core.circuits.kinds import common
+from tracebench.core.circuits.kinds.injectors import shared
+from tracebench.core.circuits.work import Work
+
+WEAK, STRONG = 0.78, 1.45
+"""Parts of the others' peak under and over which an injector is called weak, or its winding shorted (from memory)."""
+
+
+def measure(capture: Capture, told: Told) -> Measured:
+    """Peak, on-time and leading edge of each injector, and which of them is the odd one."""
+    work = Work(capture, told)
+    current = pulses.current_of(work, "current", 0.3, 30.0)
+    if current is not None:
+        shapes = pulses.shapes_of(current)
+        places = attributed(work, np.array([s.start for s in shapes]))
+        table = shared.table_of(work, "current", shapes, places)
+        shared.put_times(work, table, shapes)
+        shared.put_peaks(work, table, shapes)
+        edges = np.array([pulses.leading_edge(current, s) for s in shapes])
+        table.put("leading_edge_fraction", "", edges, current.rest.sigma / np.array([s.peak for s in shapes]))
+        work.settle_phases(shared.on_phases(table))
+        report(work, table)
+        parade.read_cycle(work, table, places)
+        _judge(work, table, places)
+        pulses.check_pulse_setup(work, "current", current, shapes)
+    running.note_missing(work, CIRCUIT.reading_ids, {})
+    return work.measured()
+
+
+def _judge(work: Work, table: EventTable, places: Places) -> None:
+    parade.note_missing_events(work, table, places, "missing_pulse", "its pulse is")
+    short: set[int] = set()
+    for cylinder, edge in table.of_cylinders("leading_edge_fraction").items():
+        if edge > pulses.UPRIGHT:
+            short.add(cylinder)
+            text = f"{parade.name(cylinder, places.by_sync)} rises upright: {100 * edge:.0f} % of its peak at once"
+            work.fault("shorted_winding", text, table.first_of(cylinder), "current", edge, "", cylinder)
+    if not table.cylinders and float(np.median(table.values["leading_edge_fraction"])) > pulses.UPRIGHT:
+        work.fault("shorted_winding", "every pulse rises upright", None, "current")
+    for odd in parade.odd_ones(table, "peak_a", below=WEAK, above=STRONG):
+        who, place = parade.name(odd.cylinder, places.by_sync), table.first_of(odd.cylinder)
+        text = f"{who} peaks at {odd.value:.2f} A where the others reach {odd.others:.2f} A ({odd.apart:+.0f} spreads)"
+        if odd.ratio < 1:
+            work.fault("weak_current", text, place, "current", odd.value, "A", odd.cylinder)
+        elif odd.cylinder not in short:
+            work.fault("shorted_winding", text, place, "current", odd.value, "A", odd.cylinder)
+
+
+CIRCUIT = Circuit(
+    code="injector-current-parade",
+    title="Injector currents, all in order",
+    lanes=(
+        LaneSpec("current", "Current", "current", "A", True, (-5.0, 40.0)),
+        LaneSpec("sync", "Cylinder 1", "sync", "V", False, (-20.0, 100.0)),
+    ),
+    phases=(PhaseSpec("on", False),),
+    readings=(
+        ReadingSpec("peak_a", "Peak", "A", "largest current, by cylinder", 2, "on", lane="current"),
+        ReadingSpec("on_ms", "On-time", "ms", "switch-on to release, by cylinder", 2, "on", lane="current", how="span"),
+        ReadingSpec("leading_edge_fraction", "Edge", "", "part of the peak in the first 5 %", 2, "on", how="number"),
+        ReadingSpec("cycle_ms", "Cycle", "ms", "one engine cycle", 1, lane="current", how="span"),
+    ),
+    limits=(),
+    findings=(
+        FindingSpec("shorted_winding", "Winding shorted", "fault", "winding", shared.WINDING),
+        FindingSpec("missing_pulse", "Pulse missing", "fault", "driver", shared.NOTHING),
+        FindingSpec("weak_current", "Current weak", "fault", "winding", ("resistance", "wiring", "driver-ground")),
+        FindingSpec("clamp_drift", "Clamp zero drifts", "note"),
+        FindingSpec("sync_twice", "Two sync pulses a cycle", "note"),
+    ),
+    limit_findings=(),
+    options=(CYLINDERS, FIRING_ORDER),
+    cautions=(common.RUNNING, shared.FUEL, common.BACK_PROBE, common.SECURE),
+    causes=common.causes(*shared.INJECTOR_CAUSES),
+    next_tests=common.next_tests(*shared.INJECTOR_TESTS),
+    setup_advice=(
+        "Clamp round the common feed of all injectors, zeroed",
+        "Cylinder 1's trigger on the second lane, and the firing order told",
+        "One engine cycle or more: 0.2 s at idle; 100,000 samples a second",
+    ),
+    proof_phases=("on",),
+    measure=measure,
+    first_asked=("peak_a", "on_ms", "cycle_ms"),
+)

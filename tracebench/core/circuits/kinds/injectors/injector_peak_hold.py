@@ -1,0 +1,194 @@
+"""Low-resistance or direct injector: boosted to a first peak, then held. Limits: common practice, no source."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from tracebench.core.answer import Phase
+from tracebench.core.capture import Capture
+from tracebench.core.circuits import running
+from tracebench.core.circuits.circuit import (
+    Circuit,
+    FindingSpec,
+    LaneSpec,
+    LimitFinding,
+    Measured,
+    PhaseSpec,
+    ReadingSpec,
+    Told,
+)
+from tracebench.core.circuits.events import current as pulses
+from tracebench.core.circuits.events.current import Current, Shape
+from tracebench.core.circuits.events.table import EventTable, report
+from tracebench.core.circuits.kinds import common
+from tracebench.core.circuits.kinds.injectors import shared
+from tracebench.core.circuits.work import Work
+from tracebench.core.measure.edges import find_edges
+from tracebench.core.measure.levels import level_of
+from tracebench.core.measure.noise import detrended
+from tracebench.core.measure.series import running_mean, running_median
+
+LEAST_BOOST = 1.4
+"""First peak over the hold level that a boosted injector has at the least (from memory)."""
+
+SHORT = 0.6
+
+
+def measure(capture: Capture, told: Told) -> Measured:
+    """Boost, hold and on-time of each pulse, and the frequency of the hold's ripple."""
+    work = Work(capture, told)
+    current = pulses.current_of(work, "current", 1.0, 40.0)
+    if current is not None:
+        shapes = pulses.shapes_of(current)
+        table = shared.table_of(work, "current", shapes)
+        parts = [_parts(current, s) for s in shapes]
+        interval_ms = 1000 * work.capture.interval_s
+        sigma = current.rest.sigma
+        peaks = [None if p is None else (p[0], sigma) for p in parts]
+        shared.put_each(table, "boost_a", "A", peaks)
+        shared.put_each(table, "boost_ms", "ms", [None if p is None else (p[1], 1.0) for p in parts], interval_ms)
+        holds = [None if p is None or p[2] is None else (p[2], 0.3 * sigma + 0.005 * p[2]) for p in parts]
+        shared.put_each(table, "hold_a", "A", holds)
+        shared.put_times(work, table, shapes)
+        _ripple(work, table, current, shapes, parts)
+        work.settle_phases(_phases(work, table, parts))
+        report(work, table)
+        _judge(work, table, current)
+        pulses.check_pulse_setup(work, "current", current, shapes)
+    running.note_missing(work, CIRCUIT.reading_ids, {})
+    return work.measured()
+
+
+Parts = tuple[float, float, float | None]
+"""Boost in amperes, its time in samples from the start, and the hold in amperes, None where there is none."""
+
+
+def _parts(current: Current, shape: Shape) -> Parts | None:
+    begin, end = int(np.ceil(shape.start)), int(np.floor(shape.release)) + 1
+    if end - begin < 20:
+        return None
+    rise = current.samples[begin:end] - current.rest.level
+    smooth = running_mean(rise, max(1, rise.size // 150))
+    # The hold is what the later half of the pulse rests at; its ripple is taken out by the median.
+    later = rise[rise.size // 2 :]
+    hold = float(np.median(later))
+    settled = running_median(smooth, max(3, rise.size // 20))
+    near = np.abs(settled - hold) < 0.2 * hold + 3 * current.rest.sigma
+    first = int(np.argmax(smooth[: max(3, int(0.6 * rise.size))]))
+    boost = float(smooth[first])
+    held = float(near[first:].mean()) if near[first:].size else 0.0
+    triangle = float(np.argmax(smooth)) > 0.85 * smooth.size and float(np.median(later)) < 0.85 * float(smooth.max())
+    if triangle:
+        # Released as soon as it has peaked.
+        return float(smooth.max()), float(np.argmax(smooth)) + begin - shape.start, None
+    if boost < 1.15 * hold:
+        # No peak stands out: the current goes straight to its level.
+        return boost, float(np.argmax(smooth >= 0.95 * hold)) + begin - shape.start, hold
+    at = first + begin - shape.start
+    return boost, at, hold if held > 0.4 and hold > 0.08 * boost else None
+
+
+def _phases(work: Work, table: EventTable, parts: list[Parts | None]) -> list[Phase]:
+    out = []
+    for k in range(min(table.count, shared.MOST_PHASES)):
+        p, begin, end = parts[k], float(table.from_s[k]), float(table.to_s[k])
+        if p is None:
+            continue
+        peak = min(begin + p[1] * work.capture.interval_s, end)
+        out.append(Phase("boost", begin, peak, k + 1))
+        if p[2] is not None and end > peak:
+            out.append(Phase("hold", peak, end, k + 1))
+    return out
+
+
+def _ripple(work: Work, table: EventTable, current: Current, shapes: list[Shape], parts: list[Parts | None]) -> None:
+    """Frequency of the driver's switching in the hold, by its crossings with hysteresis."""
+    found: list[tuple[float, float] | None] = []
+    for shape, p in zip(shapes, parts, strict=True):
+        found.append(None)
+        if p is None or p[2] is None:
+            continue
+        begin = int(shape.start + max(p[1] + 0.25 * (shape.width - p[1]), 0.4 * shape.width))
+        part = current.samples[begin : int(shape.release) - 1]
+        if part.size < 40:
+            continue
+        wave = detrended(part)
+        reach = float(np.percentile(np.abs(wave), 80))
+        if reach < max(3 * current.rest.sigma, 0.005 * p[2]):
+            continue
+        edges = find_edges(wave, -0.4 * reach, 0.4 * reach, 0.0).rising
+        if edges.size >= 3:
+            hertz = (edges.size - 1) / ((edges[-1] - edges[0]) * work.capture.interval_s)
+            found[-1] = (float(hertz), float(hertz) * 1.0 / (edges[-1] - edges[0]))
+    shared.put_each(table, "ripple_hz", "Hz", found)
+    if not any(found):
+        work.miss("ripple_hz", "the hold carries no ripple that stands out of the noise")
+
+
+def _judge(work: Work, table: EventTable, current: Current) -> None:
+    boosts, holds = table.values["boost_a"], table.values["hold_a"]
+    first = (float(table.from_s[0]), float(table.to_s[0]))
+    known = np.isfinite(boosts)
+    if not known.any():
+        return
+    held = known & np.isfinite(holds)
+    if held.sum() < 0.5 * known.sum():
+        text = "falls away after its first peak: the hold is missing"
+        work.fault("no_hold", text, first, "current", float(np.median(boosts[known])), "A")
+    else:
+        ratio = float(np.median(boosts[held] / holds[held]))
+        if ratio < LEAST_BOOST:
+            text = f"its first peak is only {ratio:.2f} times the hold: the boost is missing"
+            work.fault("no_boost", text, first, "current", ratio, "")
+    for k in np.flatnonzero(table.values["on_ms"] < SHORT * np.median(table.values["on_ms"]))[:10]:
+        span = (float(table.from_s[k]), float(table.to_s[k]))
+        took = float(table.values["on_ms"][k])
+        text = f"pulse {k + 1} lasts {took:.2f} ms where the others last {np.median(table.values['on_ms']):.2f} ms"
+        work.fault("short_on_time", text, span, "current", took, "ms")
+    control = work.lane("control")
+    if control is not None:
+        level = level_of(running.thin(control))
+        work.add("control_v", level.value, "V", level.uncertainty, work.whole, "control")
+
+
+CIRCUIT = Circuit(
+    code="injector-peak-hold",
+    title="Injector, peak and hold",
+    lanes=(
+        LaneSpec("current", "Current", "current", "A", True, (-5.0, 40.0)),
+        LaneSpec("control", "Control", "signal", "V", False, (-5.0, 100.0)),
+    ),
+    phases=(PhaseSpec("boost", False), PhaseSpec("hold", False)),
+    readings=(
+        ReadingSpec("boost_a", "Boost", "A", "first peak", 2, "boost", lane="current"),
+        ReadingSpec("boost_ms", "Boost time", "ms", "start to the first peak", 3, "boost", lane="current", how="span"),
+        ReadingSpec("hold_a", "Hold", "A", "level held after the boost", 2, "hold", lane="current"),
+        ReadingSpec("on_ms", "On-time", "ms", "start to release", 2, lane="current", how="span"),
+        ReadingSpec("ripple_hz", "Hold ripple", "Hz", "switching of the driver in the hold", 0, "hold", how="number"),
+        ReadingSpec("control_v", "Control", "V", "level of the control lane", 2, lane="control"),
+    ),
+    limits=(),
+    findings=(
+        FindingSpec("no_boost", "No boost", "fault", "driver", shared.DRIVER),
+        FindingSpec("no_hold", "No hold", "fault", "driver", shared.DRIVER),
+        FindingSpec("short_on_time", "On-time short", "fault", "driver", shared.DRIVER),
+        FindingSpec("clamp_drift", "Clamp zero drifts", "note"),
+    ),
+    limit_findings=(
+        LimitFinding("boost_a", "low", "no_boost", "boosts to only {value} A where {limit} A is the least"),
+        LimitFinding("hold_a", "low", "no_hold", "holds only {value} A where {limit} A is the least"),
+        LimitFinding("on_ms", "low", "short_on_time", "on for only {value} ms where {limit} ms is the least"),
+    ),
+    options=(),
+    cautions=(shared.DIRECT, common.RUNNING, shared.FUEL, common.SECURE),
+    causes=common.causes(*shared.INJECTOR_CAUSES),
+    next_tests=common.next_tests(*shared.INJECTOR_TESTS),
+    setup_advice=(
+        "Clamp round one conductor, zeroed, 20 A range",
+        "200,000 samples a second or more: the boost lasts some tenths of a millisecond",
+        "Never touch the plug of a direct injector that runs or has just run",
+    ),
+    proof_phases=("boost", "hold"),
+    measure=measure,
+    first_asked=("boost_a", "boost_ms", "hold_a", "on_ms"),
+)

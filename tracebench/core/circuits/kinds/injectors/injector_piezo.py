@@ -1,0 +1,324 @@
+"""Piezo injector: a positive pulse charges the stack and opens, a negative one discharges it and closes.
+
+Limits: common practice, no published source.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tracebench.core.answer import Limit, Phase
+from tracebench.core.capture import Capture, Samples
+from tracebench.core.circuits import running
+from tracebench.core.circuits import setup_findings as setup
+from tracebench.core.circuits.circuit import (
+    Choice,
+    Circuit,
+    FindingSpec,
+    LaneSpec,
+    LimitFinding,
+    Measured,
+    OptionSpec,
+    PhaseSpec,
+    ReadingSpec,
+    Told,
+)
+from tracebench.core.circuits.events import current as pulses
+from tracebench.core.circuits.events.table import EventTable, report
+from tracebench.core.circuits.kinds import common
+from tracebench.core.circuits.kinds.injectors import shared
+from tracebench.core.circuits.work import Work
+from tracebench.core.measure.pulse_train import find_pulses, rest_of
+
+LEAST_CHARGE_A = 6.0
+LOW_PART = 0.7
+"""Part of the other events' charge under which one is called low (from memory)."""
+
+STOPPED = 3.0
+"""Cycles without an event at the end of a record, from which the power stage is called shut down."""
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Pulse:
+    """One half-wave: fractional begin and end in samples, its extreme in amperes, and where that is."""
+
+    begin: float
+    end: float
+    peak: float
+    at: int
+
+
+def measure(capture: Capture, told: Told) -> Measured:
+    """Charges and discharges, paired to events and grouped to engine cycles."""
+    work = Work(capture, told)
+    work.settle_phases([])
+    charges, discharges, sigma = _half_waves(work)
+    if not charges:
+        _nothing(work)
+        running.note_missing(work, CIRCUIT.reading_ids, {})
+        return work.measured()
+    pairs = _paired(charges, discharges)
+    cycles = _cycles(pairs)
+    _report(work, pairs, cycles, sigma)
+    _judge(work, pairs, cycles, charges, discharges)
+    widths = np.array([c.end - c.begin for c in charges])
+    shortest = float(np.percentile(widths, 10))
+    if shortest < setup.FEWEST_SAMPLES:
+        lasts = 1e6 * shortest * work.capture.interval_s
+        text = f"{shortest:.2g} samples across a charge of {lasts:.0f} us; {setup.FEWEST_SAMPLES} are needed"
+        work.setup("undersampled", text, "current", hides=True)
+    samples = work.samples("current")
+    pulses.check_clipped_tops(work, "current", samples, sigma, float(np.median([c.peak for c in charges])))
+    setup.check_range_use(work, "current", 1.5)
+    running.note_missing(work, CIRCUIT.reading_ids, {})
+    return work.measured()
+
+
+def _half_waves(work: Work) -> tuple[list[Pulse], list[Pulse], float]:
+    """Positive and negative half-waves, the lane put right in sign and scale."""
+    found = work.capture.lanes["current"]
+    rest = rest_of(found.samples)
+    reach = max(rest.over, rest.under)
+    if reach < max(0.01, 8 * rest.sigma):
+        return [], [], rest.sigma
+    for factor in (10.0, 100.0, 1000.0, 0.1, 0.01, 0.001):
+        if not 1.2 <= reach <= 60 and 3.0 <= reach / factor <= 25.0:
+            text = f"peaks of {reach:.3g} A are {factor:g} times what they can be: clamp factor; read divided by it"
+            work.setup("scale_suspect", text, "current")
+            found = found.scaled(1 / factor)
+            work.capture = work.capture.with_lane(found)
+            rest = rest_of(found.samples)
+            reach = max(rest.over, rest.under)
+            break
+    centred = found.samples - rest.level
+    up, down = _waves(centred, reach, rest.sigma), _waves(-centred, reach, rest.sigma)
+    if _begins_below(up, down):
+        work.setup(
+            "reversed_polarity", "the opening pulse points down: clamp the wrong way round; read inverted", "current"
+        )
+        work.capture = work.capture.with_lane(found.scaled(-1.0))
+        up, down = down, up
+    negative = [Pulse(p.begin, p.end, -p.peak, p.at) for p in down]
+    return up, negative, rest.sigma
+
+
+def _waves(samples: Samples, reach: float, sigma: float) -> list[Pulse]:
+    low, high = max(3 * sigma, 0.06 * reach), max(6 * sigma, 0.2 * reach)
+    found = find_pulses(samples, low, high)
+    out = []
+    for a, b in zip(found.start, found.stop, strict=True):
+        part = samples[a:b]
+        begin = int(a)
+        while begin > 0 and samples[begin - 1] > low:
+            begin -= 1
+        found_peak = running.extreme_of(part, 1.0, max(1, part.size // 12), largest=True)
+        out.append(Pulse(float(begin), float(b), found_peak.value, int(a) + found_peak.at))
+    return out
+
+
+def _begins_below(up: list[Pulse], down: list[Pulse]) -> bool:
+    """True if after each long pause the first pulse is a negative one, in most of them."""
+    both = sorted([(p.begin, 1) for p in up] + [(p.begin, -1) for p in down])
+    if len(both) < 2 or not down:
+        return not up and bool(down)
+    at = np.array([b for b, _ in both])
+    steps = np.diff(at)
+    longest = float(steps.max())
+    first = [both[0][1]] if at[0] > 0.02 * longest else []
+    first += [both[k + 1][1] for k in np.flatnonzero(steps > 0.4 * longest)] if len(both) > 4 else []
+    return bool(first) and float(np.mean(first)) < 0
+
+
+Pair = tuple[Pulse, Pulse | None]
+
+
+def _paired(charges: list[Pulse], discharges: list[Pulse]) -> list[Pair]:
+    """Each charge with the first discharge before the next charge, None where it has none."""
+    starts = np.array([d.begin for d in discharges])
+    out: list[Pair] = []
+    for k, c in enumerate(charges):
+        j = int(np.searchsorted(starts, c.begin))
+        following = charges[k + 1].begin if k + 1 < len(charges) else np.inf
+        out.append((c, discharges[j] if j < len(discharges) and starts[j] < following else None))
+    return out
+
+
+def _cycles(pairs: list[Pair]) -> NDArray[np.int64]:
+    """Cycle of each event from 0: gaps fall into short ones within a cycle and long ones between cycles."""
+    at = np.array([c.begin for c, _ in pairs])
+    if at.size < 2:
+        return np.zeros(at.size, dtype=np.int64)
+    steps = np.diff(at)
+    ordered = np.sort(steps)
+    jumps = ordered[1:] / np.maximum(ordered[:-1], 1e-9)
+    if jumps.size and float(jumps.max()) > 2.5:
+        k = int(np.argmax(jumps))
+        border = float(np.sqrt(ordered[k] * ordered[k + 1]))
+    else:
+        # All gaps alike: one event a cycle.
+        border = 0.5 * float(ordered[0])
+    return np.concatenate([[0], np.cumsum(steps > border)])
+
+
+def _report(work: Work, pairs: list[Pair], cycles: NDArray[np.int64], sigma: float) -> None:
+    interval, begin = work.capture.interval_s, work.capture.start_s
+    from_s = begin + interval * np.array([c.begin for c, _ in pairs])
+    to_s = begin + interval * np.array([(d or c).end for c, d in pairs])
+    table = EventTable("current", from_s, to_s, np.zeros(len(pairs), dtype=np.int64))
+    ms = 1000 * interval
+    edge = 0.6 * ms
+    table.put("charge_a", "A", np.array([c.peak for c, _ in pairs]), np.full(len(pairs), sigma + 0.01))
+    shared.put_each(table, "discharge_a", "A", [None if d is None else (d.peak, sigma + 0.01) for _, d in pairs])
+    firsts = {int(k): float(from_s[np.flatnonzero(cycles == k)[0]]) for k in np.unique(cycles)}
+    starts = 1000 * (from_s - np.array([firsts[int(k)] for k in cycles]))
+    table.put("start_ms", "ms", starts, np.full(len(pairs), edge))
+    widths = [None if d is None else (d.begin - c.begin, 0.6) for c, d in pairs]
+    shared.put_each(table, "width_ms", "ms", widths, ms)
+    gaps: list[tuple[float, float] | None] = []
+    for k, (_, d) in enumerate(pairs):
+        same = k + 1 < len(pairs) and cycles[k + 1] == cycles[k] and d is not None
+        gaps.append((pairs[k + 1][0].begin - d.begin, 0.6) if same and d is not None else None)
+    shared.put_each(table, "gap_ms", "ms", gaps, ms)
+    work.settle_phases(_phases(work, pairs, cycles))
+    report(work, table)
+    whole = _whole_cycles(work, pairs, cycles)
+    if whole:
+        counts = [int(np.sum(cycles == k)) for k in whole]
+        work.add("events_count", float(np.median(counts)), "", 0.0, work.whole, "current")
+    else:
+        work.miss("events_count", "no whole cycle in this capture")
+    if len(firsts) > 1:
+        steps = np.diff(np.array(sorted(firsts.values())))
+        work.add("cycle_ms", 1000 * float(np.median(steps)), "ms", ms, (float(from_s[0]), float(from_s[-1])), "current")
+    else:
+        work.miss("cycle_ms", "one cycle only in this capture")
+
+
+def _whole_cycles(work: Work, pairs: list[Pair], cycles: NDArray[np.int64]) -> list[int]:
+    """Cycles that no end of the record cuts."""
+    names = [int(k) for k in np.unique(cycles)]
+    firsts = np.array([pairs[int(np.flatnonzero(cycles == k)[0])][0].begin for k in names])
+    lasts = np.array([pairs[int(np.flatnonzero(cycles == k)[-1])][0].end for k in names])
+    margin = float(np.max(lasts - firsts)) * 0.5 + 20
+    return [k for k, a, b in zip(names, firsts, lasts, strict=True) if a > margin and b < work.capture.samples - margin]
+
+
+def _phases(work: Work, pairs: list[Pair], cycles: NDArray[np.int64]) -> list[Phase]:
+    """The widest event of a cycle is the main one; those before it are pilots (the last of several: intermediate)."""
+    interval, begin = work.capture.interval_s, work.capture.start_s
+    out = []
+    for k in np.unique(cycles)[: shared.MOST_PHASES]:
+        members = np.flatnonzero(cycles == k)
+        widths = [_width(pairs[int(m)]) for m in members]
+        main = int(np.argmax(widths))
+        for j, m in enumerate(members):
+            c, d = pairs[int(m)]
+            name = "main" if j == main else "post" if j > main else "pilot" if j == 0 or main < 2 else "intermediate"
+            out.append(Phase(name, begin + c.begin * interval, begin + (d or c).end * interval, int(k) + 1))
+    return out
+
+
+def _width(pair: Pair) -> float:
+    return 0.0 if pair[1] is None else pair[1].begin - pair[0].begin
+
+
+def _judge(
+    work: Work, pairs: list[Pair], cycles: NDArray[np.int64], charges: list[Pulse], discharges: list[Pulse]
+) -> None:
+    interval, begin = work.capture.interval_s, work.capture.start_s
+
+    def span(first: Pulse, last: Pulse | None = None) -> tuple[float, float]:
+        return begin + first.begin * interval, begin + (last or first).end * interval
+
+    lone = [c for c, d in pairs if d is None and c.end < work.capture.samples - 5 * (c.end - c.begin)]
+    for c in lone[:10]:
+        text = (
+            f"charged at {begin + c.begin * interval:.4f} s and never discharged before the next: a lead or the stack"
+        )
+        work.fault("charge_without_discharge", text, span(c), "current", c.peak, "A")
+    peaks = np.array([c.peak for c in charges])
+    usual = float(np.median(peaks))
+    for k in np.flatnonzero(peaks < LOW_PART * usual)[:10]:
+        text = f"charges to only {peaks[k]:.2f} A where the others reach {usual:.2f} A"
+        work.fault("low_charge", text, span(charges[int(k)]), "current", float(peaks[k]), "A")
+    whole = _whole_cycles(work, pairs, cycles)
+    counts = {k: int(np.sum(cycles == k)) for k in whole}
+    if counts:
+        wanted = round(work.number("events", float(max(counts.values())), 1, 8))
+        for k in [k for k, n in counts.items() if n < wanted][:10]:
+            first = pairs[int(np.flatnonzero(cycles == k)[0])][0]
+            text = f"cycle {k + 1} has {counts[k]} of {wanted} events"
+            work.fault("missing_event", text, span(first), "current", float(counts[k]), "")
+    firsts = np.array([pairs[int(np.flatnonzero(cycles == k)[0])][0].begin for k in np.unique(cycles)])
+    if firsts.size >= 3:
+        cycle = float(np.median(np.diff(firsts)))
+        quiet = work.capture.samples - pairs[-1][0].end
+        if quiet > STOPPED * cycle:
+            text = (
+                f"nothing for {quiet * interval:.2f} s after {firsts.size} cycles: the power stage has shut down; "
+                "go on with resistances, powered down"
+            )
+            stop = begin + pairs[-1][0].end * interval
+            work.fault("power_stage_off", text, (stop, work.whole[1]), "current")
+
+
+def _nothing(work: Work) -> None:
+    if work.told.options.get("running") == "yes" or work.told.phases:
+        text = "no charge while the engine turns: the power stage is off; go on with resistances, powered down"
+        work.fault("power_stage_off", text, None, "current")
+    else:
+        work.setup("flat_line", "no charge or discharge: clamp, conductor and engine first", "current", hides=True)
+
+
+CIRCUIT = Circuit(
+    code="injector-piezo",
+    title="Injector, piezo",
+    lanes=(LaneSpec("current", "Current", "current", "A", True, (-20.0, 20.0)),),
+    phases=tuple(PhaseSpec(n, False) for n in ("pilot", "intermediate", "main", "post")),
+    readings=(
+        ReadingSpec(
+            "events_count", "Events a cycle", "", "charges in an engine cycle", 0, lane="current", how="number"
+        ),
+        ReadingSpec("charge_a", "Charge", "A", "largest of the opening pulse", 2, "main", lane="current"),
+        ReadingSpec(
+            "discharge_a", "Discharge", "A", "largest of the closing pulse, negative", 2, "main", lane="current"
+        ),
+        ReadingSpec("start_ms", "Start", "ms", "from the cycle's first event", 3, lane="current", how="span"),
+        ReadingSpec("width_ms", "Width", "ms", "charge to discharge", 3, "main", lane="current", how="span"),
+        ReadingSpec("gap_ms", "Gap", "ms", "discharge to the next charge", 3, lane="current", how="span"),
+        ReadingSpec("cycle_ms", "Cycle", "ms", "first event to first event", 1, lane="current", how="span"),
+    ),
+    limits=(
+        Limit("charge_a", LEAST_CHARGE_A, 9.0, marginal=0.8),
+        Limit("events_count", 1.0, 8.0, condemns=False),
+    ),
+    findings=(
+        FindingSpec("missing_event", "Event missing", "fault", "driver", ("resistance", "swap", "wiring")),
+        FindingSpec("low_charge", "Charge low", "fault", "stack", ("resistance", "swap")),
+        FindingSpec("charge_without_discharge", "Not discharged", "fault", "stack", ("resistance", "wiring")),
+        FindingSpec("power_stage_off", "Power stage off", "fault", "stack", ("resistance", "wiring")),
+    ),
+    limit_findings=(
+        LimitFinding("charge_a", "low", "low_charge", "charges to only {value} A where {limit} A is the least"),
+    ),
+    options=(
+        OptionSpec("events", "Events a cycle by design", ""),
+        OptionSpec("running", "Engine turning while captured", "no", ("no", "yes")),
+    ),
+    cautions=(shared.DIRECT, common.HIGH_PRESSURE, common.RUNNING, common.SECURE),
+    causes=common.causes(
+        Choice("stack", "Crystal stack: cracked, shorted or leaking to the body"), *shared.INJECTOR_CAUSES
+    ),
+    next_tests=common.next_tests(*shared.INJECTOR_TESTS),
+    setup_advice=(
+        "Clamp round one conductor, zeroed, arrow so that the opening pulse is positive",
+        "500,000 samples a second or more: a charge lasts some 100 us",
+        "After a failure the power stage is off: resistances only, unplugged and powered down",
+    ),
+    proof_phases=("main",),
+    measure=measure,
+    first_asked=("charge_a", "discharge_a", "width_ms"),
+)

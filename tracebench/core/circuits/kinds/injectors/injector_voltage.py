@@ -1,0 +1,218 @@
+"""Control wire of a port or throttle-body injector, switched to ground. Limits: common practice, no source."""
+
+from __future__ import annotations
+
+import numpy as np
+from scipy.signal import find_peaks
+
+from tracebench.core.answer import Limit, Phase
+from tracebench.core.capture import Capture
+from tracebench.core.circuits import running
+from tracebench.core.circuits.circuit import (
+    Circuit,
+    FindingSpec,
+    LaneSpec,
+    LimitFinding,
+    Measured,
+    PhaseSpec,
+    ReadingSpec,
+    Told,
+)
+from tracebench.core.circuits.events import driven_low, parade
+from tracebench.core.circuits.events.attribution import attributed
+from tracebench.core.circuits.events.driven_low import Wire
+from tracebench.core.circuits.events.table import EventTable, report
+from tracebench.core.circuits.kinds import common
+from tracebench.core.circuits.kinds.injectors import shared
+from tracebench.core.circuits.work import Work
+from tracebench.core.measure.hulls import against_course, bulge_over
+from tracebench.core.measure.series import running_mean
+
+RING_V = 1.0
+RINGS_ABNORMAL = 3
+LEAST_BUMP = 0.012
+"""Part of the kick over the supply from which a bump is a needle's (from memory)."""
+
+
+def measure(capture: Capture, told: Told) -> Measured:
+    """Supply, on, kick, closing bump and tail of each pulse."""
+    work = Work(capture, told)
+    wire = driven_low.wire_of(work, "control", 30.0, 130.0)
+    if wire is None:
+        work.settle_phases([])
+        driven_low.note_nothing_switched(work, "control", "no_pulse")
+    else:
+        places = attributed(work, wire.fall)
+        at = work.capture.start_s + wire.fall * work.capture.interval_s
+        until = work.capture.start_s + wire.rise * work.capture.interval_s
+        table = EventTable("control", at, until, np.zeros(wire.count, dtype=np.int64))
+        tails = [_tail(wire, k, work.capture.interval_s) for k in range(wire.count)]
+        _read(work, table, wire, tails)
+        work.settle_phases(_phases(work, table, wire, tails))
+        report(work, table)
+        shared.rate_of(work, table)
+        work.add("pulses_count", wire.count, "", 0.0, work.whole, "control")
+        work.add("missing_count", len(places.missing), "", 0.0, work.whole, "control")
+        parade.note_missing_events(work, table, places, "missing_pulses", "a pulse is")
+        _judge(work, table, wire, tails)
+        driven_low.check_wire_setup(work, "control", wire, "a bump of 200 us", 200e-6)
+    running.note_missing(work, CIRCUIT.reading_ids, {})
+    return work.measured()
+
+
+Tail = tuple[float, int, int, tuple[float, float, float] | None, int]
+"""Kick in volts, its sample, the sample where the supply is back, the bump (samples from release, size, uncertainty)
+and the count of rings over 1 V behind it."""
+
+
+def _tail(wire: Wire, k: int, interval_s: float) -> Tail:
+    top, at, flat = driven_low.kick_of(wire, k, max(8, round(0.6e-3 / interval_s)))
+    _, stop = wire.after(k)
+    rest = wire.samples[at + flat : stop] - wire.supply
+    near = np.flatnonzero(rest <= max(0.6, 0.01 * (top - wire.supply), 4 * wire.sigma))
+    back = at + flat + (int(near[0]) if near.size else rest.size)
+    width = max(1, round(8e-6 / interval_s))
+    bump = None
+    decay = running_mean(wire.samples[at + flat : back] - wire.supply, width)
+    # The bend from a flat clamp into the decay is no bump: the hull begins where the decay has left it.
+    begun = np.flatnonzero(decay < 0.85 * (top - wire.supply))
+    if begun.size and decay.size - begun[0] > 12:
+        part = decay[int(begun[0]) :]
+        found = bulge_over(part)
+        if found is not None:
+            found = against_course(part, found)
+            least = max(5 * wire.sigma / np.sqrt(width), LEAST_BUMP * (top - wire.supply))
+            if found.size > least:
+                doubt = max(0.5, 0.25 * (found.right - found.left) * wire.sigma / found.size)
+                bump = (at + flat + int(begun[0]) + found.at - wire.rise[k], found.size, doubt)
+    after = wire.samples[back : min(stop, back + 8 * max(back - at, 20))] - wire.supply
+    smooth = running_mean(after, width)
+    rings = int(find_peaks(smooth, height=RING_V, prominence=max(0.5 * RING_V, 5 * wire.sigma))[0].size)
+    return top, at, back, bump, rings
+
+
+def _read(work: Work, table: EventTable, wire: Wire, tails: list[Tail]) -> None:
+    interval_ms = 1000 * work.capture.interval_s
+    size = wire.count
+    levels = np.array([_level_before(wire, k) for k in range(size)])
+    table.put("supply_v", "V", levels, np.full(size, wire.sigma / 3))
+    on = np.array([np.median(_inside(wire, k)) for k in range(size)])
+    count = np.array([_inside(wire, k).size for k in range(size)])
+    table.put("on_v", "V", on, 1.2533 * wire.sigma / np.sqrt(count) + 1e-4)
+    table.put("on_ms", "ms", (wire.rise - wire.fall) * interval_ms, np.full(size, 0.41 * interval_ms))
+    at = work.capture.start_s + np.array([t[1] for t in tails]) * work.capture.interval_s
+    reach = 20 * work.capture.interval_s
+    tops = np.array([t[0] for t in tails])
+    table.put("kick_v", "V", tops, np.full(size, 1.5 * wire.sigma), (at - reach, at + reach))
+    bumps = [None if t[3] is None else (t[3][0], t[3][2]) for t in tails]
+    shared.put_each(table, "bump_ms", "ms", bumps, interval_ms)
+    table.put("tail_rings_count", "", np.array([float(t[4]) for t in tails]), np.zeros(size))
+
+
+def _level_before(wire: Wire, k: int) -> float:
+    stop = int(wire.fall[k]) - 2
+    begin = max(0 if k == 0 else int(wire.rise[k - 1]), stop - max(40, int(0.5 * (wire.rise[k] - wire.fall[k]))))
+    return float(np.median(wire.samples[begin:stop])) if stop - begin > 4 else wire.supply
+
+
+def _inside(wire: Wire, k: int) -> np.ndarray:
+    begin, end = wire.fall[k], wire.rise[k]
+    edge = 0.1 * (end - begin)
+    part = wire.samples[int(begin + edge) : max(int(begin + edge) + 1, int(end - edge))]
+    return np.asarray(part)
+
+
+def _phases(work: Work, table: EventTable, wire: Wire, tails: list[Tail]) -> list[Phase]:
+    """Each pulse's own: supply before it, on, kick, decay with the bump, and rest until the next."""
+    interval, begin = work.capture.interval_s, work.capture.start_s
+    out = []
+    for k in range(min(wire.count, shared.MOST_PHASES)):
+        fall, rise = float(table.from_s[k]), float(table.to_s[k])
+        top, back = begin + tails[k][1] * interval, begin + tails[k][2] * interval
+        before = max(begin, fall - 0.5 * (rise - fall))
+        following = float(table.from_s[k + 1]) if k + 1 < wire.count else work.whole[1]
+        marks = (("supply", before, fall), ("on", fall, rise), ("kick", rise, top), ("decay", top, back))
+        out += [Phase(name, a, b, k + 1) for name, a, b in marks if b > a]
+        stop = min(following, back + 2 * (back - top))
+        if stop > back:
+            out.append(Phase("rest", back, stop, k + 1))
+    return out
+
+
+def _judge(work: Work, table: EventTable, wire: Wire, tails: list[Tail]) -> None:
+    first = (float(table.to_s[0]), work.capture.start_s + tails[0][2] * work.capture.interval_s)
+    bumps = np.array([t[3] is not None for t in tails])
+    visible = wire.sigma / np.sqrt(max(1.0, 8e-6 / work.capture.interval_s))
+    kick = float(np.median([t[0] for t in tails])) - wire.supply
+    if bumps.mean() < 0.3:
+        if 5 * visible > 2 * LEAST_BUMP * kick:
+            work.setup("noisy", "noise hides the closing bump", "control", hides=True)
+        else:
+            work.fault("no_bump", "the decay has no bump: the needle does not seat, or never lifted", first, "control")
+    rings = float(np.median([t[4] for t in tails]))
+    if rings >= RINGS_ABNORMAL:
+        text = f"rings {rings:.0f} times over 1 V after the decay: compare with the sibling injector"
+        work.fault("tail_ringing", text, first, "control", rings, "")
+
+
+_TAIL = ("swap", "resistance", "driver-ground")
+
+CIRCUIT = Circuit(
+    code="injector-voltage",
+    title="Injector voltage",
+    lanes=(
+        LaneSpec("control", "Control", "signal", "V", True, (-5.0, 120.0)),
+        LaneSpec("control2", "Second injector", "signal", "V", False, (-5.0, 120.0)),
+    ),
+    phases=tuple(PhaseSpec(n, False) for n in ("supply", "on", "kick", "decay", "rest")),
+    readings=(
+        ReadingSpec("supply_v", "Supply", "V", "level before the pulse", 2, "supply", lane="control"),
+        ReadingSpec("on_v", "While driven", "V", "level while driven", 2, "on", lane="control"),
+        ReadingSpec(
+            "on_ms", "On-time", "ms", "50 % of the fall to the start of the kick", 2, "on", lane="control", how="span"
+        ),
+        ReadingSpec("kick_v", "Kick", "V", "highest voltage of the release", 1, "kick", lane="control"),
+        ReadingSpec(
+            "bump_ms", "Closing bump", "ms", "release to the bump's top", 2, "decay", lane="control", how="span"
+        ),
+        ReadingSpec("tail_rings_count", "Tail rings", "", "rings over 1 V after the decay", 0, "rest", how="number"),
+        ReadingSpec("rate_hz", "Rate", "Hz", "pulses a second", 2, how="number"),
+        ReadingSpec("pulses_count", "Pulses", "", "whole pulses", 0, how="number"),
+        ReadingSpec("missing_count", "Missing", "", "pulses missing in the row", 0, how="number"),
+    ),
+    limits=(
+        Limit("supply_v", 13.5, 14.7, condemns=False, marginal=1.5),
+        Limit("on_v", None, 0.6, marginal=0.1),
+        Limit("on_ms", 2.0, 4.0, condemns=False),
+        Limit("kick_v", 50.0, 90.0, marginal=5.0),
+        Limit("bump_ms", 0.3, 2.0, condemns=False),
+        Limit("tail_rings_count", None, 2.0),
+    ),
+    findings=(
+        FindingSpec("tail_ringing", "Rings after the decay", "fault", "winding", _TAIL),
+        FindingSpec("low_kick", "Kick low", "fault", "winding", shared.WINDING),
+        FindingSpec("high_kick", "Kick high", "fault", "driver", shared.DRIVER),
+        FindingSpec("no_bump", "No closing bump", "fault", "needle", shared.NEEDLE),
+        FindingSpec("weak_ground", "Driver or ground weak", "fault", "driver", shared.DRIVER),
+        FindingSpec("missing_pulses", "Pulses missing", "fault", "driver", shared.NOTHING),
+        FindingSpec("no_pulse", "Never switched", "fault", "driver", shared.NOTHING),
+    ),
+    limit_findings=(
+        LimitFinding("tail_rings_count", "high", "tail_ringing", "rings {value} times over 1 V after the decay"),
+        LimitFinding("on_v", "high", "weak_ground", "pulled only to {value} V, over {limit} V"),
+        LimitFinding("kick_v", "low", "low_kick", "kicks to only {value} V where {limit} V is the least"),
+        LimitFinding("kick_v", "high", "high_kick", "kicks to {value} V, over {limit} V"),
+    ),
+    options=(),
+    cautions=(shared.FLYBACK, common.RUNNING, shared.FUEL, common.BACK_PROBE, common.SECURE),
+    causes=common.causes(*shared.INJECTOR_CAUSES),
+    next_tests=common.next_tests(*shared.INJECTOR_TESTS),
+    setup_advice=(
+        "Attenuator 10:1, 100 V range, 1 to 2 ms per division",
+        "Trigger on the falling edge at half the supply",
+        "100,000 samples a second or more for the bump",
+    ),
+    proof_phases=("on",),
+    measure=measure,
+    first_asked=("on_ms", "on_v", "kick_v", "bump_ms"),
+)

@@ -1,0 +1,113 @@
+"""What injector circuits declare alike, and the readings that their current pulses share."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+
+import numpy as np
+
+from tracebench.core.answer import Phase
+from tracebench.core.circuits.circuit import Choice
+from tracebench.core.circuits.events.attribution import Places
+from tracebench.core.circuits.events.current import Current, Shape
+from tracebench.core.circuits.events.table import EventTable, Values
+from tracebench.core.circuits.kinds import common
+from tracebench.core.circuits.work import Work
+
+MOST_PHASES = 60
+"""Phases are drawn for so many events from the start of a record."""
+
+FLYBACK = Choice(
+    "flyback",
+    "Injector and coil wires kick to 60 to 400 V when switched off: use an attenuator or an input rated for it.",
+)
+DIRECT = Choice(
+    "direct",
+    "Direct and piezo injectors: 65 to 160 V from a charged capacitor in the controller, which stays charged after key "
+    "off. Never unplug or probe while running; wait for power-down.",
+)
+FUEL = Choice(
+    "fuel",
+    "Fuel under pressure: no open joints, no sparks, eye protection. Direct injection runs at several hundred bar.",
+)
+
+INJECTOR_CAUSES = (
+    Choice("winding", "Injector winding: shorted turns, high resistance or open"),
+    Choice("needle", "Needle stuck, slow or blocked"),
+    Choice("driver", "Driver in the controller or its ground"),
+    *common.SUPPLY_CAUSES,
+)
+INJECTOR_TESTS = (
+    Choice("resistance", "Measure the winding's resistance, unplugged, cold and warm"),
+    Choice("swap", "Swap the injector with another cylinder's: does the fault move?"),
+    Choice("drop-test", "Cylinder drop test: which cylinder changes least"),
+    Choice("flow", "Pressure drop or flow test of the injectors"),
+    Choice("driver-ground", "Prove the driver's ground and supply, loaded"),
+    *common.SUPPLY_TESTS,
+)
+WINDING = ("resistance", "swap", "compare-part")
+NEEDLE = ("swap", "drop-test", "flow")
+DRIVER = ("driver-ground", "wiring", "supply-ground")
+NOTHING = ("wiring", "driver-ground", "supply-ground")
+
+
+def table_of(work: Work, lane: str, shapes: Sequence[Shape], places: Places | None = None) -> EventTable:
+    """A table of pulses from start to release, with their cylinders where they are known."""
+    start, release = (np.array([getattr(s, which) for s in shapes]) for which in ("start", "release"))
+    cylinder = places.cylinder if places is not None else np.zeros(start.size, dtype=np.int64)
+    interval, begin = work.capture.interval_s, work.capture.start_s
+    return EventTable(lane, begin + start * interval, begin + release * interval, cylinder)
+
+
+def put_times(work: Work, table: EventTable, shapes: Sequence[Shape], reading_id: str = "on_ms") -> None:
+    """The time from start to release of each pulse."""
+    scale = 1000 * work.capture.interval_s
+    widths = np.array([s.width for s in shapes]) * scale
+    doubts = np.array([np.hypot(s.start_doubt, s.release_doubt) for s in shapes]) * scale
+    table.put(reading_id, "ms", widths, doubts)
+
+
+def put_peaks(work: Work, table: EventTable, shapes: Sequence[Shape]) -> None:
+    at = work.capture.start_s + np.array([s.peak_at for s in shapes]) * work.capture.interval_s
+    reach = 0.02 * (table.to_s - table.from_s)
+    peaks, doubts = np.array([s.peak for s in shapes]), np.array([s.peak_doubt for s in shapes])
+    table.put("peak_a", "A", peaks, doubts, (at - reach, at + reach))
+
+
+def put_each(
+    table: EventTable, reading_id: str, unit: str, found: Sequence[tuple[float, float] | None], scale: float = 1.0
+) -> None:
+    """A reading from (value, uncertainty) of each event, None where an event does not give it."""
+    values: Values = np.array([np.nan if f is None else f[0] * scale for f in found])
+    doubts: Values = np.array([np.nan if f is None else abs(f[1] * scale) for f in found])
+    table.put(reading_id, unit, values, doubts)
+
+
+def rate_of(work: Work, table: EventTable) -> None:
+    """Events a second, by the median of the intervals."""
+    if table.count < 2:
+        work.miss("rate_hz", "a rate needs two events in one capture")
+        return
+    steps = np.diff(table.from_s)
+    middle = float(np.median(steps))
+    doubt = work.capture.interval_s * 0.4 / middle**2 / np.sqrt(steps.size)
+    work.add("rate_hz", 1 / middle, "Hz", doubt, (float(table.from_s[0]), float(table.from_s[-1])), table.lane)
+
+
+def on_phases(table: EventTable, *later: tuple[str, Callable[[int], float]]) -> list[Phase]:
+    """Phases `on` of the first events, each followed by those named with the instant at which they end."""
+    out = []
+    for k in range(min(table.count, MOST_PHASES)):
+        at = float(table.to_s[k])
+        out.append(Phase("on", float(table.from_s[k]), at, k + 1))
+        for name, end in later:
+            stop = end(k)
+            if stop > at:
+                out.append(Phase(name, at, stop, k + 1))
+                at = stop
+    return out
+
+
+def upright(current: Current, edges: Values) -> bool:
+    """True if the pulses as a rule rise as no inductance lets them."""
+    return bool(np.median(edges) > 0.5) and current.typical_a > 0

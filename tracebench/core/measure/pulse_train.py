@@ -1,0 +1,96 @@
+"""Pulses of a lane by two thresholds, over records of tens of millions of samples."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tracebench.core.capture import Samples
+from tracebench.core.measure.noise import robust_sigma, sample_noise
+
+_THIN = 400_000
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Pulses:
+    """Half-open sample ranges [start[k], stop[k]) above the thresholds, in order."""
+
+    start: NDArray[np.int64]
+    stop: NDArray[np.int64]
+
+    @property
+    def count(self) -> int:
+        return int(self.start.size)
+
+    def only(self, mask: NDArray[np.bool_]) -> Pulses:
+        return Pulses(self.start[mask], self.stop[mask])
+
+
+def find_pulses(samples: Samples, low: float, high: float) -> Pulses:
+    """Stretches that begin above `high` and end below `low`; those cut by an end of the record are left out.
+
+    Only crossings are looked at one by one, so that time and memory hardly depend on the record's length.
+    """
+    above, below = samples > high, samples < low
+    up = np.flatnonzero(above[1:] & ~above[:-1]) + 1
+    down = np.flatnonzero(below[1:] & ~below[:-1]) + 1
+    places = np.concatenate([up, down])
+    order = np.argsort(places, kind="stable")
+    rising = np.concatenate([np.ones(up.size, dtype=bool), np.zeros(down.size, dtype=bool)])[order]
+    places = places[order]
+    if places.size == 0:
+        return Pulses(places, places)
+    turns = np.concatenate([[True], rising[1:] != rising[:-1]])
+    places, rising = places[turns], rising[turns]
+    if not rising[0]:
+        places, rising = places[1:], rising[1:]
+    if places.size % 2:
+        places = places[:-1]
+    return Pulses(places[::2], places[1::2])
+
+
+@dataclass(frozen=True, slots=True)
+class Rest:
+    """Level between the pulses, the noise about it, and how far the lane reaches over and under it."""
+
+    level: float
+    sigma: float
+    over: float
+    under: float
+
+
+def rest_of(samples: Samples) -> Rest:
+    """The level at which a lane of pulses spends most of its time, with what stands out of it on either side."""
+    thin = samples[:: max(1, samples.size // _THIN)]
+    low, high = float(thin.min()), float(thin.max())
+    if high <= low:
+        return Rest(low, 0.0, 0.0, 0.0)
+    counts, edges = np.histogram(thin, bins=400)
+    at = int(np.argmax(counts))
+    near = thin[(thin >= edges[at] - (edges[1] - edges[0])) & (thin <= edges[at + 1] + (edges[1] - edges[0]))]
+    level = float(np.median(near))
+    sigma = max(sample_noise(samples[: 1 << 18]), robust_sigma(near) if near.size > 16 else 0.0)
+    return Rest(level, sigma, high - level, level - low)
+
+
+def without_drift(samples: Samples, interval_s: float, rest: Rest) -> tuple[Samples, float]:
+    """Samples less a rest level that wanders, as a warming clamp's does, and how far it wandered.
+
+    The rest of each of some twenty parts is the middle of its lower samples; a steady lane comes back as it is.
+    """
+    parts = min(40, max(1, int(samples.size * interval_s / 0.25)))
+    if parts < 4:
+        return samples, 0.0
+    block = samples.size // parts
+    stride = max(1, block // 4000)
+    thin = samples[: parts * block].reshape(parts, block)[:, ::stride]
+    # Pulses stand on one side, so that the lower part of a block is its rest.
+    low = np.percentile(thin, 30, axis=1)
+    wander = float(np.ptp(low))
+    if wander < max(4 * rest.sigma, 0.03 * rest.over):
+        return samples, 0.0
+    centres = (np.arange(parts) + 0.5) * block
+    drift = np.interp(np.arange(samples.size), centres, low)
+    return samples - drift + rest.level, wander

@@ -1,0 +1,97 @@
+"""The burn of a spark in a row of samples: from the kick or firing line to where the arc goes out."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.signal import find_peaks
+
+from tracebench.core.capture import Samples
+from tracebench.core.measure.noise import MAD_TO_SIGMA, detrended
+from tracebench.core.measure.series import running_mean, running_median
+
+
+@dataclass(frozen=True, slots=True)
+class Burn:
+    """A burn within a stretch: half-open samples, its level, its relative roughness and rings behind it."""
+
+    start: int
+    stop: int
+    level: float
+    roughness: float
+    """1.4826 MAD about the slope, over the level."""
+    rings: int
+
+
+def find_burn(part: Samples, fired: int, interval_s: float, sigma: float, least_s: float = 0.12e-3) -> Burn | None:
+    """The burn that follows the firing at sample `fired` of `part`, whose zero is the rest level; None without one.
+
+    A burn rests at one sign for at least `least_s`; a coil that rings out without an arc swings about zero at once.
+    """
+    grace = max(2, round(0.05e-3 / interval_s))
+    width = max(1, round(20e-6 / interval_s))
+    smooth = running_median(part, max(3, 2 * width + 1)) if part.size > 5 else part
+    # Out of the firing line: where the course no longer falls steeply.
+    after = smooth[fired + grace :]
+    if after.size < 8:
+        return None
+    window = after[: max(8, round(0.5e-3 / interval_s))]
+    level = float(np.median(window[window > 0.0])) if np.any(window > 0) else 0.0
+    top = float(part[fired])
+    if level < max(4 * sigma, 0.012 * top):
+        return None
+    hold = max(2, round(0.04e-3 / interval_s))
+    stop = _out(after, 0.45 * level, hold)
+    inner = _middle(after, stop, grace)
+    if inner.size >= 4:
+        level = float(np.median(inner))
+        stop = _left(after, _out(after, 0.5 * level, hold), sigma)
+    if stop * interval_s < least_s:
+        return None
+    inner = _middle(after, stop, grace)
+    level = float(np.median(inner)) if inner.size >= 4 else level
+    begin = fired + grace
+    raw = part[begin + int(0.15 * stop) : begin + max(int(0.15 * stop) + 8, int(0.85 * stop))]
+    rough = MAD_TO_SIGMA * float(np.median(np.abs(detrended(raw)))) if raw.size >= 8 else 0.0
+    rough = float(np.sqrt(max(0.0, rough**2 - sigma**2)))
+    return Burn(fired, begin + stop, level, rough / level, count_rings(part[begin + stop :], level, interval_s, sigma))
+
+
+def _middle(after: Samples, stop: int, grace: int) -> Samples:
+    """The middle three fifths of a burn that began `grace` samples before and goes on to `stop`."""
+    begin = max(0, int(0.2 * (stop + grace)) - grace)
+    return after[begin : max(begin + 1, int(0.8 * (stop + grace)) - grace)]
+
+
+def _left(after: Samples, out: int, sigma: float) -> int:
+    """Where the course leaves the line of the burn on its way out: the ring that follows may begin on its level."""
+    begin, end = int(0.3 * out), max(int(0.3 * out) + 2, int(0.9 * out))
+    if end - begin < 8:
+        return out
+    slope, offset = np.polyfit(np.arange(begin, end), after[begin:end], 1)
+    line = offset + slope * np.arange(out)
+    spread = max(4 * sigma, 3 * float(np.std(after[begin:end] - line[begin:end])), 0.12 * offset)
+    on_line = np.flatnonzero(after[:out] >= line - spread)
+    return int(on_line[-1]) + 1 if on_line.size and on_line[-1] > 0.5 * out else out
+
+
+def _out(after: Samples, threshold: float, hold: int) -> int:
+    """First sample from which the course stays under the threshold for `hold` samples; its length if it never does."""
+    under = (after < threshold).astype(np.int32)
+    if under.size < hold:
+        return int(after.size)
+    together = np.convolve(under, np.ones(hold, dtype=np.int32), mode="valid")
+    full = np.flatnonzero(together == hold)
+    return int(full[0]) if full.size else int(after.size)
+
+
+def count_rings(tail: Samples, level: float, interval_s: float, sigma: float) -> int:
+    """Swings to the burn's side after it has gone out, as large as a twelfth of its level at least."""
+    reach = tail[: max(8, round(3e-3 / interval_s))]
+    if reach.size < 8:
+        return 0
+    smooth = running_mean(reach, max(1, round(6e-6 / interval_s)))
+    least = max(0.08 * level, 5 * sigma)
+    tops, _ = find_peaks(smooth, height=0.3 * least, prominence=least)
+    return int(tops.size)
