@@ -32,8 +32,8 @@ def main() -> None:
             for seed in range(1000, 1000 + each):
                 planted += bool(codes)
                 for noisy, counter in ((False, missed), (True, in_noise)):
-                    answer = Variation(code, seed, fault).answer(noisy)
-                    if not codes <= {f.code for f in answer.findings}:
+                    one = Variation(code, seed, fault)
+                    if not one.found(one.answer(noisy), codes):
                         counter[fault] += 1
                         first.setdefault(fault, seed)
         took = time.perf_counter() - begun

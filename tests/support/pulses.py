@@ -115,7 +115,9 @@ def spark(
     return out
 
 
-def piezo(times_s: np.ndarray, cycles_s, offsets_ms=(0.0, 1.0, 2.2), widths_ms=(0.25, 0.25, 0.7), charge=8.0) -> np.ndarray:
+def piezo(
+    times_s: np.ndarray, cycles_s, offsets_ms=(0.0, 1.0, 2.2), widths_ms=(0.25, 0.25, 0.7), charge=8.0
+) -> np.ndarray:
     """Half-sines of 0.1 ms: up to `charge`, and down to three quarters of it a width later."""
     out = np.zeros(times_s.size)
     for cycle in np.atleast_1d(cycles_s):
@@ -132,7 +134,9 @@ def coil_ramp(times_s, starts_s, dwell_ms=3.0, peak=7.5, ring_a=0.35, ring_ms=0.
     for start in np.atleast_1d(starts_s):
         t = 1000 * (times_s - start)
         on = (t >= 0) & (t < dwell_ms)
-        ramp = peak * t / dwell_ms + ring_a * np.sin(2 * np.pi * t / ring_ms) * np.exp(-np.maximum(t, 0) / (2.5 * ring_ms))
+        ramp = peak * t / dwell_ms + ring_a * np.sin(2 * np.pi * t / ring_ms) * np.exp(
+            -np.maximum(t, 0) / (2.5 * ring_ms)
+        )
         if limit is not None:
             ramp = np.minimum(ramp, limit)
         top = min(peak, limit) if limit is not None else peak

@@ -94,6 +94,8 @@ def _lane(
     low, high = spec.plausible
     chosen = spec.role in ("signal", "current")
     range_v = scope.range_v if chosen or fitting_range(low, high) <= scope.range_v else fitting_range(low, high)
-    noise = made_by.noise.get(spec.name, scope.noise_v if spec.unit == "V" else 0.001 * range_v)
+    own = made_by.noise.get(spec.name, 0.0 if spec.unit == "V" else 0.001 * range_v)
+    # What the scope is set to counts in the unit of the lane that is looked at; others keep their own.
+    noise = max(own, scope.noise_v) if chosen or spec.unit == "V" else own
     ends = span_of(100.0, 0.0) if spec.unit == "%" else span_of(range_v, low)
     return Lane(spec.name, digitised(scope, values, rng, ends, noise), spec.unit, f"trainer {spec.name}")

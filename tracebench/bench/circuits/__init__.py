@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from tracebench.bench.circuits import diesel_rail, electrical, engine_sensors, standing
+from tracebench.bench.circuits import diesel_rail, electrical, engine_sensors, ignition, injectors, standing
 from tracebench.bench.source import Source
 from tracebench.core.errors import UnknownCircuit
 
@@ -23,6 +23,16 @@ SOURCES: Mapping[str, Source] = {
         standing.TEMPERATURE,
         electrical.SUPPLY_GROUND,
         electrical.CHARGING,
+        injectors.INJECTOR_VOLTAGE,
+        injectors.INJECTOR_CURRENT,
+        injectors.INJECTOR_GROUP,
+        injectors.INJECTOR_PARADE,
+        injectors.INJECTOR_PEAK_HOLD,
+        injectors.INJECTOR_PIEZO,
+        ignition.COIL_CURRENT,
+        ignition.COIL_VOLTAGE,
+        ignition.SECONDARY_VOLTAGE,
+        ignition.IGNITER_BENCH,
     )
 }
 

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tracebench.core.capture import Samples
-from tracebench.core.measure.noise import robust_sigma, sample_noise
+from tracebench.core.measure.noise import resolution, robust_sigma, sample_noise
 
 _THIN = 400_000
 
@@ -71,7 +71,9 @@ def rest_of(samples: Samples) -> Rest:
     at = int(np.argmax(counts))
     near = thin[(thin >= edges[at] - (edges[1] - edges[0])) & (thin <= edges[at + 1] + (edges[1] - edges[0]))]
     level = float(np.median(near))
-    sigma = max(sample_noise(samples[: 1 << 18]), robust_sigma(near) if near.size > 16 else 0.0)
+    # A coarse recorder's steps hide noise under them, and count as much.
+    coarse = resolution(thin) / np.sqrt(12.0)
+    sigma = max(sample_noise(samples[: 1 << 18]), robust_sigma(near) if near.size > 16 else 0.0, coarse)
     return Rest(level, sigma, high - level, level - low)
 
 

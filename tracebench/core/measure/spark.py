@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 from scipy.signal import find_peaks
 
 from tracebench.core.capture import Samples
@@ -21,7 +23,13 @@ class Burn:
     level: float
     roughness: float
     """1.4826 MAD about the slope, over the level."""
-    rings: int
+    rings: float
+    """Count of them, NaN where noise would hide them."""
+
+
+def smoothed_sigma(sigma: float, interval_s: float) -> float:
+    """Noise that the median over some 40 us leaves, in which a burn is looked for."""
+    return 1.2533 * sigma / float(np.sqrt(2 * max(1, round(20e-6 / interval_s)) + 1))
 
 
 def find_burn(part: Samples, fired: int, interval_s: float, sigma: float, least_s: float = 0.12e-3) -> Burn | None:
@@ -34,19 +42,20 @@ def find_burn(part: Samples, fired: int, interval_s: float, sigma: float, least_
     smooth = running_median(part, max(3, 2 * width + 1)) if part.size > 5 else part
     # Out of the firing line: where the course no longer falls steeply.
     after = smooth[fired + grace :]
+    own = smoothed_sigma(sigma, interval_s)
     if after.size < 8:
         return None
     window = after[: max(8, round(0.5e-3 / interval_s))]
     level = float(np.median(window[window > 0.0])) if np.any(window > 0) else 0.0
     top = float(part[fired])
-    if level < max(4 * sigma, 0.012 * top):
+    if level < max(4 * own, 0.012 * top):
         return None
     hold = max(2, round(0.04e-3 / interval_s))
     stop = _out(after, 0.45 * level, hold)
     inner = _middle(after, stop, grace)
     if inner.size >= 4:
         level = float(np.median(inner))
-        stop = _left(after, _out(after, 0.5 * level, hold), sigma)
+        stop = _left(after, _out(after, 0.5 * level, hold), own)
     if stop * interval_s < least_s:
         return None
     inner = _middle(after, stop, grace)
@@ -86,12 +95,42 @@ def _out(after: Samples, threshold: float, hold: int) -> int:
     return int(full[0]) if full.size else int(after.size)
 
 
-def count_rings(tail: Samples, level: float, interval_s: float, sigma: float) -> int:
+def rings_of(
+    samples: Samples, burns: Sequence[Burn | None], groups: NDArray[np.int64], interval_s: float, sigma: float
+) -> Samples:
+    """Rings behind each burn, shape (len(burns),); NaN without a burn.
+
+    Where noise hides them behind single burns, they are counted on the mean of the group's tails, laid on each other by
+    the ends of their burns, and every burn of the group is given that count.
+    """
+    out = np.array([np.nan if b is None else b.rings for b in burns])
+    reach = max(8, round(3e-3 / interval_s))
+    for group in np.unique(groups):
+        own = [int(k) for k in np.flatnonzero(groups == group) if burns[int(k)] is not None]
+        if not own or np.isfinite(out[own]).mean() > 0.5:
+            continue
+        tails, levels = [], []
+        for k in own:
+            burn = burns[k]
+            if burn is not None and burn.stop + reach <= samples.size:
+                tails.append(samples[burn.stop : burn.stop + reach])
+                levels.append(burn.level)
+        if tails:
+            left = sigma / np.sqrt(len(tails))
+            out[own] = count_rings(np.mean(tails, axis=0), float(np.median(levels)), interval_s, left)
+    return out
+
+
+def count_rings(tail: Samples, level: float, interval_s: float, sigma: float) -> float:
     """Swings to the burn's side after it has gone out, as large as a twelfth of its level at least."""
     reach = tail[: max(8, round(3e-3 / interval_s))]
     if reach.size < 8:
-        return 0
+        return 0.0
     smooth = running_mean(reach, max(1, round(6e-6 / interval_s)))
-    least = max(0.08 * level, 5 * sigma)
+    # From the highest crest to the lowest trough noise alone spans some seven sigma.
+    own = 8 * sigma / np.sqrt(max(1, round(6e-6 / interval_s)))
+    if own > 0.3 * level:
+        return float("nan")
+    least = max(0.08 * level, own)
     tops, _ = find_peaks(smooth, height=0.3 * least, prominence=least)
-    return int(tops.size)
+    return float(tops.size)

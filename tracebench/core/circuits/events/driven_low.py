@@ -13,6 +13,10 @@ from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.noise import robust_sigma, sample_noise
 from tracebench.core.measure.pulse_train import Pulses, find_pulses
+from tracebench.core.measure.series import block_medians, running_mean
+
+QUIET = 0.04
+"""Noise over the supply up to which the wire is looked at as it is."""
 
 FACTORS = (10.0, 100.0, 1000.0, 0.1, 0.01, 0.001)
 
@@ -51,25 +55,35 @@ def wire_of(work: Work, lane: str, least_kick: float, most_kick: float) -> Wire 
     supply, spread = _supply(samples)
     if supply < 5.0:
         return None
-    found = find_pulses(-samples, -0.5 * supply - 0.1 * supply, -0.5 * supply + 0.1 * supply)
     sigma = max(sample_noise(samples[: 1 << 18]), 1e-4)
-    found = _whole(found, samples)
+    # On a range made for the kick the noise may be large against the supply: looked at smoothed then.
+    width = min(41, int(np.ceil((sigma / (QUIET * supply)) ** 2)))
+    seen = running_mean(samples, width) if width > 1 else samples
+    found = find_pulses(-seen, -0.6 * supply, -0.4 * supply)
+    found = _driven(found, seen, supply)
     if found.count == 0:
         return None
     on = float(np.median([np.median(samples[a:b]) for a, b in zip(found.start[:50], found.stop[:50], strict=True)]))
     level = 0.5 * (supply + on)
-    fall = np.array([_crossed(samples, int(a), level, falling=True) for a in found.start])
-    rise = np.array([_crossed(samples, int(b), level, falling=False) for b in found.stop])
+    fall = np.array([_crossed(seen, int(a), level, falling=True) for a in found.start])
+    rise = np.array([_crossed(seen, int(b), level, falling=False) for b in found.stop])
     return Wire(samples, supply, spread, on, sigma, fall, rise)
 
 
-def _whole(found: Pulses, samples: Samples) -> Pulses:
-    """Pulses wide enough to be driven: ringing after a release also dips under half the supply, but shortly."""
+def _driven(found: Pulses, samples: Samples, supply: float) -> Pulses:
+    """Pulses that rest near ground: ringing after a release also dips under half the supply, but never stays there."""
+    if found.count == 0:
+        return found
+    still = np.zeros(found.count, dtype=bool)
+    for k, (a, b) in enumerate(zip(found.start, found.stop, strict=True)):
+        inside = samples[a + (b - a) // 8 : b - (b - a) // 8] if b - a >= 8 else samples[a:b]
+        low, high = np.percentile(inside[:: max(1, inside.size // 200)], (10, 90))
+        still[k] = b < samples.size and low >= -3.0 and high <= 0.45 * supply and high - low < 0.2 * supply
+    found = found.only(still)
     if found.count == 0:
         return found
     widths = (found.stop - found.start).astype(np.float64)
-    longest = float(np.percentile(widths, 90))
-    return found.only((widths >= max(2.0, 0.12 * longest)) & (found.stop < samples.size))
+    return found.only(widths >= max(2.0, 0.12 * float(np.percentile(widths, 90))))
 
 
 def _crossed(samples: Samples, near: int, level: float, *, falling: bool) -> float:
@@ -127,7 +141,9 @@ def note_nothing_switched(work: Work, lane: str, fault: str) -> None:
     """No pulse at all: the fault where supply proves the wire alive, else the connection."""
     samples = work.samples(lane)
     level = float(np.median(running.thin(samples)))
-    still = setup.is_flat(samples, 0.5)
+    quiet = block_medians(samples[: samples.size // 25 * 25], 25) if samples.size > 2500 else samples
+    low, high = np.percentile(quiet, (0.5, 99.5))
+    still = high - low < 0.3 * abs(level)
     if level > 8.0 and still:
         work.fault(fault, f"rests at {level:.1f} V: supplied, but never switched", None, lane, level, "V")
     elif work.told.phases:

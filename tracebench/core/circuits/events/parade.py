@@ -35,8 +35,11 @@ def name(cylinder: int, by_sync: bool) -> str:
     return f"cylinder {cylinder}" if by_sync else f"position {cylinder}"
 
 
-def note_missing_events(work: Work, table: EventTable, places: Places, code: str, what: str) -> None:
-    """Slots without an event: one finding for a cylinder that fires at most half the time, else one for each slot."""
+def note_missing_events(work: Work, table: EventTable, places: Places, code: str, what: str, once: str = "") -> None:
+    """Slots without an event: one finding for a cylinder that fires at most half the time, else one for each slot.
+
+    `once` is the code of the latter where it differs.
+    """
     interval, begin = work.capture.interval_s, work.capture.start_s
     pitch = float(np.median(np.diff(table.from_s))) if table.count > 1 else work.capture.duration_s
     cylinders = sorted({c for _, c in places.missing})
@@ -50,7 +53,7 @@ def note_missing_events(work: Work, table: EventTable, places: Places, code: str
             continue
         for at in gone[:MOST_SINGLE]:
             text = f"{who}: {what} missing once, at {at:.3f} s"
-            work.fault(code, text, _stretch(work, at, pitch), table.lane, 1.0, "", cylinder or None)
+            work.fault(once or code, text, _stretch(work, at, pitch), table.lane, 1.0, "", cylinder or None)
 
 
 def _stretch(work: Work, at: float, pitch: float) -> tuple[float, float]:

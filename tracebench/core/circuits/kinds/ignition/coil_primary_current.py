@@ -36,6 +36,9 @@ TURN_ON = 0.20
 
 RING_SIGMA = 5.0
 RINGS_SOUND = 2
+LEAST_RIPPLE = 0.02
+"""Part of the peak that a sound ripple reaches at turn-on (from memory); noise above it hides whether there is one."""
+
 RATE_FOR_RIPPLE_HZ = 100_000.0
 VERTICAL = 0.30
 """Part of the peak within the first twentieth of the dwell that only a shorted winding reaches."""
@@ -54,7 +57,7 @@ def measure(capture: Capture, told: Told) -> Measured:
         report(work, table)
         coils.rate_of(work, table)
         parade.read_cycle(work, table, places)
-        _judge(work, table, places, current)
+        _judge(work, table, places, current, shapes)
         pulses.check_pulse_setup(work, "current", current, shapes)
     running.note_missing(work, CIRCUIT.reading_ids, {})
     return work.measured()
@@ -109,14 +112,14 @@ def _limit_flat(current: Current, shape: Shape) -> float:
     return float(flat) if flat > max(2.0 * own, 0.05 * part.size) else 0.0
 
 
-def _judge(work: Work, table: EventTable, places: Places, current: Current) -> None:
+def _judge(work: Work, table: EventTable, places: Places, current: Current, shapes: list[Shape]) -> None:
     parade.note_missing_events(work, table, places, "missing_ramp", "its ramp is")
     whose = table.of_cylinders("leading_edge_fraction") or {0: float(np.median(table.values["leading_edge_fraction"]))}
     for cylinder, edge in whose.items():
         if edge > VERTICAL:
             text = f"{_who(cylinder, places)} starts upright: {100 * edge:.0f} % of its peak at once"
             work.fault("shorted_winding", text, _place(table, cylinder), "current", edge, "", cylinder or None)
-    _judge_ripple(work, table, places, current)
+    _judge_ripple(work, table, places, current, shapes)
     for reading_id, code, part, words in (
         ("dwell_ms", "short_dwell", 0.75, "dwells {value:.2f} ms where the others dwell {others:.2f} ms"),
         ("peak_a", "low_peak", 0.80, "peaks at {value:.2f} A where the others reach {others:.2f} A"),
@@ -129,24 +132,27 @@ def _judge(work: Work, table: EventTable, places: Places, current: Current) -> N
             work.fault(code, text, _place(table, odd.cylinder), "current", odd.value, unit, odd.cylinder)
 
 
-def _judge_ripple(work: Work, table: EventTable, places: Places, current: Current) -> None:
-    """One abrupt hump or none where the siblings ring, or where the only coil of a fast record does not."""
-    counts = table.of_cylinders("turn_on_ring_count") if "turn_on_ring_count" in table.values else {}
-    if not counts and "turn_on_ring_count" in table.values:
-        counts = {0: float(np.median(table.values["turn_on_ring_count"]))}
-    if not counts:
+def _judge_ripple(work: Work, table: EventTable, places: Places, current: Current, shapes: list[Shape]) -> None:
+    """One abrupt hump or none where the siblings ring, or where the only coil of a fast record does not.
+
+    Judged on the mean of each cylinder's ramps, in which noise does not hide what they have alike.
+    """
+    if "turn_on_ring_count" not in table.values:
         return
-    if len(counts) == 1 and RING_SIGMA * current.rest.sigma > 0.02 * current.typical_a:
-        work.setup("noisy", "noise hides the ripple at turn-on: a clamp of a smaller range", "current", hides=True)
-        return
-    sizes = table.of_cylinders("turn_on_ring_a")
-    for cylinder, count in counts.items():
-        others = [n for c, n in counts.items() if c != cylinder]
-        size = float(np.median([a for c, a in sizes.items() if c != cylinder])) if others else 0.0
-        # Siblings must ring clearly, and this one clearly less, before noise can be ruled out.
-        if others and (np.median(others) <= RINGS_SOUND or sizes[cylinder] > 0.5 * size) and count >= 1:
+    means = {}
+    for cylinder in table.cylinders or [0]:
+        own = [s for s, c in zip(shapes, table.cylinder, strict=True) if not cylinder or c == cylinder]
+        mean, shape = pulses.mean_pulse(current, own)
+        if RING_SIGMA * mean.rest.sigma > LEAST_RIPPLE * current.typical_a:
+            work.setup("noisy", "noise hides the ripple at turn-on: a clamp of a smaller range", "current", hides=True)
+            return
+        means[cylinder] = turn_on_ripple(mean, shape)
+    for cylinder, (count, size) in means.items():
+        others = [means[c] for c in means if c != cylinder]
+        # Siblings must ring clearly, and this one clearly less, before it is the odd one.
+        if others and np.median([n for n, _ in others]) < RINGS_SOUND:
             continue
-        if others and np.median(others) < RINGS_SOUND:
+        if others and count >= 1 and size > 0.5 * float(np.median([a for _, a in others])):
             continue
         if count < RINGS_SOUND and not _shorted(work, cylinder):
             seen = "one abrupt hump" if count >= 1 else "no ripple"

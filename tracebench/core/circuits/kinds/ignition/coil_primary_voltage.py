@@ -24,10 +24,13 @@ from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.kinds.ignition import shared
 from tracebench.core.circuits.kinds.injectors import shared as coils
 from tracebench.core.circuits.work import Work
-from tracebench.core.measure.spark import Burn, find_burn
+from tracebench.core.measure.spark import Burn, find_burn, rings_of, smoothed_sigma
 
 RINGS_SOUND = 3
 OFTEN = 0.5
+
+LEAST_BURN = 0.04
+"""Part of the kick that a burn reaches at the least; noise above it hides whether there is one."""
 
 
 def measure(capture: Capture, told: Told) -> Measured:
@@ -49,7 +52,7 @@ def measure(capture: Capture, told: Told) -> Measured:
         work.settle_phases(_phases(work, table, wire, kicks, burns))
         report(work, table)
         coils.rate_of(work, table)
-        _judge(work, table, burns)
+        _judge(work, table, wire, burns)
         driven_low.check_wire_setup(work, "control", wire, "a burn of 0.8 ms", 0.8e-3)
     running.note_missing(work, CIRCUIT.reading_ids, {})
     return work.measured()
@@ -91,9 +94,11 @@ def _read(work: Work, table: EventTable, wire: Wire, kicks: list[Kick], burns: l
     level_doubt = wire.sigma / 4
     levels = [None if b is None else (b.level + wire.supply, level_doubt) for b in burns]
     coils.put_each(table, "burn_v", "V", levels)
-    lasted = [(b.stop - b.start) if b is not None else 0.0 for b in burns]
+    lasted = [(b.stop - b.start) if b is not None else np.nan for b in burns]
     table.put("burn_ms", "ms", np.array(lasted) * ms, np.full(size, 1.5 * ms))
-    table.put("rings_count", "", np.array([float(b.rings) if b is not None else np.nan for b in burns]), np.zeros(size))
+    whole = np.zeros(size, dtype=np.int64)
+    rings = rings_of(wire.samples - wire.supply, burns, whole, interval, wire.sigma)
+    table.put("rings_count", "", rings, np.zeros(size))
 
 
 def _phases(work: Work, table: EventTable, wire: Wire, kicks: list[Kick], burns: list[Burn | None]) -> list[Phase]:
@@ -115,8 +120,13 @@ def _phases(work: Work, table: EventTable, wire: Wire, kicks: list[Kick], burns:
     return [p for p in out if p.to_s > p.from_s]
 
 
-def _judge(work: Work, table: EventTable, burns: list[Burn | None]) -> None:
+def _judge(work: Work, table: EventTable, wire: Wire, burns: list[Burn | None]) -> None:
     lacking = np.flatnonzero([b is None for b in burns])
+    kick = float(np.median(table.values["kick_v"])) - wire.supply
+    if 5 * smoothed_sigma(wire.sigma, work.capture.interval_s) > LEAST_BURN * kick:
+        text = f"noise of {wire.sigma:.2g} V hides the burn: a smaller range, or more samples a second"
+        work.setup("noisy", text, "control", hides=True)
+        return
     if lacking.size > OFTEN * len(burns):
         place = (float(table.from_s[lacking[0]]), float(table.to_s[lacking[0]]) + 1e-3)
         text = f"no burn after the kick in {lacking.size} of {len(burns)} firings: secondary open, or a spark elsewhere"

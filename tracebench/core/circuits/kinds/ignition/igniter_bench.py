@@ -184,7 +184,10 @@ CIRCUIT = Circuit(
         ),
         FindingSpec("cold_only", "Passed cold only", "note"),
     ),
-    limit_findings=(LimitFinding("misses_count", "high", "misses", "{value} triggers are not answered"),),
+    limit_findings=(
+        LimitFinding("misses_count", "high", "misses", "{value} triggers are not answered"),
+        LimitFinding("spread_pct", "high", "unstable_width", "low times scatter by {value} %, over {limit} %"),
+    ),
     options=(),
     cautions=(
         Choice(

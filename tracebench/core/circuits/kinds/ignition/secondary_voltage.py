@@ -34,8 +34,8 @@ from tracebench.core.circuits.kinds.ignition import shared
 from tracebench.core.circuits.kinds.injectors import shared as coils
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.pulse_train import Rest, find_pulses, rest_of
-from tracebench.core.measure.series import running_median
-from tracebench.core.measure.spark import Burn, find_burn
+from tracebench.core.measure.series import joined, running_median, runs
+from tracebench.core.measure.spark import Burn, find_burn, rings_of, smoothed_sigma
 
 HASH = 0.08
 """Roughness of the burn over its level from which it is called hash (common practice, no published source)."""
@@ -47,6 +47,9 @@ FASTER = 0.72
 """Part of the usual interval from which a stretch counts as a snap."""
 
 REFRACTORY_S = 2.5e-3
+
+LEAST_BURN = 0.06
+"""Part of the firing line that a burn reaches at the least; noise above it hides whether there is one."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -71,13 +74,13 @@ def measure(capture: Capture, told: Told) -> Measured:
     places = attributed(work, firings.at.astype(np.float64))
     burns = [_burn(work, firings, k) for k in range(firings.at.size)]
     table = _table(work, firings, burns, places)
-    snap = _in_snap(work, table)
+    states = _states(work, table)
     work.settle_phases(_phases(work, table, firings, burns))
-    _report(work, table, snap)
+    _report(work, table, states)
     coils.rate_of(work, table)
     parade.read_cycle(work, table, places)
     work.add("polarity", float(firings.sign), "", 0.0, work.whole, "secondary")
-    _judge(work, table, places, snap, burns)
+    _judge(work, table, places, states, burns, firings.rest.sigma)
     running.check_rate(work, "a burn of 0.8 ms", 0.4e-3, "secondary")
     top = float(np.median(firings.samples[firings.at]))
     setup.check_range_use(work, "secondary", 0.3 * top)
@@ -118,7 +121,8 @@ def _tops(samples: Samples, rest: Rest, interval_s: float) -> NDArray[np.int64]:
     """
     apart = max(2, round(REFRACTORY_S / interval_s))
     threshold = max(8 * rest.sigma, 0.10 * rest.over)
-    for part in (None, 0.33):
+    at = np.empty(0, dtype=np.int64)
+    for first in (True, False):
         found = find_pulses(samples, 0.7 * threshold, threshold)
         if found.count == 0:
             return np.empty(0, dtype=np.int64)
@@ -132,12 +136,34 @@ def _tops(samples: Samples, rest: Rest, interval_s: float) -> NDArray[np.int64]:
             stop = min(int(found.stop[b]), begin + max(2, round(0.25e-3 / interval_s)))
             tops.append(begin + int(np.argmax(samples[begin : max(stop, begin + 1)])))
         at = np.array(tops, dtype=np.int64)
-        if part is None:
+        if first:
             heights = samples[at]
-            threshold = max(
-                8 * rest.sigma, 0.22 * float(np.median(heights[heights >= 0.3 * np.percentile(heights, 90)]))
-            )
-    return at
+            typical = float(np.percentile(heights, 30))
+            # Under the burn's own level, so that a fouled plug's low line is seen; what follows it is its own group.
+            threshold = max(8 * rest.sigma, 0.10 * typical)
+            if at.size > 3:
+                apart = max(2, min(apart, round(0.5 * float(np.percentile(np.diff(at), 5)))))
+    return _with_buried(samples, at, threshold)
+
+
+def _with_buried(samples: Samples, at: NDArray[np.int64], threshold: float) -> NDArray[np.int64]:
+    """Firings added that the ring-out of the one before has swallowed: a line well over what precedes it."""
+    if at.size < 4:
+        return at
+    steps = np.diff(at)
+    local = running_median(steps.astype(np.float64), 9)
+    found = []
+    for k in np.flatnonzero(steps > 1.55 * local):
+        count = max(2, round(steps[k] / local[k]))
+        pitch = steps[k] / count
+        for j in range(1, count):
+            centre = at[k] + j * pitch
+            begin, end = int(centre - 0.2 * pitch), int(centre + 0.2 * pitch)
+            i = begin + int(np.argmax(samples[begin:end]))
+            before = samples[max(0, i - int(0.12 * pitch)) : max(1, i - 6)]
+            if samples[i] > threshold and before.size and samples[i] > 1.5 * float(before.max()):
+                found.append(i)
+    return np.sort(np.concatenate([at, np.array(found, dtype=np.int64)])) if found else at
 
 
 def _burn(work: Work, firings: Firings, k: int) -> Burn | None:
@@ -159,29 +185,48 @@ def _table(work: Work, firings: Firings, burns: list[Burn | None], places: Place
     reach = 10 * interval
     table.put("firing_kv", "kV", tops, np.full(tops.size, sigma + 0.002), (from_s - reach, from_s + reach))
     coils.put_each(table, "burn_kv", "kV", [None if b is None else (b.level, 0.3 * sigma + 0.002) for b in burns])
-    lasted = np.array([0.0 if b is None else (b.stop - b.start) * ms for b in burns])
+    lasted = np.array([np.nan if b is None else (b.stop - b.start) * ms for b in burns])
     table.put("burn_ms", "ms", lasted, np.full(lasted.size, 1.5 * ms))
     coils.put_each(
         table, "burn_hash", "", [None if b is None else (b.roughness, 0.1 * b.roughness + 0.002) for b in burns]
     )
-    rings = np.array([np.nan if b is None else float(b.rings) for b in burns])
+    rings = rings_of(firings.samples, burns, places.cylinder, interval, sigma)
     table.put("rings_count", "", rings, np.zeros(rings.size))
     return table
 
 
-def _in_snap(work: Work, table: EventTable) -> NDArray[np.bool_]:
-    """Events of a snap: where the user says so, else where the engine turns much faster than at its slowest."""
+IDLE, SNAP, OVERRUN = 0, 1, 2
+
+
+def _states(work: Work, table: EventTable) -> NDArray[np.int64]:
+    """Engine state at each event: a snap where the user says so, else the run-up to the top of a fast stretch.
+
+    What follows in that stretch is the overrun, which belongs to neither.
+    """
+    out = np.zeros(table.count, dtype=np.int64)
     told = [p for p in work.told.phases if p.name == "snap"]
     if told:
-        inside = [(table.from_s >= p.from_s) & (table.from_s < p.to_s) for p in told]
-        return np.asarray(np.any(inside, axis=0), dtype=np.bool_)
+        for p in told:
+            out[(table.from_s >= p.from_s) & (table.from_s < p.to_s)] = SNAP
+        return out
     if table.count < 12:
-        return np.zeros(table.count, dtype=bool)
+        return out
     steps = np.diff(table.from_s)
     local = running_median(np.concatenate([steps[:1], steps]), 5)
-    usual = float(np.percentile(local, 80))
-    fast = local < FASTER * usual
-    return fast if 3 <= fast.sum() < 0.9 * table.count else np.zeros(table.count, dtype=bool)
+    # Idle is the slowest running that lasts: in time, not in events, of which fast running has many more.
+    order = np.argsort(-local)
+    slow = order[: 1 + int(np.searchsorted(np.cumsum(local[order]), 0.15 * float(local.sum())))]
+    usual = float(np.median(local[slow]))
+    for a, b in joined(runs(local < FASTER * usual), 3):
+        if b - a < 4:
+            continue
+        fastest = a + int(np.argmin(local[a:b]))
+        begin = a
+        while begin > 0 and local[begin - 1] < 0.97 * local[max(0, begin - 3)]:
+            begin -= 1
+        out[begin : fastest + 1] = SNAP
+        out[fastest + 1 : b] = OVERRUN
+    return out if np.sum(out == IDLE) >= 3 else np.zeros(table.count, dtype=np.int64)
 
 
 def _phases(work: Work, table: EventTable, firings: Firings, burns: list[Burn | None]) -> list[Phase]:
@@ -200,8 +245,9 @@ def _phases(work: Work, table: EventTable, firings: Firings, burns: list[Burn | 
     return [Phase(p.name, p.from_s, min(p.to_s, end), p.cycle) for p in out if p.from_s < end]
 
 
-def _report(work: Work, table: EventTable, snap: NDArray[np.bool_]) -> None:
+def _report(work: Work, table: EventTable, states: NDArray[np.int64]) -> None:
     """Readings of steady running; those of the snap only as its burn."""
+    snap = states == SNAP
     if not snap.any():
         report(work, table)
         work.miss("snap_burn_ms", "no snap in this capture")
@@ -211,7 +257,7 @@ def _report(work: Work, table: EventTable, snap: NDArray[np.bool_]) -> None:
     whole = {r: v.copy() for r, v in table.values.items()}
     for reading_id, values in whole.items():
         if reading_id != "snap_burn_ms":
-            table.values[reading_id] = np.where(snap, np.nan, values)
+            table.values[reading_id] = np.where(states == IDLE, values, np.nan)
     report(work, table)
     table.values.update(whole)
     work.add(
@@ -224,14 +270,20 @@ def _report(work: Work, table: EventTable, snap: NDArray[np.bool_]) -> None:
     )
 
 
-def _judge(work: Work, table: EventTable, places: Places, snap: NDArray[np.bool_], burns: list[Burn | None]) -> None:
-    steady = ~snap
+def _judge(
+    work: Work, table: EventTable, places: Places, states: NDArray[np.int64], burns: list[Burn | None], sigma: float
+) -> None:
+    parade.note_missing_events(work, table, places, "no_burn", "its firing is", once="misfire_intermittent")
+    top = float(np.median(table.values["firing_kv"]))
+    if 5 * smoothed_sigma(sigma, work.capture.interval_s) > LEAST_BURN * top:
+        work.setup("noisy", f"noise of {sigma:.2g} kV hides the burns: a smaller range", "secondary", hides=True)
+        return
     groups = table.cylinders or [0]
     for cylinder in groups:
         own = (table.cylinder == cylinder) if cylinder else np.ones(table.count, dtype=bool)
-        _judge_one(work, table, places, cylinder, own, snap, burns)
+        _judge_one(work, table, places, cylinder, own, states, burns)
     if table.cylinders:
-        _judge_firing(work, table, places, steady)
+        _judge_firing(work, table, places, states == IDLE)
 
 
 def _judge_one(
@@ -240,25 +292,32 @@ def _judge_one(
     places: Places,
     cylinder: int,
     own: NDArray[np.bool_],
-    snap: NDArray[np.bool_],
+    states: NDArray[np.int64],
     burns: list[Burn | None],
 ) -> None:
     """Burn of one cylinder: absent, short, long, full of hash, collapsing under load, without rings behind it."""
     who = parade.name(cylinder, places.by_sync) if cylinder else "the lead"
-    quiet, loaded = np.flatnonzero(own & ~snap), np.flatnonzero(own & snap)
+    quiet, loaded = np.flatnonzero(own & (states == IDLE)), np.flatnonzero(own & (states == SNAP))
     if quiet.size == 0:
         return
     named = cylinder or None
     place = (float(table.from_s[quiet[0]]), float(table.to_s[quiet[0]]) + 0.5e-3)
-    burn = table.values["burn_ms"][quiet]
-    lacking = [int(k) for k in quiet if burns[int(k)] is None]
-    if len(lacking) > 0.5 * quiet.size:
+    lasted = np.nan_to_num(table.values["burn_ms"])
+    burn = lasted[quiet]
+    loaded_gone = [int(k) for k in loaded if burns[int(k)] is None]
+    unloaded = np.flatnonzero(own & (states != SNAP))
+    lacking = [int(k) for k in unloaded if burns[int(k)] is None]
+    if len(lacking) > 0.5 * unloaded.size:
         text = f"{who}: no burn after the firing line: secondary open, or a spark elsewhere"
         work.fault("no_burn", text, place, "secondary", None, None, named)
         return
+    # In a snap a single one is a misfire; many are a coil that fails under load.
+    if len(loaded_gone) < max(2, 0.3 * loaded.size):
+        lacking = sorted([*lacking, *loaded_gone])
     if lacking:
         first = lacking[0]
-        text = f"{who}: {len(lacking)} of {quiet.size} firings without a burn, the first at {table.from_s[first]:.3f} s"
+        when = f"the first at {table.from_s[first]:.3f} s"
+        text = f"{who}: {len(lacking)} of {int(own.sum())} firings without a burn, {when}"
         here = (float(table.from_s[first]), float(table.from_s[first]) + 1e-3)
         work.fault("misfire_intermittent", text, here, "secondary", float(len(lacking)), "", named)
     usual = float(np.median(burn[burn > 0]))
@@ -269,12 +328,13 @@ def _judge_one(
     if rough > HASH:
         text = f"{who}: the burn is full of hash, {rough:.2f} of its level where {HASH:g} is the most"
         work.fault("burn_hash", text, place, "secondary", rough, "", named)
-    rings = float(np.nanmedian(table.values["rings_count"][quiet]))
+    counted = table.values["rings_count"][quiet]
+    rings = float(np.nanmedian(counted)) if np.isfinite(counted).any() else float("nan")
     if rings < RINGS_SOUND:
         text = f"{who}: {rings:.0f} rings after the burn where {RINGS_SOUND} are the least"
         work.fault("no_rings", text, place, "secondary", rings, "", named)
-    if loaded.size:
-        under = table.values["burn_ms"][loaded]
+    if loaded.size and usual >= SHORT_MS:
+        under = lasted[loaded]
         least = float(np.median(under))
         gone = int(np.sum(under < SNAP_BURN_MS))
         if gone >= max(2, 0.3 * loaded.size):

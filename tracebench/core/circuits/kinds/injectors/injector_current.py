@@ -51,7 +51,7 @@ def measure(capture: Capture, told: Told) -> Measured:
         )
         report(work, table)
         shared.rate_of(work, table)
-        _judge(work, table, current)
+        _judge(work, table, current, shapes)
         pulses.check_pulse_setup(work, "current", current, shapes)
     running.note_missing(work, CIRCUIT.reading_ids, {})
     return work.measured()
@@ -91,7 +91,7 @@ def needle_dip(current: Current, shape: Shape) -> tuple[float, float, float, flo
         return None
     found = against_course(part, found)
     sigma = current.rest.sigma / np.sqrt(width)
-    if found.size < max(5 * sigma, LEAST_DIP * shape.peak):
+    if found.size < max(5 * sigma, LEAST_DIP * shape.peak, current.code):
         return None
     gap = max(found.right - found.left, 1)
     doubt = max(0.5, 0.25 * gap * sigma / found.size)
@@ -105,7 +105,7 @@ def expected_a(work: Work) -> float | None:
     return work.number("supply_v", 14.0, 5, 30) / work.number("resistance_ohm", 16.0, 0.1, 200)
 
 
-def _judge(work: Work, table: EventTable, current: Current) -> None:
+def _judge(work: Work, table: EventTable, current: Current, shapes: list[Shape]) -> None:
     full = expected_a(work)
     low, high = CP_PEAK_A if full is None else (0.85 * full, 1.15 * full)
     if full is not None:
@@ -117,14 +117,19 @@ def _judge(work: Work, table: EventTable, current: Current) -> None:
     if shared.upright(current, edges):
         text = f"rises upright: {100 * float(np.median(edges)):.0f} % of the peak at once, where a coil takes its time"
         work.fault("shorted_winding", text, shared_span(table), "current", float(np.median(edges)), "")
-    dips = table.values["pintle_dip_a"]
-    lacking = float(np.mean(~np.isfinite(dips)))
+    lacking = float(np.mean(~np.isfinite(table.values["pintle_dip_a"])))
     # A dip of two hundredths of the peak must stand out of the noise before its absence says anything.
     visible = current.rest.sigma / np.sqrt(
         max(1.0, float(np.median(table.to_s - table.from_s)) / work.capture.interval_s / 50)
     )
     if lacking > 0.7 and not work.has("shorted_winding"):
-        if 5 * visible > 0.02 * current.typical_a:
+        mean, shape = pulses.mean_pulse(current, shapes)
+        found = needle_dip(mean, shape)
+        if found is not None:
+            ms = 1000 * work.capture.interval_s
+            work.add("pintle_ms", found[0] * ms, "ms", found[2] * ms, shared_span(table), "current")
+            work.add("pintle_dip_a", found[1], "A", found[3], shared_span(table), "current")
+        elif max(5 * visible / np.sqrt(len(shapes)), current.code) > 0.02 * current.typical_a:
             work.setup("noisy", "noise hides the needle's dip: a clamp of a smaller range", "current", hides=True)
         else:
             text = "the rise has no dip: the needle does not move"
@@ -138,7 +143,7 @@ def shared_span(table: EventTable) -> tuple[float, float]:
 CIRCUIT = Circuit(
     code="injector-current",
     title="Injector current",
-    lanes=(LaneSpec("current", "Current", "current", "A", True, (-2.0, 10.0)),),
+    lanes=(LaneSpec("current", "Current", "current", "A", True, (-0.3, 10.0)),),
     phases=(PhaseSpec("on", False), PhaseSpec("decay", False)),
     readings=(
         ReadingSpec("on_ms", "On-time", "ms", "switch-on to release", 2, "on", lane="current", how="span"),

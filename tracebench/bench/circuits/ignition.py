@@ -1,0 +1,317 @@
+"""Coils on the trainer: primary ramp with the secondary's ripple, breakdown, arc, ring-out, and a module on the bench.
+
+Breakdown of the gap by Paschen's law (F. Paschen 1889) with the constants of air, at the density in the cylinder; the
+arc burns from the energy that the coil holds, 1/2 L i^2. Figures of the coils are invented.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from tracebench.bench.circuits.engine_sensors import START_UP_S, at, drive
+from tracebench.bench.circuits.injectors import STEP_S, laid, sync_lane
+from tracebench.bench.source import HOT, LOAD, Fault, Manoeuvre, Order, Source, Volts
+from tracebench.bench.vehicle.firing import ORDERS, Firing, firings
+
+PASCHEN_A, PASCHEN_B, SECOND_EMISSION = 11.25, 273.8, 0.01
+"""Air: 15 /(cm Torr) and 365 V/(cm Torr) in SI units, 1/(Pa m) and V/(Pa m), and Townsend's second coefficient."""
+
+COMPRESSION, POLYTROPIC = 7.0, 1.3
+"""Of the volume at the spark against the manifold's, and the exponent of the stroke."""
+
+NEAR_S = 8e-3
+"""A firing is worked out until so long after its spark."""
+
+
+def breakdown_v(pressure_pa: float, gap_m: float) -> float:
+    """Voltage at which a uniform gap breaks down at room temperature; raises ValueError left of the curve's pole."""
+    product = pressure_pa * gap_m
+    under = np.log(PASCHEN_A * product) - np.log(np.log(1 + 1 / SECOND_EMISSION))
+    if under <= 0:
+        raise ValueError(f"no breakdown at a pressure times gap of {product:g} Pa m")
+    return float(PASCHEN_B * product / under)
+
+
+@dataclass(frozen=True, slots=True)
+class Coil:
+    """Figures of a coil, its plug and its driver; faults are other figures."""
+
+    ohm: float = 0.6
+    henry: float = 4.2e-3
+    ratio: float = 75.0
+    held: float = 0.62
+    """Part of the energy that reaches the secondary; shorted turns and leaks keep more."""
+    gap_m: float = 0.95e-3
+    insulation_kv: float = 40.0
+    """Where coil and boot hold no longer and the spark goes to ground outside the cylinder."""
+    burn_v: float = 1250.0
+    """Arc voltage at idle's pressure; it grows with the density."""
+    hash: float = 0.015
+    ring_s: float = 0.26e-3
+    rings: float = 5.0
+    ripple_a: float = 0.38
+    driver_v: float = 0.7
+    open_secondary: bool = False
+    least_kv: float = 0.0
+    """A path that flashes over or fouls fires at no more than this."""
+    dwell_s: float = 3.0e-3
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Spark:
+    """Courses of one firing on the grid of `STEP_S`: the ramp from its start, and what follows the release."""
+
+    ramp_a: Volts
+    secondary_kv: Volts
+    primary_v: Volts
+    """After the release, over the supply."""
+
+
+def spark_of(coil: Coil, supply: float, manifold_kpa: float, rng: np.random.Generator) -> Spark:
+    """One firing at a supply voltage and manifold pressure; the arc's turbulence is drawn from `rng`."""
+    ramp = _ramp(coil, supply)
+    held = coil.held * 0.5 * coil.henry * float(ramp[-1]) ** 2
+    pressure = manifold_kpa * 1000 * COMPRESSION**POLYTROPIC
+    # Paschen's curve stands for room temperature: what counts is density, which compression heats down.
+    dense = pressure / COMPRESSION ** (POLYTROPIC - 1)
+    needed = breakdown_v(dense, coil.gap_m) / 1000
+    if coil.least_kv:
+        needed = coil.least_kv
+    able = np.sqrt(2 * held / 70e-12) / 1000
+    t = np.arange(round(NEAR_S / STEP_S)) * STEP_S
+    fires = not coil.open_secondary and able > needed
+    outside = fires and needed > coil.insulation_kv
+    top = min(needed, able, coil.insulation_kv) if fires else min(able, 32.0)
+    # The coil's stray capacity shapes the line's way up within a few microseconds.
+    line = top * np.where(t <= 4e-6, t / 4e-6, np.exp(-(t - 4e-6) / 9e-6))
+    burn_kv = coil.burn_v / 1000 * (0.75 + 0.25 * dense / 240e3)
+    burns_s = 0.0
+    if fires:
+        # Charge through the arc: the current falls evenly to nothing, so that E = 1/2 I V t with I = i / ratio.
+        left = held - 0.5 * 70e-12 * (needed * 1000) ** 2
+        burns_s = max(0.0, left / (0.5 * float(ramp[-1]) / coil.ratio * burn_kv * 1000))
+    if outside:
+        # Over the surface of the insulation: a short, low burn.
+        burns_s, burn_kv = 0.25 * burns_s, 0.6 * burn_kv
+    arc = burn_kv * (1 + 0.25 * (t / max(burns_s, 1e-6) - 0.5)) * (1 + coil.hash * rng.normal(size=t.size))
+    lit = t < burns_s
+    u = np.maximum(t - burns_s, 0)
+    ring = np.exp(-u / (0.45 * coil.rings * coil.ring_s)) * np.cos(2 * np.pi * u / coil.ring_s)
+    amplitude = 0.75 * burn_kv if fires else 0.8 * top
+    secondary = np.where(lit, np.maximum(line, arc), amplitude * ring)
+    clamp = 385.0
+    spike = min(clamp, 150.0 + 22.0 * float(ramp[-1])) * (coil.held / 0.62) ** 0.8
+    kick = np.minimum(clamp, spike + (0.0 if fires else 90.0)) * np.exp(-t / 14e-6)
+    reflected = 1000 * secondary / coil.ratio
+    primary = np.where(t < 60e-6, np.maximum(kick, np.where(lit, 1000 * arc / coil.ratio, 0)), reflected)
+    return Spark(ramp, secondary, primary)
+
+
+def _ramp(coil: Coil, supply: float) -> Volts:
+    """i = U/R (1 - exp(-t R/L)) with the secondary's own ringing on it at turn-on, cut at the release."""
+    t = np.arange(round(coil.dwell_s / STEP_S)) * STEP_S
+    full = (supply - coil.driver_v) / coil.ohm
+    ripple = coil.ripple_a * np.exp(-t / 0.16e-3) * np.sin(2 * np.pi * t / 0.07e-3)
+    return np.asarray(np.maximum(full * (1 - np.exp(-t * coil.ohm / coil.henry)) + ripple, 0.0))
+
+
+def faulty(order: Order, sound: Coil) -> Coil:
+    """The coil as the fault makes it."""
+    s = order.severity
+    made = {
+        "open": lambda: replace(sound, open_secondary=True),
+        "fouled": lambda: replace(sound, least_kv=2.6 - 0.6 * s, burn_v=0.72 * sound.burn_v),
+        "wide-gap": lambda: replace(sound, gap_m=(2.0 + 0.5 * s) * 1e-3),
+        "hash": lambda: replace(sound, hash=0.14 + 0.1 * s),
+        "short-burn": lambda: replace(sound, held=sound.held * (0.40 - 0.06 * s), burn_v=1.1 * sound.burn_v),
+        "weak-coil": lambda: replace(sound, insulation_kv=15.0 - 1.5 * s),
+        "no-rings": lambda: replace(sound, rings=0.25),
+        "low-kick": lambda: replace(sound, held=sound.held * (0.5 - 0.12 * s)),
+        "long-burn": lambda: replace(sound, least_kv=2.0, burn_v=(0.55 - 0.1 * s) * sound.burn_v),
+        "weak-driver": lambda: replace(sound, driver_v=2.2 + 0.8 * s),
+        "secondary-open": lambda: replace(sound, ripple_a=0.0),
+        "shorted": lambda: replace(sound, henry=0.10e-3, ohm=1.1, ripple_a=0.0),
+        "short-dwell": lambda: replace(sound, dwell_s=(0.62 - 0.1 * s) * sound.dwell_s),
+        "low-peak": lambda: replace(sound, ohm=2.4 + 0.8 * s),
+    }
+    return made[order.fault]() if order.fault in made else sound
+
+
+_IDLE = Manoeuvre("idle", "Warm idle, 1.5 s", 1.5)
+_SNAP = Manoeuvre("burst", "Idle and a snap, 2.5 s", 2.5)
+_COMMON = (Fault("none", "Sound"),)
+
+
+def _run(order: Order, row: tuple[int, ...]) -> tuple[list[Firing], Volts, Volts, Volts]:
+    """Sparks of the record, its instants, and the supply and manifold pressure at each spark."""
+    key = order.manoeuvre if order.manoeuvre in START_UP_S else "idle"
+    result, instants = drive(order, key)
+    found = firings(result.turns, row, float(instants[0]), float(instants[-1]), 0.02)
+    when = np.array([f.at_s for f in found])
+    return found, instants, at(result.battery_v, when), at(result.manifold_kpa, when)
+
+
+def _row(order: Order) -> tuple[int, ...]:
+    return ORDERS[round(order.number("cylinders", 4))]
+
+
+def _coils(order: Order, row: tuple[int, ...]) -> dict[int, Coil]:
+    """Coils that differ by a few hundredths, one of them with the fault."""
+    out = {}
+    for c in row:
+        sound = Coil(
+            gap_m=0.95e-3 * float(order.rng.uniform(0.95, 1.05)), held=0.62 * float(order.rng.uniform(0.98, 1.02))
+        )
+        out[c] = faulty(order, sound) if c == round(order.number("cylinder", 3)) else sound
+    return out
+
+
+def _secondary(order: Order) -> dict[str, Volts]:
+    row = _row(order)
+    events, instants, supply, kpa = _run(order, row)
+    coils = _coils(order, row)
+    odd = round(order.number("cylinder", 3))
+    own = [e.number for e in events if e.cylinder == odd][1:-1]
+    failing = (
+        set(order.rng.choice(own, min(1 + round(order.severity), len(own)), replace=False).tolist()) if own else set()
+    )
+    courses = []
+    for k, e in enumerate(events):
+        coil = coils[e.cylinder]
+        if order.fault == "misfire" and e.number in failing:
+            coil = replace(coil, open_secondary=True)
+        courses.append(spark_of(coil, float(supply[k]), float(kpa[k]), order.rng).secondary_kv)
+    volts = laid(instants, [e.at_s for e in events], courses, 0.0)
+    return {"secondary": -volts, "sync": sync_lane(instants, events)}
+
+
+SECONDARY_VOLTAGE = Source(
+    "secondary-voltage",
+    (
+        *_COMMON,
+        Fault("open", "Lead or secondary open"),
+        Fault("fouled", "Plug fouled"),
+        Fault("wide-gap", "Gap too wide"),
+        Fault("hash", "Unsteady arc: lean or resistive"),
+        Fault("short-burn", "Little energy: burn short"),
+        Fault("weak-coil", "Insulation fails under load", LOAD),
+        Fault("no-rings", "Shorted turns: no rings"),
+        Fault("misfire", "Misfires now and then", HOT),
+    ),
+    (_SNAP, _IDLE),
+    500_000,
+    50.0,
+    _secondary,
+    noise={"secondary": 0.03, "sync": 0.02},
+)
+
+
+def _primary_current(order: Order) -> dict[str, Volts]:
+    row = _row(order)
+    events, instants, supply, _ = _run(order, row)
+    coils = _coils(order, row)
+    odd = round(order.number("cylinder", 3))
+    kept = [e for e in events if not (order.fault == "missing" and e.cylinder == odd)]
+    starts, courses = [], []
+    for e in kept:
+        ramp = _ramp(coils[e.cylinder], float(supply[e.number]))
+        # The driver cuts the current within microseconds.
+        fall = ramp[-1] * np.exp(-np.arange(round(0.12e-3 / STEP_S)) * STEP_S / 12e-6)
+        starts.append(e.at_s - coils[e.cylinder].dwell_s)
+        courses.append(np.concatenate([ramp, fall, [0.0]]))
+    return {"current": laid(instants, starts, courses, 0.0), "sync": sync_lane(instants, events)}
+
+
+COIL_CURRENT = Source(
+    "coil-primary-current",
+    (
+        *_COMMON,
+        Fault("secondary-open", "Secondary open: no ripple at turn-on"),
+        Fault("shorted", "Primary winding shorted"),
+        Fault("missing", "One driver dead"),
+        Fault("short-dwell", "Dwell too short"),
+        Fault("low-peak", "High resistance in the feed of one coil"),
+    ),
+    (_IDLE,),
+    200_000,
+    20.0,
+    _primary_current,
+    noise={"current": 0.02, "sync": 0.02},
+)
+
+
+def _primary_voltage(order: Order) -> dict[str, Volts]:
+    events, instants, supply, kpa = _run(order, (1,))
+    rest = float(np.median(supply)) if supply.size else 14.0
+    if order.fault == "no-switching":
+        return {"control": np.full(instants.size, rest)}
+    coil = faulty(order, Coil())
+    starts, courses = [], []
+    low = np.full(round(coil.dwell_s / STEP_S), coil.driver_v)
+    for k, e in enumerate(events):
+        spark = spark_of(coil, rest, float(kpa[k]), order.rng)
+        starts.append(e.at_s - coil.dwell_s)
+        courses.append(np.concatenate([low, rest + spark.primary_v, [rest]]))
+    return {"control": laid(instants, starts, courses, rest)}
+
+
+COIL_VOLTAGE = Source(
+    "coil-primary-voltage",
+    (
+        *_COMMON,
+        Fault("open", "Secondary open: no burn"),
+        Fault("short-burn", "Little energy: burn short"),
+        Fault("long-burn", "Gap bridged: burn long"),
+        Fault("low-kick", "Shorted turns: kick low"),
+        Fault("no-rings", "No rings"),
+        Fault("weak-driver", "Driver weak"),
+        Fault("no-switching", "Never switched"),
+    ),
+    (_IDLE,),
+    500_000,
+    500.0,
+    _primary_voltage,
+    noise={"control": 0.15},
+)
+
+
+def _bench(order: Order) -> dict[str, Volts]:
+    """Triggers by hand, and a module of fixed dwell that answers each with the same low time; a coil kicks."""
+    t = order.times_s - order.times_s[0]
+    rng, s = order.rng, order.severity
+    trigger, output = np.zeros(t.size), np.full(t.size, 12.6)
+    starts = np.arange(0.3, order.duration_s - 0.35, 0.42) + rng.uniform(
+        0, 0.12, np.arange(0.3, order.duration_s - 0.35, 0.42).size
+    )
+    held = rng.uniform(0.02, 0.22, starts.size)
+    low_s = order.number("low_ms", 3.2) / 1000
+    inner = np.arange(1, starts.size - 1)
+    silent = set(rng.choice(inner, min(2 + round(2 * s), inner.size), replace=False).tolist())
+    for k, (start, length) in enumerate(zip(starts, held, strict=True)):
+        trigger[(t >= start) & (t < start + length)] = 5.0
+        if order.fault == "dead" or (order.fault == "misses" and k in silent):
+            continue
+        width = low_s * (1 + (0.22 + 0.1 * s) * rng.normal() if order.fault == "unstable" else 1 + 0.004 * rng.normal())
+        width = max(width, 0.3 * low_s)
+        a, b, c = np.searchsorted(t, (start, start + width, start + width + 0.2e-3))
+        output[a:b] = 0.35
+        output[b:c] = 62.0
+    return {"trigger": trigger, "output": output}
+
+
+IGNITER_BENCH = Source(
+    "igniter-bench",
+    (
+        *_COMMON,
+        Fault("dead", "Does not switch"),
+        Fault("misses", "Misses triggers", HOT),
+        Fault("unstable", "Low time unstable", HOT),
+    ),
+    (Manoeuvre("bench", "A dozen triggers by hand, 6 s", 6.0),),
+    20_000,
+    100.0,
+    _bench,
+    noise={"trigger": 0.02, "output": 0.05},
+)

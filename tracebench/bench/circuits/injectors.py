@@ -1,0 +1,380 @@
+"""Injectors on the trainer: a winding with a moving needle, its driver and clamp, and the piezo stack.
+
+Winding: L di/dt = u - R i - e, with e the back-EMF of the needle while it moves; on release the driver's clamp drives
+the current to zero and then lets the wire fall back, with a bump as the needle seats. Figures are invented.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from tracebench.bench.circuits.diesel_rail import drive_diesel
+from tracebench.bench.circuits.engine_sensors import at, drive
+from tracebench.bench.source import HOT, VIBRATION, Fault, Manoeuvre, Order, Source, Volts
+from tracebench.bench.vehicle.firing import ORDERS, Firing, firings
+
+STEP_S = 2e-6
+"""Step of the winding's own grid."""
+
+SETTLE_S = 9e-3
+"""A pulse is worked out until so long after its release."""
+
+
+@dataclass(frozen=True, slots=True)
+class Winding:
+    """Figures of an injector and its driver; faults are other figures."""
+
+    ohm: float = 15.5
+    henry: float = 0.014
+    lift_a: float = 0.55
+    """Current at which the needle begins to move."""
+    emf_v: float = 5.5
+    """Back-EMF at the needle's highest speed; a stuck one has none."""
+    moves_s: float = 0.35e-3
+    driver_ohm: float = 0.25
+    clamp_v: float = 66.0
+    falls_s: float = 0.32e-3
+    """Of the wire's way back once the current is gone."""
+    seats_s: float = 1.05e-3
+    bump_v: float = 2.6
+    ring_v: float = 0.0
+    """A winding with broken damping rings after its decay."""
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Pulse:
+    """Course of one pulse on the grid of `STEP_S` from its start: current, and volts of the switched wire."""
+
+    amperes: Volts
+    volts: Volts
+
+
+def pulse_of(w: Winding, supply: float, on_s: float) -> Pulse:
+    """One pulse from switch-on until the wire is back at the supply."""
+    total = round((on_s + SETTLE_S) / STEP_S)
+    on = round(on_s / STEP_S)
+    amperes, volts = np.zeros(total), np.full(total, supply)
+    moved, current, begun = 0.0, 0.0, -1
+    loop = w.ohm + w.driver_ohm
+    for k in range(on):
+        if begun < 0 and current >= w.lift_a:
+            begun = k
+        emf = 0.0
+        if begun >= 0 and moved < 1.0:
+            moved = (k - begun) * STEP_S / w.moves_s
+            emf = w.emf_v * np.sin(np.pi * min(moved, 1.0)) ** 2
+        current += (supply - loop * current - emf) / w.henry * STEP_S
+        amperes[k] = current
+        volts[k] = current * w.driver_ohm + 0.05
+    k = on
+    while current > 0 and k < total:
+        amperes[k], volts[k] = current, w.clamp_v
+        current -= (w.clamp_v - supply + w.ohm * current) / w.henry * STEP_S
+        k += 1
+    t = np.arange(total - k) * STEP_S
+    back = (w.clamp_v - supply) * np.exp(-t / w.falls_s)
+    if begun >= 0:
+        # The needle falls on its seat some time after the release, with the field that is left.
+        late = t + (k - on) * STEP_S - w.seats_s
+        back = back + w.bump_v * np.exp(-((late / 0.11e-3) ** 2))
+    if w.ring_v:
+        u = t - 6 * w.falls_s
+        back = back + (u > 0) * w.ring_v * np.exp(-np.maximum(u, 0) / 1.2e-3) * np.sin(
+            2 * np.pi * np.maximum(u, 0) / 0.38e-3
+        )
+    volts[k:] = supply + back
+    return Pulse(amperes, volts)
+
+
+def laid(times_s: Volts, starts_s: Sequence[float], courses: Sequence[Volts], rest: float) -> Volts:
+    """Courses on the grid of `STEP_S` laid on the times from each start on; lane and courses rest at `rest`."""
+    out = np.full(times_s.size, rest)
+    for start, course in zip(starts_s, courses, strict=True):
+        a, b = np.searchsorted(times_s, (start, start + (course.size - 1) * STEP_S))
+        out[a:b] += np.interp(times_s[a:b] - start, np.arange(course.size) * STEP_S, course) - rest
+    return out
+
+
+_IDLE = Manoeuvre("idle", "Warm idle, 2 s", 2.0)
+
+_COMMON = (Fault("none", "Sound"),)
+
+
+def _cylinders(order: Order) -> tuple[int, ...]:
+    return ORDERS[round(order.number("cylinders", 4))]
+
+
+def _odd(order: Order) -> int:
+    """The cylinder that has the fault."""
+    return round(order.number("cylinder", 3))
+
+
+def _events(order: Order, of: Sequence[int]) -> tuple[list[Firing], Volts, float]:
+    """Events of the record's stretch of the run, the record's instants on the run's axis, and the supply."""
+    result, instants = drive(order, "idle")
+    found = firings(result.turns, of, float(instants[0]), float(instants[-1]), 0.13)
+    return found, instants, float(np.median(at(result.battery_v, instants)))
+
+
+def _on_s(order: Order, rng: np.random.Generator) -> float:
+    return order.number("on_ms", 2.9) / 1000 * float(rng.uniform(0.99, 1.01))
+
+
+def faulty(order: Order, sound: Winding) -> Winding:
+    """The winding as the fault makes it."""
+    s = order.severity
+    changes: dict[str, Callable[[], Winding]] = {
+        # Most of the turns shorted: hardly any inductance, little resistance.
+        "shorted": lambda: replace(
+            sound, ohm=5.5 - 2 * s, henry=(5.5 - 2 * s) * 40e-6, emf_v=0.0, bump_v=0.0, clamp_v=34.0
+        ),
+        "high-resistance": lambda: replace(sound, ohm=sound.ohm + 12 + 8 * s),
+        "stuck": lambda: replace(sound, lift_a=99.0),
+        "late": lambda: replace(sound, lift_a=sound.lift_a + 0.12 + 0.05 * s),
+        "ringing": lambda: replace(sound, ring_v=4.5 + 3 * s),
+        "low-kick": lambda: replace(sound, clamp_v=44.0 - 10 * s),
+        "weak-ground": lambda: replace(sound, driver_ohm=1.1 + 0.8 * s),
+    }
+    return changes[order.fault]() if order.fault in changes else sound
+
+
+def _lost(order: Order, events: list[Firing], share: int = 2) -> set[int]:
+    """Numbers of the few events that a loose contact swallows."""
+    inner = [e.number for e in events[3:-3]]
+    return set(order.rng.choice(inner, min(share + round(order.severity), len(inner)), replace=False).tolist())
+
+
+def _voltage(order: Order) -> dict[str, Volts]:
+    events, instants, supply = _events(order, (1,))
+    if order.fault == "no-pulse":
+        return {"control": np.full(instants.size, supply)}
+    gone = _lost(order, events, 1) if order.fault == "missing" else set()
+    kept = [e for e in events if e.number not in gone]
+    winding = faulty(order, Winding())
+    made = pulse_of(winding, supply, _on_s(order, order.rng))
+    return {"control": laid(instants, [e.at_s for e in kept], [made.volts] * len(kept), supply)}
+
+
+INJECTOR_VOLTAGE = Source(
+    "injector-voltage",
+    (
+        *_COMMON,
+        Fault("ringing", "Winding rings after its decay"),
+        Fault("low-kick", "Shorted turns: kick low"),
+        Fault("stuck", "Needle stuck"),
+        Fault("weak-ground", "Driver ground weak"),
+        Fault("missing", "Pulses go missing", VIBRATION),
+        Fault("no-pulse", "Never switched"),
+    ),
+    (_IDLE,),
+    200_000,
+    100.0,
+    _voltage,
+    noise={"control": 0.04},
+)
+
+
+def _current(order: Order) -> dict[str, Volts]:
+    events, instants, supply = _events(order, (1,))
+    made = pulse_of(faulty(order, Winding()), supply, _on_s(order, order.rng))
+    return {"current": laid(instants, [e.at_s for e in events], [made.amperes] * len(events), 0.0)}
+
+
+INJECTOR_CURRENT = Source(
+    "injector-current",
+    (
+        *_COMMON,
+        Fault("shorted", "Winding shorted"),
+        Fault("stuck", "Needle stuck"),
+        Fault("late", "Needle lifts late"),
+        Fault("high-resistance", "High resistance"),
+    ),
+    (_IDLE,),
+    100_000,
+    2.0,
+    _current,
+    noise={"current": 0.004},
+)
+
+GROUP = 6
+
+
+def _group(order: Order) -> dict[str, Volts]:
+    """Six injectors on one driver, fired together each turn; one or two of them shorted."""
+    events, instants, supply = _events(order, (1, 2))
+    on_s = _on_s(order, order.rng)
+    sound = pulse_of(Winding(ohm=20.0, henry=0.018, lift_a=0.42), supply, on_s).amperes
+    total = GROUP * sound
+    if order.fault == "shorted":
+        bad = pulse_of(faulty(order, Winding()), supply, on_s).amperes
+        total = (GROUP - 2) * sound + 2 * bad
+    return {"current": laid(instants, [e.at_s for e in events], [total] * len(events), 0.0)}
+
+
+INJECTOR_GROUP = Source(
+    "injector-current-group",
+    (*_COMMON, Fault("shorted", "Two windings shorted")),
+    (_IDLE,),
+    100_000,
+    20.0,
+    _group,
+    noise={"current": 0.02},
+)
+
+
+def _parade(order: Order) -> dict[str, Volts]:
+    row = _cylinders(order)
+    events, instants, supply = _events(order, row)
+    odd = _odd(order)
+    gone = {e.number for e in events if order.fault == "missing" and e.cylinder == odd}
+    gone |= _lost(order, [e for e in events if e.cylinder == odd], 0) if order.fault == "missing-once" else set()
+    courses = {}
+    for c in row:
+        part = Winding(ohm=15.5 * float(order.rng.uniform(0.985, 1.015)))
+        if c == odd:
+            part = faulty(order, part)
+        courses[c] = pulse_of(part, supply, _on_s(order, order.rng)).amperes
+    kept = [e for e in events if e.number not in gone]
+    current = laid(instants, [e.at_s for e in kept], [courses[e.cylinder] for e in kept], 0.0)
+    return {"current": current, "sync": sync_lane(instants, events)}
+
+
+def sync_lane(instants: Volts, events: Sequence[Firing]) -> Volts:
+    """Cylinder 1's trigger: up for a millisecond and a half from a little before its event."""
+    out = np.zeros(instants.size)
+    for e in events:
+        if e.cylinder == 1:
+            out[slice(*np.searchsorted(instants, (e.at_s - 0.4e-3, e.at_s + 1.1e-3)))] = 5.0
+    return out
+
+
+INJECTOR_PARADE = Source(
+    "injector-current-parade",
+    (
+        *_COMMON,
+        Fault("shorted", "One winding shorted"),
+        Fault("high-resistance", "One circuit with high resistance"),
+        Fault("missing", "One driver dead"),
+        Fault("missing-once", "A pulse missing now and then", VIBRATION),
+    ),
+    (_IDLE,),
+    100_000,
+    5.0,
+    _parade,
+    noise={"current": 0.008, "sync": 0.02},
+)
+
+BOOST_V, BOOST_A, HOLD_A, BAND_A = 65.0, 10.0, 2.5, 0.35
+
+
+def held_pulse(order: Order, supply: float, on_s: float, jitter: float = 1.0) -> Volts:
+    """A direct injector: boosted to its peak, let down, and held by a two-point switch until the release."""
+    ohm, henry = 1.5, 2.4e-3 * jitter
+    total, on = round((on_s + 2e-3) / STEP_S), round(on_s / STEP_S)
+    out = np.zeros(total)
+    current, state, driven = 0.0, "boost", True
+    give_up = round(0.6e-3 / STEP_S)
+    for k in range(total):
+        if k >= on or (state == "down" and order.fault == "no-hold"):
+            volts = -60.0
+        elif state == "boost":
+            volts = supply if order.fault == "no-boost" else BOOST_V
+            if current >= BOOST_A or k > give_up:
+                state = "down"
+        else:
+            if state == "down" and current <= HOLD_A:
+                state = "hold"
+            if current > HOLD_A + BAND_A / 2:
+                driven = False
+            elif current < HOLD_A - BAND_A / 2:
+                driven = True
+            volts = supply if state == "hold" and driven else (-14.0 if state == "down" else -0.7)
+        current = max(0.0, current + (volts - ohm * current) / henry * STEP_S)
+        out[k] = current
+    return out
+
+
+def _held(order: Order) -> dict[str, Volts]:
+    events, instants, supply = _events(order, (1,))
+    on_s = order.number("on_ms", 2.6) / 1000
+    made = held_pulse(order, supply, on_s)
+    short = held_pulse(order, supply, 0.42 * on_s) if order.fault == "short" else made
+    gone = _lost(order, events, 1) if order.fault == "short" else set()
+    courses = [short if e.number in gone else made for e in events]
+    return {"current": laid(instants, [e.at_s for e in events], courses, 0.0)}
+
+
+INJECTOR_PEAK_HOLD = Source(
+    "injector-peak-hold",
+    (
+        *_COMMON,
+        Fault("no-boost", "No boost voltage"),
+        Fault("no-hold", "Dropped after the boost"),
+        Fault("short", "Some pulses cut short", HOT),
+    ),
+    (_IDLE,),
+    200_000,
+    20.0,
+    _held,
+    noise={"current": 0.03},
+)
+
+STACK_F, CHARGE_V, HALF_S = 2.3e-6, 120.0, 0.1e-3
+"""Capacity of a sound stack, voltage of the controller's capacitor, and time of a half wave with it."""
+
+EVENTS_MS = ((0.0, 0.24), (1.1, 0.26), (2.4, 0.75))
+"""Pilot, intermediate and main: begin and width."""
+
+
+def half_wave(farad: float, volts: float) -> Volts:
+    """Half period of a series R-L-C that is switched on a step: i = U / (w L) exp(-a t) sin(w t)."""
+    henry = (HALF_S / np.pi) ** 2 / STACK_F
+    alpha = 2.0 / (2 * henry)
+    omega = np.sqrt(1 / (henry * farad) - alpha**2)
+    t = np.arange(round(np.pi / omega / STEP_S) + 1) * STEP_S
+    return np.asarray(volts / (omega * henry) * np.exp(-alpha * t) * np.sin(omega * t))
+
+
+def _piezo(order: Order) -> dict[str, Volts]:
+    result, seconds = drive_diesel(order)
+    begin = 4.6
+    instants = seconds + begin
+    events = firings(result.turns, (1,), begin, float(instants[-1]), 0.13)
+    s, fault = order.severity, order.fault
+    farad = STACK_F * (0.42 - 0.1 * s if fault == "low-charge" else 1.0)
+    up, down = half_wave(farad, CHARGE_V), -half_wave(farad, 0.75 * CHARGE_V)
+    inner = [e.number for e in events[2:-1]]
+    hit = set(order.rng.choice(inner, min(1 + round(s), len(inner)), replace=False).tolist()) if inner else set()
+    if fault == "power-off":
+        events = events[: max(3, round(0.5 * len(events)))]
+    starts, courses = [], []
+    for e in events:
+        for k, (offset, width) in enumerate(EVENTS_MS):
+            if fault == "missing" and e.number in hit and k == 1:
+                continue
+            starts.append(e.at_s + offset / 1000)
+            courses.append(up)
+            if not (fault == "no-discharge" and e.number in hit and k == 2):
+                starts.append(e.at_s + (offset + width) / 1000)
+                courses.append(down)
+    return {"current": laid(instants, starts, courses, 0.0)}
+
+
+INJECTOR_PIEZO = Source(
+    "injector-piezo",
+    (
+        *_COMMON,
+        Fault("missing", "An event goes missing", VIBRATION),
+        Fault("low-charge", "Stack cracked: charges little"),
+        Fault("no-discharge", "Not discharged now and then", VIBRATION),
+        Fault("power-off", "Power stage shuts down", HOT),
+    ),
+    (Manoeuvre("idle", "Warm idle, 2 s", 2.0),),
+    500_000,
+    20.0,
+    _piezo,
+    noise={"current": 0.04},
+)
