@@ -74,7 +74,7 @@ def percentile_range(samples: Samples, low: float, high: float, step: float) -> 
     widths = [float(np.subtract(*np.percentile(samples + np.sqrt(x) * added, (high, low)))) for x in shares]
     without = max(0.0, float(np.polyval(np.polyfit(shares, widths, 2), -1.0)))
     # Under the noise's own width the shape of the crest is not known.
-    return without, float(np.hypot(0.5 * noise, drawn))
+    return without, float(np.hypot(0.65 * noise, drawn))
 
 
 def fast_noise(samples: Samples) -> float:

@@ -96,8 +96,12 @@ def _put_scale_right(work: Work, lane: str, least_a: float, most_a: float) -> No
     rest = rest_of(found.samples)
     if rest.over < 8 * rest.sigma:
         return
-    _, typical = _pulses(found.samples, rest)
+    seen, typical = _pulses(found.samples, rest)
     if typical <= 0 or least_a / 2.5 <= typical <= 2.5 * most_a:
+        return
+    early = found.samples[seen.start + np.maximum(2, (seen.stop - seen.start) // 20)] - rest.level
+    if typical > most_a and float(np.median(early)) > UPRIGHT * typical:
+        # Far too much at once is what a shorted winding draws, not a wrong factor.
         return
     for factor in (10.0, 100.0, 1000.0, 0.1, 0.01, 0.001):
         if least_a <= typical / factor <= most_a:

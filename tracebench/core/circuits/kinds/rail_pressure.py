@@ -221,7 +221,7 @@ def _decay(work: Work, clean: Samples, idle_v: float | None) -> None:
         return
     took = work.capture.time_s(down.index) - stop_phase.from_s
     span = (stop_phase.from_s, work.capture.time_s(down.index))
-    work.add("stop_decay_s", took, "s", down.uncertainty * work.capture.interval_s + 0.02, span, "signal")
+    work.add("stop_decay_s", took, "s", down.uncertainty * work.capture.interval_s + 0.03, span, "signal")
 
 
 _FUEL = ("fuel-supply", "leak-back", "regulator")

@@ -39,7 +39,7 @@ LEAST_DIP = 0.008
 def measure(capture: Capture, told: Told) -> Measured:
     """Each pulse's times, peak, ramp, needle dip and decay."""
     work = Work(capture, told)
-    current = pulses.current_of(work, "current", 0.3, 6.0)
+    current = pulses.current_of(work, "current", 0.3, 2.5)
     if current is not None:
         shapes = pulses.shapes_of(current)
         table = shared.table_of(work, "current", shapes)
@@ -68,6 +68,9 @@ def _read(work: Work, table: EventTable, current: Current, shapes: list[Shape]) 
     table.put("leading_edge_fraction", "", edges, noise)
     # The corner of an upright edge is no needle.
     dips = [needle_dip(current, s) if e < pulses.UPRIGHT else None for s, e in zip(shapes, edges, strict=True)]
+    if np.mean([d is not None for d in dips]) < 0.3:
+        # A dip in a pulse or two is noise.
+        dips = [None] * len(dips)
     times = [None if d is None else (d[0], d[2]) for d in dips]
     shared.put_each(table, "pintle_ms", "ms", times, interval_ms)
     shared.put_each(table, "pintle_dip_a", "A", [None if d is None else (d[1], d[3]) for d in dips])
@@ -91,7 +94,7 @@ def needle_dip(current: Current, shape: Shape) -> tuple[float, float, float, flo
         return None
     found = against_course(part, found)
     sigma = current.rest.sigma / np.sqrt(width)
-    if found.size < max(5 * sigma, LEAST_DIP * shape.peak, current.code):
+    if found.size < max(7 * sigma, LEAST_DIP * shape.peak, current.code):
         return None
     gap = max(found.right - found.left, 1)
     doubt = max(0.5, 0.25 * gap * sigma / found.size)
