@@ -43,6 +43,23 @@ def _rows(capture: Capture, head: str, end: str, stamp, mark: str) -> str:
     return head + end + end.join(mark.join([stamp(t), *(f"{v:.5f}" for v in row)]) for t, *row in body) + end
 
 
+SHORT_S = {
+    "injector-voltage": 0.5,
+    "injector-current": 0.5,
+    "injector-current-group": 0.3,
+    "injector-current-parade": 0.5,
+    "injector-peak-hold": 0.4,
+    "injector-piezo": 0.4,
+    "coil-primary-current": 0.5,
+    "coil-primary-voltage": 0.3,
+    "secondary-voltage": 0.3,
+    "igniter-bench": 4.0,
+}
+"""Events need their full rate and only a few cycles."""
+
+MANOEUVRE = {"secondary-voltage": "idle"}
+
+
 class EveryCircuit(unittest.TestCase):
     def test_every_circuit_is_on_the_trainer(self):
         self.assertEqual(set(SOURCES), set(CIRCUITS))
@@ -50,10 +67,16 @@ class EveryCircuit(unittest.TestCase):
     def test_three_dialects_give_the_recordings_own_answer(self):
         folder = Path(tempfile.mkdtemp())
         for code, source in SOURCES.items():
-            length, rate = source.manoeuvres[0].duration_s, min(source.rate_hz, 50_000)
             # Ten samples a pulse at 50,000 a second: a sensor of lower frequency.
             part = {"hz_per_gs": 25.0} if code == "airflow-frequency" else {}
-            capture = record(code, ScopeSettings(source.range_v, length, rate), 11, part=part)
+            length, rate = source.manoeuvres[0].duration_s, source.rate_hz
+            if code in SHORT_S:
+                length = SHORT_S[code]
+            else:
+                rate = min(rate, 50_000)
+            capture = record(
+                code, ScopeSettings(source.range_v, length, rate), 11, part=part, manoeuvre=MANOEUVRE.get(code, "")
+            )
             expected = measure(capture, code)
             for dialect in (plain, decimal_comma, interval_only):
                 path = folder / f"{code}-{dialect.__name__}.csv"
@@ -63,9 +86,9 @@ class EveryCircuit(unittest.TestCase):
                     self.assertEqual(set(read.lanes), set(capture.lanes))
                     found = measure(read, code)
                     self.assertEqual((found.call, found.because), (expected.call, expected.because))
-                    self.assertEqual(found.call, "sound")
+                    self.assertEqual(found.call, "inconclusive" if code == "igniter-bench" else "sound")
                     for reading in expected.readings:
-                        same = next(r for r in found.readings if (r.id, r.cycle) == (reading.id, reading.cycle))
+                        same = found.reading(reading.id, reading.cycle, reading.cylinder)
                         slack = 0.01 * abs(reading.value) + 2 * reading.uncertainty + 1e-3
                         self.assertAlmostEqual(same.value, reading.value, delta=slack, msg=reading.id)
 

@@ -21,6 +21,16 @@ CONTRACT_IDS = {
     "temperature": "volts celsius dropouts_count",
     "supply-ground": "supply_v supply_drop_v reference_v ground_v ripple_mv",
     "charging": "sense_v sense_max_v time_over_15_s case_ground_max_v command_duty_pct ripple_v ripple_order",
+    "injector-voltage": "supply_v on_v on_ms kick_v bump_ms tail_rings_count rate_hz pulses_count missing_count",
+    "injector-current": "on_ms peak_a ramp pintle_ms pintle_dip_a decay_ms rate_hz",
+    "injector-current-group": "peak_a expected_a excess_ratio leading_edge_fraction on_ms",
+    "injector-current-parade": "peak_a on_ms leading_edge_fraction cycle_ms",
+    "injector-peak-hold": "boost_a boost_ms hold_a on_ms ripple_hz",
+    "injector-piezo": "events_count charge_a discharge_a start_ms width_ms gap_ms",
+    "coil-primary-current": "dwell_ms peak_a ramp turn_on_ring_count turn_on_ring_a limit_flat_ms",
+    "coil-primary-voltage": "supply_v dwell_v dwell_ms kick_v burn_v burn_ms rings_count",
+    "secondary-voltage": "firing_kv burn_kv burn_ms burn_hash rings_count snap_burn_ms",
+    "igniter-bench": "pulses_count output_low_ms spread_pct independent_of_trigger misses_count",
 }
 """Reading ids that files, cards and other programs rely on."""
 
@@ -37,9 +47,31 @@ CONTRACT_FINDINGS = {
     "temperature": "open_circuit short_circuit implausible_cold_start dropout",
     "supply-ground": "supply_low reference_low reference_high ground_high",
     "charging": "overcharge undercharge ground_lifted command_driven diode_ripple",
+    "injector-voltage": "tail_ringing low_kick no_bump weak_ground missing_pulses no_pulse",
+    "injector-current": "shorted_winding no_pintle_dip late_pintle high_resistance",
+    "injector-current-group": "shorted_winding",
+    "injector-current-parade": "shorted_winding missing_pulse weak_current",
+    "injector-peak-hold": "no_boost no_hold short_on_time",
+    "injector-piezo": "missing_event low_charge charge_without_discharge power_stage_off",
+    "coil-primary-current": "turn_on_abnormal shorted_winding missing_ramp short_dwell low_peak",
+    "coil-primary-voltage": "no_burn short_burn long_burn low_kick no_rings weak_driver",
+    "secondary-voltage": "no_burn burn_hash burn_collapses_on_snap high_firing low_firing short_burn no_rings "
+    "misfire_intermittent",
+    "igniter-bench": "no_switching misses unstable_width",
 }
 
-UNITS = {"_v": "V", "_mv": "mV", "_s": "s", "_ms": "ms", "_pct": "%", "_hz": "Hz", "_kpa": "kPa", "_deg": "°"}
+UNITS = {
+    "_v": "V",
+    "_mv": "mV",
+    "_s": "s",
+    "_ms": "ms",
+    "_pct": "%",
+    "_hz": "Hz",
+    "_kpa": "kPa",
+    "_deg": "°",
+    "_kv": "kV",
+    "_a": "A",
+}
 
 
 class Contract(unittest.TestCase):

@@ -1,6 +1,7 @@
 """Injector circuits on pulses from closed forms. Figures marked CP: common practice, no published source."""
 
 import unittest
+from itertools import pairwise
 
 import numpy as np
 
@@ -49,7 +50,7 @@ class Voltage(unittest.TestCase):
         found = of_wire(wire())
         first = [p for p in found.phases if p.cycle == 1]
         self.assertEqual([p.name for p in first], ["supply", "on", "kick", "decay", "rest"])
-        for before, after in zip(first, first[1:], strict=False):
+        for before, after in pairwise(first):
             self.assertAlmostEqual(before.to_s, after.from_s, delta=1e-4)
 
     def test_faults(self):

@@ -82,7 +82,7 @@ def without_drift(samples: Samples, interval_s: float, rest: Rest) -> tuple[Samp
 
     The rest of each of some twenty parts is the middle of its lower samples; a steady lane comes back as it is.
     """
-    parts = min(40, max(1, int(samples.size * interval_s / 0.25)))
+    parts = min(40, max(1, int(samples.size * interval_s / 0.05)))
     if parts < 4:
         return samples, 0.0
     block = samples.size // parts

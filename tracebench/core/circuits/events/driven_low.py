@@ -58,6 +58,10 @@ def wire_of(work: Work, lane: str, least_kick: float, most_kick: float) -> Wire 
     sigma = max(sample_noise(samples[: 1 << 18]), 1e-4)
     # On a range made for the kick the noise may be large against the supply: looked at smoothed then.
     width = min(41, int(np.ceil((sigma / (QUIET * supply)) ** 2)))
+    if sigma / np.sqrt(width) > 2 * QUIET * supply:
+        text = f"noise of {sigma:.2g} V hides a wire that rests at {supply:.3g} V: a smaller range"
+        work.setup("noisy", text, lane, hides=True)
+        return None
     seen = running_mean(samples, width) if width > 1 else samples
     found = find_pulses(-seen, -0.6 * supply, -0.4 * supply)
     found = _driven(found, seen, supply)
@@ -139,6 +143,8 @@ def _put_scale_right(work: Work, lane: str, least_kick: float, most_kick: float)
 
 def note_nothing_switched(work: Work, lane: str, fault: str) -> None:
     """No pulse at all: the fault where supply proves the wire alive, else the connection."""
+    if work.has("noisy"):
+        return
     samples = work.samples(lane)
     level = float(np.median(running.thin(samples)))
     quiet = block_medians(samples[: samples.size // 25 * 25], 25) if samples.size > 2500 else samples

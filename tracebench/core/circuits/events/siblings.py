@@ -42,10 +42,12 @@ def against_others(values: Mapping[int, float], least_spread: float) -> list[Odd
     return out
 
 
-def distances(values: NDArray[np.float64], groups: NDArray[np.int64], least_part: float) -> NDArray[np.float64]:
+def distances(
+    values: NDArray[np.float64], groups: NDArray[np.int64], least_part: float, least: float
+) -> NDArray[np.float64]:
     """How many spreads each value lies from the median of its group, shape (n,); 0 where it is NaN.
 
-    The spread is 1.4826 MAD of the group, at least `least_part` of its median.
+    The spread is 1.4826 MAD of the group, at least `least_part` of its median and `least` in the values' unit.
     """
     out = np.zeros(values.size)
     for group in np.unique(groups):
@@ -55,6 +57,6 @@ def distances(values: NDArray[np.float64], groups: NDArray[np.int64], least_part
         part = values[inside]
         middle = float(np.median(part))
         spread = MAD_TO_SIGMA * float(np.median(np.abs(part - middle)))
-        spread = max(spread, least_part * abs(middle), 1e-12)
+        spread = max(spread, least_part * abs(middle), least, 1e-12)
         out[inside] = np.abs(part - middle) / spread
     return out

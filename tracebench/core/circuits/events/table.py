@@ -129,7 +129,10 @@ def _unusual(table: EventTable) -> tuple[Values, list[str]]:
     most, which = np.zeros(table.count), [""] * table.count
     known = table.cylinder if table.cylinders else np.zeros(table.count, dtype=np.int64)
     for reading_id, values in table.values.items():
-        own = distances(values, known, LEAST_PART)
+        given = table.doubts[reading_id][np.isfinite(table.doubts[reading_id])]
+        # Counts differ by one; nothing stands out by less than it is known to.
+        least = max(float(np.median(given)) if given.size else 0.0, 1.0 if reading_id.endswith("_count") else 0.0)
+        own = distances(values, known, LEAST_PART, least)
         for k in np.flatnonzero(own > most):
             most[k], which[k] = own[k], reading_id
         # An event without a reading that its kind has is the strangest of all.
