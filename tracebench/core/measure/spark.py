@@ -14,6 +14,10 @@ from tracebench.core.measure.noise import MAD_TO_SIGMA, detrended
 from tracebench.core.measure.series import running_mean, running_median
 
 
+COUNT_DOUBT = 0.5
+"""Standard uncertainty of a count of rings that die away: the last one is just over the threshold or just under."""
+
+
 @dataclass(frozen=True, slots=True)
 class Burn:
     """A burn within a stretch: half-open samples, its level, its relative roughness and rings behind it."""

@@ -30,6 +30,7 @@ from tracebench.core.circuits.kinds.ignition import shared
 from tracebench.core.circuits.kinds.injectors import shared as coils
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.series import running_mean
+from tracebench.core.measure.spark import COUNT_DOUBT
 
 TURN_ON = 0.20
 """Part of the ramp in which the turn-on ripple is read."""
@@ -77,7 +78,7 @@ def _read(work: Work, table: EventTable, current: Current, shapes: list[Shape]) 
             work.miss(reading_id, f"{work.capture.rate_hz:.3g} samples a second are too few for the turn-on ripple")
         return
     rings = [turn_on_ripple(current, s) for s in shapes]
-    table.put("turn_on_ring_count", "", np.array([float(r[0]) for r in rings]), np.zeros(len(rings)))
+    table.put("turn_on_ring_count", "", np.array([float(r[0]) for r in rings]), np.full(len(rings), COUNT_DOUBT))
     table.put("turn_on_ring_a", "A", np.array([r[1] for r in rings]), np.full(len(rings), current.rest.sigma))
 
 

@@ -24,7 +24,7 @@ from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.kinds.ignition import shared
 from tracebench.core.circuits.kinds.injectors import shared as coils
 from tracebench.core.circuits.work import Work
-from tracebench.core.measure.spark import Burn, find_burn, rings_of, smoothed_sigma
+from tracebench.core.measure.spark import COUNT_DOUBT, Burn, find_burn, rings_of, smoothed_sigma
 
 RINGS_SOUND = 3
 OFTEN = 0.5
@@ -98,7 +98,7 @@ def _read(work: Work, table: EventTable, wire: Wire, kicks: list[Kick], burns: l
     table.put("burn_ms", "ms", np.array(lasted) * ms, np.full(size, 1.5 * ms))
     whole = np.zeros(size, dtype=np.int64)
     rings = rings_of(wire.samples - wire.supply, burns, whole, interval, wire.sigma)
-    table.put("rings_count", "", rings, np.zeros(size))
+    table.put("rings_count", "", rings, np.full(size, COUNT_DOUBT))
 
 
 def _phases(work: Work, table: EventTable, wire: Wire, kicks: list[Kick], burns: list[Burn | None]) -> list[Phase]:

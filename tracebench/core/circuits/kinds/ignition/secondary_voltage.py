@@ -35,7 +35,7 @@ from tracebench.core.circuits.kinds.injectors import shared as coils
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.pulse_train import Rest, find_pulses, rest_of
 from tracebench.core.measure.series import joined, running_median, runs
-from tracebench.core.measure.spark import Burn, find_burn, rings_of, smoothed_sigma
+from tracebench.core.measure.spark import COUNT_DOUBT, Burn, find_burn, rings_of, smoothed_sigma
 
 HASH = 0.08
 """Roughness of the burn over its level from which it is called hash (common practice, no published source)."""
@@ -191,7 +191,7 @@ def _table(work: Work, firings: Firings, burns: list[Burn | None], places: Place
         table, "burn_hash", "", [None if b is None else (b.roughness, 0.1 * b.roughness + 0.002) for b in burns]
     )
     rings = rings_of(firings.samples, burns, places.cylinder, interval, sigma)
-    table.put("rings_count", "", rings, np.zeros(rings.size))
+    table.put("rings_count", "", rings, np.full(rings.size, COUNT_DOUBT))
     return table
 
 
