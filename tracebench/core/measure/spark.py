@@ -13,7 +13,6 @@ from tracebench.core.capture import Samples
 from tracebench.core.measure.noise import MAD_TO_SIGMA, detrended
 from tracebench.core.measure.series import running_mean, running_median
 
-
 COUNT_DOUBT = 0.5
 """Standard uncertainty of a count of rings that die away: the last one is just over the threshold or just under."""
 
