@@ -125,7 +125,7 @@ def rings_of(
 
 
 def count_rings(tail: Samples, level: float, interval_s: float, sigma: float) -> float:
-    """Swings to the burn's side after it has gone out, as large as a twelfth of its level at least."""
+    """Swings to the burn's side after it has gone out, as large as an eighth of its level at least."""
     reach = tail[: max(8, round(3e-3 / interval_s))]
     if reach.size < 8:
         return 0.0
@@ -134,6 +134,8 @@ def count_rings(tail: Samples, level: float, interval_s: float, sigma: float) ->
     own = 8 * sigma / np.sqrt(max(1, round(6e-6 / interval_s)))
     if own > 0.3 * level:
         return float("nan")
-    least = max(0.08 * level, own)
-    tops, _ = find_peaks(smooth, height=0.3 * least, prominence=least)
+    least = max(0.12 * level, own)
+    # Coils ring at some kHz: two crests closer than 60 us are one with noise on it.
+    apart = max(1, round(60e-6 / interval_s))
+    tops, _ = find_peaks(smooth, height=0.3 * least, prominence=least, distance=apart)
     return float(tops.size)
