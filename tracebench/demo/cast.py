@@ -63,6 +63,8 @@ class DemoReference:
     circuit: str = "throttle-position"
     limits: list[dict[str, Any]] | None = None
     options: dict[str, str] | None = None
+    duration_s: float | None = None
+    manoeuvre: str = ""
     """Limits and options of the reference; a throttle's are the maker's of the vehicle."""
 
 

@@ -18,6 +18,7 @@ from tracebench.core.answer import Answer
 from tracebench.core.circuits import circuit as circuit_of
 from tracebench.core.limits import limits_from_json
 from tracebench.demo import cast
+from tracebench.demo.event_cast import EVENT_REFERENCES
 from tracebench.demo.learners import answers_of, settings_of
 from tracebench.demo.shelf_cast import SENSOR_REFERENCES
 from tracebench.store.pool import Connection, Pool
@@ -64,8 +65,8 @@ class _Demo:
         for name, engine, bay in cast.VEHICLES:
             queries.courses.add_vehicle(self.conn, name=name, engine=engine, bay=bay)
         # Days apart, the throttle's last: they are what the class is at.
-        every = (*SENSOR_REFERENCES, *cast.REFERENCES)
-        numbered = [(r, self._reference(r, began + timedelta(hours=9 * k))) for k, r in enumerate(every)]
+        every = (*SENSOR_REFERENCES, *EVENT_REFERENCES, *cast.REFERENCES)
+        numbered = [(r, self._reference(r, began + timedelta(hours=5 * k))) for k, r in enumerate(every)]
         versions = [version for r, version in numbered if r.circuit == CIRCUIT]
         card_ids = [self._card(course_id, card, versions) for card in cast.CARDS]
         for step in PLAN:
@@ -90,9 +91,10 @@ class _Demo:
         made_by = source(wanted.circuit)
         settings = {
             "range_v": made_by.range_v,
-            "duration_s": made_by.manoeuvres[0].duration_s,
+            "duration_s": wanted.duration_s or made_by.manoeuvres[0].duration_s,
             "rate_hz": 5000 if wanted.circuit == CIRCUIT else made_by.rate_hz,
             "ground": "sensor ground",
+            "manoeuvre": wanted.manoeuvre,
         }
         capture_id = captures.record_on_trainer(
             self.conn, self.instructor, wanted.circuit, wanted.part, settings, wanted.seed, at
@@ -103,6 +105,7 @@ class _Demo:
         held = limits_from_json({"limits": limits}, kind.reading_ids)
         answer = captures.measured(self.conn, capture_id, wanted.circuit, options, limits=held)
         vehicle, engine, _ = cast.VEHICLES[wanted.vehicle]
+        done = made_by.manoeuvre(wanted.manoeuvre).title
         document = {
             "limits": limits,
             "options": options,
@@ -110,7 +113,7 @@ class _Demo:
             "provenance": {
                 "vehicle": vehicle,
                 "engine": engine,
-                "conditions": f"{made_by.manoeuvres[0].title[:1].lower()}{made_by.manoeuvres[0].title[1:]}, 21 °C",
+                "conditions": f"{done[:1].lower()}{done[1:]}, 21 °C",
                 "ground": "sensor ground",
                 "probe": "back-probed at the plug, 10:1 off",
                 "taken_by": self.instructor.name,

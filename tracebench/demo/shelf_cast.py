@@ -9,7 +9,7 @@ from tracebench.demo.cast import DemoReference
 _HATCH, _VAN, _BOARD, _DIESEL = 0, 1, 2, 3
 
 
-def _ref(
+def reference(
     circuit: str,
     title: str,
     vehicle: int,
@@ -20,6 +20,7 @@ def _ref(
     severity: float = 1.0,
     **more: Any,
 ) -> DemoReference:
+    """A reference of the demo vehicle whose part has a fault of that severity."""
     part = {"fault": fault, "severity": severity, **more.pop("part", {})}
     return DemoReference(title, vehicle, part, seed, tags, notes, circuit=circuit, **more)
 
@@ -34,7 +35,7 @@ FEED, CHARGE = "supply-ground", "charging"
 CAM_LIMIT = [{"reading": "cam_phase_deg", "low": 145.0, "high": 153.0, "basis": "maker"}]
 
 SENSOR_REFERENCES = (
-    _ref(
+    reference(
         PEDAL,
         "Pedal, sound",
         _HATCH,
@@ -46,7 +47,7 @@ SENSOR_REFERENCES = (
             ("pressing", "Both rise together all the way: the ratio is what the controller checks."),
         ),
     ),
-    _ref(
+    reference(
         PEDAL,
         "Pedal, reference lost when warm",
         _HATCH,
@@ -58,7 +59,7 @@ SENSOR_REFERENCES = (
             ("full", "Before and after, the pedal itself is perfect: it is cleared."),
         ),
     ),
-    _ref(
+    reference(
         PEDAL,
         "Pedal, track 2 lost",
         _VAN,
@@ -67,7 +68,7 @@ SENSOR_REFERENCES = (
         "Broken signal wire at the bulkhead.",
         (("track_lost", "Track 2 is gone while its reference stays up: pedal or signal wire, not the supply."),),
     ),
-    _ref(
+    reference(
         MAP,
         "Manifold pressure, sound",
         _HATCH,
@@ -80,7 +81,7 @@ SENSOR_REFERENCES = (
             ("overrun", "Throttle shut at speed: lower than idle. Rings, valves and gaskets seal."),
         ),
     ),
-    _ref(
+    reference(
         MAP,
         "Manifold pressure, vacuum leak",
         _HATCH,
@@ -92,7 +93,7 @@ SENSOR_REFERENCES = (
             ("overrun", "Even the overrun gains less than it should."),
         ),
     ),
-    _ref(
+    reference(
         MAP,
         "Manifold pressure, blocked hose",
         _VAN,
@@ -101,7 +102,7 @@ SENSOR_REFERENCES = (
         "Carbon in the hose to the sensor.",
         (("slow_rise", "The throttle is open long before the pressure knows: the sensor hears through a straw."),),
     ),
-    _ref(
+    reference(
         AIR_V,
         "Airflow, sound, type A",
         _HATCH,
@@ -115,7 +116,7 @@ SENSOR_REFERENCES = (
         ),
         options={"type": "A"},
     ),
-    _ref(
+    reference(
         AIR_V,
         "Airflow, contaminated",
         _VAN,
@@ -127,7 +128,7 @@ SENSOR_REFERENCES = (
             ("low_under_load", "Under load it falls behind: dirt keeps the air from the element."),
         ),
     ),
-    _ref(
+    reference(
         AIR_V,
         "Airflow, ground lifted",
         _VAN,
@@ -136,7 +137,7 @@ SENSOR_REFERENCES = (
         "Corroded eyelet under the battery tray. The sensor had been renewed twice.",
         (("ground_high", "The ground lies where it should not; every level above it is shifted by as much."),),
     ),
-    _ref(
+    reference(
         AIR_HZ,
         "Airflow by frequency, sound",
         _HATCH,
@@ -148,7 +149,7 @@ SENSOR_REFERENCES = (
             ("snap", "The frequency leaps with the air. Zoom in: every pulse is there."),
         ),
     ),
-    _ref(
+    reference(
         AIR_HZ,
         "Airflow by frequency, pulses missing",
         _HATCH,
@@ -157,7 +158,7 @@ SENSOR_REFERENCES = (
         "Chafed signal wire at the strut.",
         (("missing_pulses", "A pulse left out. A meter shows the mean and never sees it."),),
     ),
-    _ref(
+    reference(
         AIR_HZ,
         "Airflow by frequency, swing too low",
         _VAN,
@@ -166,7 +167,7 @@ SENSOR_REFERENCES = (
         "Pull-up inside the controller damaged by a jump start.",
         (("low_swing", "The high state does not reach its level: the controller starts to miss pulses."),),
     ),
-    _ref(
+    reference(
         NARROW,
         "Oxygen, switching, sound",
         _HATCH,
@@ -179,7 +180,7 @@ SENSOR_REFERENCES = (
             ("overrun", "Fuel cut: nothing but air passes, the signal falls to zero."),
         ),
     ),
-    _ref(
+    reference(
         NARROW,
         "Oxygen, lazy",
         _VAN,
@@ -188,7 +189,7 @@ SENSOR_REFERENCES = (
         "180,000 km on it. No code stored.",
         (("lazy", "Slow from 0.3 to 0.6 V and back: old. The loop waits for it and the mixture wanders."),),
     ),
-    _ref(
+    reference(
         NARROW,
         "Oxygen, mixture lean",
         _HATCH,
@@ -197,7 +198,7 @@ SENSOR_REFERENCES = (
         "Weak fuel pressure: beyond what the loop can add.",
         (("biased_lean", "It rests lean and yet answers to the snap: the sensor is right, the mixture is not."),),
     ),
-    _ref(
+    reference(
         WIDE,
         "Oxygen, wideband, sound",
         _VAN,
@@ -210,7 +211,7 @@ SENSOR_REFERENCES = (
             ("overrun", "Fuel cut: all air, the pump works at its stop."),
         ),
     ),
-    _ref(
+    reference(
         WIDE,
         "Oxygen, wideband, fuel answers late",
         _VAN,
@@ -219,7 +220,7 @@ SENSOR_REFERENCES = (
         "Fuel filter never changed. Hesitates under load.",
         (("slow_fuel_response", "Lean first, rich much too late: fuel supply before anything else."),),
     ),
-    _ref(
+    reference(
         WIDE,
         "Oxygen, wideband, stuck",
         _HATCH,
@@ -228,7 +229,7 @@ SENSOR_REFERENCES = (
         "Looks perfect in steady running.",
         (("stuck_in_window", "A load request goes by and nothing moves: too good to be true."),),
     ),
-    _ref(
+    reference(
         RAIL,
         "Rail pressure, sound",
         _DIESEL,
@@ -241,7 +242,7 @@ SENSOR_REFERENCES = (
             ("stop", "Decays over seconds: the rail is tight, but not blocked."),
         ),
     ),
-    _ref(
+    reference(
         RAIL,
         "Rail pressure, slow to build",
         _DIESEL,
@@ -250,7 +251,7 @@ SENSOR_REFERENCES = (
         "Long cranking when hot. Leak-back of two injectors far over the others.",
         (("slow_build", "Cranks and cranks: what the pump gives, the injectors give back."),),
     ),
-    _ref(
+    reference(
         RAIL,
         "Rail pressure, hunting",
         _DIESEL,
@@ -259,7 +260,7 @@ SENSOR_REFERENCES = (
         "Metering valve sticks.",
         (("pressure_hunting", "Idle swings slowly up and down: regulator, not sensor."),),
     ),
-    _ref(
+    reference(
         CRANK,
         "Crank and cam, sound",
         _HATCH,
@@ -272,7 +273,7 @@ SENSOR_REFERENCES = (
         ),
         limits=CAM_LIMIT,
     ),
-    _ref(
+    reference(
         CRANK,
         "Crank, tooth damaged",
         _VAN,
@@ -281,7 +282,7 @@ SENSOR_REFERENCES = (
         "Stone through the clutch housing.",
         (("tooth_damaged", "Small or gone at the same place each turn: the wheel, not the wire."),),
     ),
-    _ref(
+    reference(
         CRANK,
         "Cam drive jumped",
         _HATCH,
@@ -291,7 +292,7 @@ SENSOR_REFERENCES = (
         (("cam_phase_shift", "The cam edge comes late against the gap: one tooth of the belt."),),
         limits=CAM_LIMIT,
     ),
-    _ref(
+    reference(
         TEMP,
         "Intake temperature, sound, warming",
         _HATCH,
@@ -301,7 +302,7 @@ SENSOR_REFERENCES = (
         (("celsius", "Falling volts, rising temperature, no steps: a good thermistor and a good plug."),),
         options={"ambient_c": "20"},
     ),
-    _ref(
+    reference(
         TEMP,
         "Intake temperature, open",
         _VAN,
@@ -310,7 +311,7 @@ SENSOR_REFERENCES = (
         "Plug not pushed home.",
         (("open_circuit", "The supply itself: nothing pulls it down."),),
     ),
-    _ref(
+    reference(
         TEMP,
         "Intake temperature, reads cold",
         _VAN,
@@ -320,7 +321,7 @@ SENSOR_REFERENCES = (
         (("implausible_cold_start", "Colder than the night was: sensor or resistance in its wiring."),),
         options={"ambient_c": "20"},
     ),
-    _ref(
+    reference(
         FEED,
         "Feeds and grounds, sound",
         _BOARD,
@@ -329,7 +330,7 @@ SENSOR_REFERENCES = (
         "All loaded, key on.",
         (("ground_v", "20 mV under load: a ground to be trusted."),),
     ),
-    _ref(
+    reference(
         FEED,
         "Feed with a drop",
         _VAN,
@@ -338,7 +339,7 @@ SENSOR_REFERENCES = (
         "Green fuse holder.",
         (("supply_low", "Battery and supply side by side: what lies between is lost on the way."),),
     ),
-    _ref(
+    reference(
         FEED,
         "Ground with a drop",
         _HATCH,
@@ -347,7 +348,7 @@ SENSOR_REFERENCES = (
         "Painted-over ground point.",
         (("ground_high", "Every sensor on this ground reads high by as much."),),
     ),
-    _ref(
+    reference(
         CHARGE,
         "Charging, sound",
         _HATCH,
@@ -356,7 +357,7 @@ SENSOR_REFERENCES = (
         "Loads on and off for twenty seconds.",
         (("sense_v", "Near 14.1 V whatever is switched on."),),
     ),
-    _ref(
+    reference(
         CHARGE,
         "Charging, overcharge now and then",
         _HATCH,
@@ -368,7 +369,7 @@ SENSOR_REFERENCES = (
             ("command_duty_pct", "The command stays where it was: nobody asked for this."),
         ),
     ),
-    _ref(
+    reference(
         CHARGE,
         "Charging, a diode open",
         _VAN,

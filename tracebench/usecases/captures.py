@@ -38,6 +38,9 @@ PART_FIGURES = (
     "altitude_m",
     "type",
     "command",
+    "cylinders",
+    "cylinder",
+    "on_ms",
 )
 """Figures of a part or of the day that a card's source may set."""
 
