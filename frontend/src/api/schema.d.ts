@@ -1254,6 +1254,44 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/references/{reference_id}/parade': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The events of a reference laid over each other, aligned by their starts. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          reference_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ParadeOut']
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/references/{reference_id}/publish': {
     parameters: {
       query?: never
@@ -1923,6 +1961,14 @@ export interface components {
       rate_hz: number
       samples: number
     }
+    AnswerEventOut: {
+      by: string
+      cylinder: number | null
+      from: number
+      number: number
+      to: number
+      unusual: number
+    }
     AnswerFindingOut: {
       code: string
       cylinder: number | null
@@ -1967,6 +2013,7 @@ export interface components {
       capture: components['schemas']['AnswerCaptureOut']
       circuit: string
       engine: string
+      events: components['schemas']['AnswerEventOut'][]
       findings: components['schemas']['AnswerFindingOut'][]
       limits: components['schemas']['AnswerLimitOut'][]
       missing: components['schemas']['AnswerMissingOut'][]
@@ -2163,6 +2210,15 @@ export interface components {
       name: string
       skill: string
     }
+    EventCourseOut: {
+      by: string
+      cylinder: number | null
+      from: number
+      number: number
+      to: number
+      unusual: number
+      values: (number | null)[]
+    }
     FactsOut: {
       circuits: components['schemas']['CircuitOut'][]
       skills: components['schemas']['ChoiceOut'][]
@@ -2337,7 +2393,17 @@ export interface components {
       choices: string[] | null
       default: string
       key: string
+      text: boolean
       title: string
+    }
+    ParadeOut: {
+      courses: components['schemas']['EventCourseOut'][]
+      from: number
+      lane: string
+      title: string
+      to: number
+      total: number
+      unit: string
     }
     PasswordIn: {
       new: string

@@ -66,6 +66,7 @@ export function ReadingsPanel({ answer, circuit, selected, onSelect }: Props) {
           )
         })}
       </ul>
+      <ByCylinder answer={answer} circuit={circuit} />
       {answer.findings.length > 0 && <h3>Findings</h3>}
       {answer.findings.map((finding, k) => {
         const id = `finding-${k}`
@@ -86,6 +87,49 @@ export function ReadingsPanel({ answer, circuit, selected, onSelect }: Props) {
         <p>{callText(answer, circuit)}</p>
       </CallBox>
     </Side>
+  )
+}
+
+/** Readings of each cylinder side by side; the one that a finding names is marked. */
+function ByCylinder({ answer, circuit }: { answer: Answer; circuit: Circuit }) {
+  const own = answer.readings.filter((r) => r.cylinder !== null && r.cycle === null)
+  const cylinders = [...new Set(own.map((r) => r.cylinder as number))].sort((a, b) => a - b)
+  if (cylinders.length < 2) return null
+  const odd = new Set(answer.findings.filter((f) => f.kind === 'fault').map((f) => f.cylinder))
+  const rows = circuit.readings.filter((spec) => own.some((r) => r.id === spec.id))
+  return (
+    <Grid>
+      <table>
+        <thead>
+          <tr>
+            <th>Cylinder</th>
+            {cylinders.map((c) => (
+              <th key={c} data-odd={odd.has(c) || undefined}>
+                {c}
+                {odd.has(c) && <span> ◆</span>}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((spec) => (
+            <tr key={spec.id}>
+              <th scope="row">
+                {spec.title} <small>{spec.unit}</small>
+              </th>
+              {cylinders.map((c) => {
+                const reading = own.find((r) => r.id === spec.id && r.cylinder === c)
+                return (
+                  <td key={c} className="num" data-odd={odd.has(c) || undefined}>
+                    {reading ? reading.value.toFixed(spec.decimals) : '–'}
+                  </td>
+                )
+              })}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </Grid>
   )
 }
 
@@ -164,6 +208,43 @@ const Side = styled.aside`
       line-height: 1.3;
       color: ${(p) => p.theme.colour.muted};
     }
+  }
+`
+
+const Grid = styled.div`
+  overflow-x: auto;
+  flex-shrink: 0;
+  margin: 6px 0 8px;
+  padding: 0 14px;
+  table {
+    width: 100%;
+    border-collapse: collapse;
+    font-size: 13.5px;
+  }
+  th,
+  td {
+    padding: 4px 5px;
+    border-top: 1px solid ${(p) => p.theme.colour.faint};
+    text-align: right;
+    font-weight: 400;
+    white-space: nowrap;
+  }
+  thead th {
+    font-weight: 650;
+    border-top: 0;
+  }
+  th:first-child {
+    padding-left: 0;
+    text-align: left;
+  }
+  small {
+    color: ${(p) => p.theme.colour.muted};
+  }
+  [data-odd] {
+    background: ${(p) => p.theme.colour.pick};
+  }
+  thead span {
+    color: ${(p) => p.theme.colour.fault};
   }
 `
 

@@ -42,6 +42,7 @@ class OptionSpecOut(Schema):
     title = f.text()
     default = f.text()
     choices = f.many(f.text(), allow_none=True)
+    text = f.flag()
 
 
 class ManoeuvreOut(Schema):

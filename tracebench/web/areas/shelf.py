@@ -6,9 +6,9 @@ from typing import Any
 
 from apiflask import APIBlueprint, Schema, fields
 
-from tracebench.usecases import shelf
+from tracebench.usecases import parade, shelf
 from tracebench.web import fields as f
-from tracebench.web.areas.answer_schemas import AnswerOut
+from tracebench.web.areas.answer_schemas import AnswerEventOut, AnswerOut
 from tracebench.web.context import now, person, transaction
 
 bp = APIBlueprint("shelf", __name__, url_prefix="/api/references", tag="Shelf")
@@ -106,6 +106,20 @@ class ShelfItemOut(Schema):
     changed_at = f.instant()
 
 
+class EventCourseOut(AnswerEventOut):
+    values = fields.List(fields.Float(allow_none=True), required=True)
+
+
+class ParadeOut(Schema):
+    lane = f.text()
+    title = f.text()
+    unit = f.text()
+    from_ = f.number(**f.FROM)
+    to = f.number(**f.TO)
+    total = f.whole()
+    courses = f.many(EventCourseOut)
+
+
 class MadeOut(Schema):
     id = f.whole()
 
@@ -133,6 +147,14 @@ def one(reference_id: int) -> dict[str, Any]:
     """A reference with what the core measures on it."""
     with transaction() as conn:
         return shelf.one(conn, person(), reference_id)
+
+
+@bp.get("/<int:reference_id>/parade")
+@bp.output(ParadeOut)
+def events_laid_over(reference_id: int) -> dict[str, Any]:
+    """The events of a reference laid over each other, aligned by their starts."""
+    with transaction() as conn:
+        return parade.of_reference(conn, person(), reference_id)
 
 
 @bp.put("/<int:reference_id>")

@@ -6,6 +6,7 @@ import type { Circuit } from '../../shared/facts'
 import { Button } from '../../ui/Button'
 import { Choice, Fields, Text } from '../../ui/fields'
 import { Muted, Panel, Row, Stack, Table } from '../../ui/layout'
+import { ReferenceTold } from './ReferenceTold'
 import { vehiclesQuery, type Reference, type ReferenceDocument } from './queries'
 
 interface Props {
@@ -18,13 +19,14 @@ interface Props {
   saving: boolean
 }
 
-/** Tags, phases, limits and provenance of a reference. */
+/** Tags, phases, limits, what is told, and provenance of a reference. */
 export function ReferenceEditor(props: Props) {
   return (
     <Grid>
       <Tags {...props} />
       <Limits {...props} />
       <Phases {...props} />
+      <ReferenceTold {...props} />
       <Provenance {...props} />
     </Grid>
   )

@@ -1,10 +1,11 @@
 import { useMutation, useQueryClient, useSuspenseQuery } from '@tanstack/react-query'
-import { useState } from 'react'
+import { Suspense, useState } from 'react'
 import { useNavigate, useParams } from 'react-router'
 import styled from 'styled-components'
+import { Parade, type ParadeCourse } from '../../plot/Parade'
 import { Strip } from '../../plot/Strip'
 import type { Pegs, StripMark } from '../../plot/types'
-import { marksOf, useCircuit, usePegValues, useTrace } from '../../shared/facts'
+import { marksOf, useCircuit, usePegValues, useTrace, type Circuit } from '../../shared/facts'
 import { ReadingsPanel } from '../../shared/ReadingsPanel'
 import { Button } from '../../ui/Button'
 import { Text } from '../../ui/fields'
@@ -12,6 +13,7 @@ import { Note, Page, PageHead } from '../../ui/layout'
 import { Stage } from '../../ui/marks'
 import { dayText } from '../../ui/time'
 import {
+  paradeQuery,
   publishReference,
   referenceQuery,
   retireReference,
@@ -34,6 +36,8 @@ function Sheet({ reference }: { reference: Reference }) {
   const [pegs, setPegs] = useState<Pegs>([null, null])
   const values = usePegValues(reference.capture_id, pegs)
   const [selected, setSelected] = useState<string | null>(null)
+  const [laidOver, setLaidOver] = useState(false)
+  const [event, setEvent] = useState<StripMark | null>(null)
   const [title, setTitle] = useState<string | null>(null)
   const client = useQueryClient()
   const go = useNavigate()
@@ -61,6 +65,18 @@ function Sheet({ reference }: { reference: Reference }) {
     lane: t.lane,
     label: t.text,
   }))
+  const showOnStrip = (course: ParadeCourse) => {
+    setEvent({
+      id: 'event',
+      kind: 'tag',
+      from: course.from,
+      to: course.to,
+      lane: circuit.lanes[0]?.name ?? '',
+      label: `Event ${course.number}`,
+    })
+    setSelected('event')
+    setLaidOver(false)
+  }
   const latest = reference.versions[0]
   const { provenance } = reference.document
   const about = [provenance.vehicle, provenance.engine, provenance.conditions, provenance.ground]
@@ -92,6 +108,11 @@ function Sheet({ reference }: { reference: Reference }) {
           </Button>
         )}
         <Stage stage={reference.state} version={latest?.version ?? null} />
+        {reference.answer.events.length > 1 && (
+          <Button aria-pressed={laidOver} onPress={() => setLaidOver(!laidOver)}>
+            {laidOver ? 'Back to the strip' : 'Lay events over each other'}
+          </Button>
+        )}
         {reference.state !== 'retired' && (
           <Button onPress={() => retire.mutate()} isDisabled={retire.isPending}>
             Retire
@@ -108,11 +129,15 @@ function Sheet({ reference }: { reference: Reference }) {
       </PageHead>
       {error && <Note kind="error">{error.message}</Note>}
       <Two>
-        {trace ? (
+        {laidOver ? (
+          <Suspense fallback={<div />}>
+            <Events reference={reference} circuit={circuit} onShow={showOnStrip} />
+          </Suspense>
+        ) : trace ? (
           <Strip
             {...trace}
             phases={reference.answer.phases}
-            marks={[...marksOf(reference.answer, circuit), ...tags]}
+            marks={[...marksOf(reference.answer, circuit), ...tags, ...(event ? [event] : [])]}
             selected={selected}
             onSelect={setSelected}
             pegs={pegs}
@@ -149,6 +174,29 @@ function Sheet({ reference }: { reference: Reference }) {
         </span>
       </Versions>
     </Page>
+  )
+}
+
+/** The events of the capture over each other, with its odd one in front. */
+function Events({
+  reference,
+  circuit,
+  onShow,
+}: {
+  reference: Reference
+  circuit: Circuit
+  onShow: (course: ParadeCourse) => void
+}) {
+  const { data } = useSuspenseQuery(paradeQuery(reference.id, reference.revision))
+  const role = circuit.lanes.find((l) => l.name === data.lane)?.role ?? 'signal'
+  return (
+    <Parade
+      data={data}
+      role={role}
+      odd={reference.answer.findings.find((f) => f.kind === 'fault' && f.cylinder !== null)?.cylinder ?? null}
+      reading={(id) => (circuit.readings.find((r) => r.id === id)?.title ?? id).toLowerCase()}
+      onShow={onShow}
+    />
   )
 }
 

@@ -20,6 +20,13 @@ export const referenceQuery = (id: number) =>
     queryFn: () => unwrap(api.GET('/api/references/{reference_id}', at(id))),
   })
 
+export const paradeQuery = (id: number, revision: number) =>
+  queryOptions({
+    queryKey: ['parade', id, revision],
+    queryFn: () => unwrap(api.GET('/api/references/{reference_id}/parade', at(id))),
+    staleTime: Infinity,
+  })
+
 export const createReference = (body: Schemas['ReferenceIn']) => unwrap(api.POST('/api/references', { body }))
 
 export const saveReference = (id: number, body: Schemas['ReferenceSaveIn']) =>

@@ -61,7 +61,7 @@ def sync_instants(samples: Samples) -> NDArray[np.float64]:
     if rest.under > rest.over:
         samples, rest = -samples, rest_of(-samples)
     reach = rest.over
-    if reach < 8 * rest.sigma or reach <= 0:
+    if reach < 6 * rest.sigma or reach <= 0:
         return np.empty(0)
     pulses = find_pulses(samples, rest.level + 0.3 * reach, rest.level + 0.5 * reach)
     at = pulses.start.astype(np.float64)

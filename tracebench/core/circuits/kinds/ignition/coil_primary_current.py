@@ -178,7 +178,7 @@ CIRCUIT = Circuit(
     title="Coil primary current",
     lanes=(
         LaneSpec("current", "Current", "current", "A", True, (-5.0, 40.0)),
-        LaneSpec("sync", "Cylinder 1", "sync", "V", False, (-20.0, 100.0)),
+        LaneSpec("sync", "Cylinder 1", "sync", "V", False, (-1.0, 16.0)),
     ),
     phases=(PhaseSpec("on", False),),
     readings=(

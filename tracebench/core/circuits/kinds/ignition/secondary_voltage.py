@@ -368,7 +368,7 @@ CIRCUIT = Circuit(
     title="Secondary voltage",
     lanes=(
         LaneSpec("secondary", "Secondary", "signal", "kV", True, (-45.0, 45.0)),
-        LaneSpec("sync", "Cylinder 1", "sync", "V", False, (-20.0, 100.0)),
+        LaneSpec("sync", "Cylinder 1", "sync", "V", False, (-1.0, 16.0)),
     ),
     phases=tuple(PhaseSpec(n, False) for n in ("dwell", "firing", "burn", "ring_out", "idle", "snap")),
     readings=(

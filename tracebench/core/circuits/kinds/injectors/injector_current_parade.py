@@ -72,7 +72,7 @@ CIRCUIT = Circuit(
     title="Injector currents, all in order",
     lanes=(
         LaneSpec("current", "Current", "current", "A", True, (-5.0, 40.0)),
-        LaneSpec("sync", "Cylinder 1", "sync", "V", False, (-20.0, 100.0)),
+        LaneSpec("sync", "Cylinder 1", "sync", "V", False, (-1.0, 16.0)),
     ),
     phases=(PhaseSpec("on", False),),
     readings=(

@@ -1,0 +1,56 @@
+"""The parade of a reference: its events laid over each other."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from tracebench.core.answer import Event
+from tracebench.core.capture import Samples
+from tracebench.core.circuits import circuit as circuit_of
+from tracebench.core.parade import laid_over
+from tracebench.store import captures as store
+from tracebench.store.pool import Connection
+from tracebench.usecases import shelf
+from tracebench.usecases.errors import NotFound
+from tracebench.usecases.people import Person
+
+READ_WHOLE = 8_000_000
+"""Up to so many samples a lane is read at once and cut; of longer ones only the events are read."""
+
+
+def of_reference(conn: Connection, person: Person, reference_id: int) -> dict[str, Any]:
+    """Courses of a reference's events for one picture. Raises NotFound where the circuit has no events."""
+    reference = shelf.one(conn, person, reference_id)
+    rows = reference["answer"]["events"]
+    if len(rows) < 2:
+        raise NotFound("this capture has no row of events to lay over each other")
+    events = [Event(r["number"], r["from"], r["to"], r["cylinder"], r["unusual"], r["by"]) for r in rows]
+    head = store.head(conn, reference["capture_id"])
+    if head is None:
+        raise NotFound("the capture of this reference is gone")
+    names = {x["lane"] for x in head["lanes"]}
+    lane = next(x for x in circuit_of(reference["circuit"]).lanes if x.role != "sync" and x.name in names)
+    whole = (
+        store.samples_of(conn, reference["capture_id"], lane.name, 0, head["samples"])
+        if head["samples"] <= READ_WHOLE
+        else None
+    )
+
+    def read(a: int, b: int) -> Samples:
+        return whole[a:b] if whole is not None else store.samples_of(conn, reference["capture_id"], lane.name, a, b)
+
+    made = laid_over(events, read, head["samples"], head["interval_s"], head["start_s"])
+    return {
+        "lane": lane.name,
+        "title": lane.title,
+        "unit": lane.unit,
+        "from": made.from_s,
+        "to": made.to_s,
+        "total": len(events),
+        "courses": [
+            {**c.event.as_json(), "values": [None if np.isnan(v) else round(float(v), 5) for v in c.values]}
+            for c in made.courses
+        ],
+    }
