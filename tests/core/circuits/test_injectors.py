@@ -228,6 +228,10 @@ class Piezo(unittest.TestCase):
         self.assertAlmostEqual(found.reading("charge_a").value, 8.0, delta=0.15)
         self.assertAlmostEqual(found.reading("discharge_a").value, -6.0, delta=0.15)
         self.assertAlmostEqual(found.reading("cycle_ms").value, 60.0, delta=0.01)
+        # Summaries are the main event's.
+        self.assertAlmostEqual(found.reading("width_ms").value, 0.7, delta=0.004)
+        self.assertAlmostEqual(found.reading("start_ms").value, 2.2, delta=0.004)
+        self.assertLess(max(e.unusual for e in found.events), 6)
         widths = [found.reading("width_ms", k).value for k in (1, 2, 3)]
         for value, drawn in zip(widths, (0.25, 0.25, 0.7), strict=True):
             self.assertAlmostEqual(value, drawn, delta=0.004)

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tracebench.core.capture import Samples
-from tracebench.core.measure.noise import resolution, robust_sigma
+from tracebench.core.measure.noise import distinct_levels, resolution, robust_sigma
 
 _THIN = 400_000
 
@@ -72,7 +72,8 @@ def rest_of(samples: Samples) -> Rest:
     near = thin[(thin >= edges[at] - (edges[1] - edges[0])) & (thin <= edges[at + 1] + (edges[1] - edges[0]))]
     level = float(np.median(near))
     # A coarse recorder's steps hide noise under them, and count as much.
-    step = resolution(thin)
+    # Two or three levels are a switching lane without noise, not a coarse one.
+    step = resolution(thin) if distinct_levels(near) > 2 or np.count_nonzero(counts) > 6 else 0.0
     fast = robust_sigma(np.diff(samples[: 1 << 18], 2), step) / np.sqrt(6.0)
     sigma = max(fast, robust_sigma(near, step) if near.size > 16 else 0.0, step / np.sqrt(12.0))
     return Rest(level, sigma, high - level, level - low)

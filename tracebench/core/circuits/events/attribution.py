@@ -68,7 +68,7 @@ def sync_instants(samples: Samples) -> NDArray[np.float64]:
     if at.size < 3:
         return at
     # A ringing pickup crosses more than once: the first of each burst.
-    gap = 0.3 * float(np.median(np.diff(at)[np.diff(at) >= np.percentile(np.diff(at), 50)]))
+    gap = 0.12 * float(np.percentile(np.diff(at), 90))
     keep = np.concatenate([[True], np.diff(at) > gap])
     return np.asarray(at[keep], dtype=np.float64)
 

@@ -144,10 +144,12 @@ def shapes_of(current: Current) -> list[Shape]:
     """The shape of every pulse, in order."""
     pulses = current.pulses
     before = np.concatenate([[0], pulses.stop[:-1]])
-    return [
+    found = [
         _shape(current, int(a), int(b), int(floor))
         for a, b, floor in zip(pulses.start, pulses.stop, before, strict=True)
     ]
+    # What noise has left no length or height is no pulse.
+    return [s for s in found if s.width >= 3 and s.peak > 0] or found
 
 
 def _shape(current: Current, a: int, b: int, floor: int) -> Shape:

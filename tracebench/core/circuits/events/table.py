@@ -36,6 +36,10 @@ class EventTable:
     units: dict[str, str] = field(default_factory=dict)
     spans: dict[str, tuple[Values, Values]] = field(default_factory=dict)
     """Stretch of the trace that a reading was taken from, where it is not the whole event."""
+    kinds: NDArray[np.int64] | None = None
+    """Kind of each event where a record holds several, such as pilot and main; else its cylinder is its kind."""
+    speaks: NDArray[np.bool_] | None = None
+    """Events that the summaries are taken from; all where it is None."""
 
     @property
     def count(self) -> int:
@@ -96,9 +100,11 @@ def _report_reading(
 ) -> None:
     values, doubts, unit = table.values[reading_id], table.doubts[reading_id], table.units[reading_id]
     begin, end = table.spans.get(reading_id, (table.from_s, table.to_s))
-    middle = given[int(np.argsort(values[given], kind="stable")[given.size // 2])]
-    span = (float(begin[middle]), float(end[middle]))
-    work.add(reading_id, _median(values[given]), unit, _doubt(doubts[given]), span, table.lane)
+    heard = given if table.speaks is None else given[table.speaks[given]]
+    if heard.size:
+        middle = heard[int(np.argsort(values[heard], kind="stable")[heard.size // 2])]
+        span = (float(begin[middle]), float(end[middle]))
+        work.add(reading_id, _median(values[heard]), unit, _doubt(doubts[heard]), span, table.lane)
     for cylinder in table.cylinders:
         own = given[table.cylinder[given] == cylinder]
         if own.size:
@@ -127,7 +133,7 @@ def _doubt(doubts: Values) -> float:
 def _unusual(table: EventTable) -> tuple[Values, list[str]]:
     """How many spreads each event stands out by its strangest reading, and which reading that is."""
     most, which = np.zeros(table.count), [""] * table.count
-    known = table.cylinder if table.cylinders else np.zeros(table.count, dtype=np.int64)
+    known = table.kinds if table.kinds is not None else table.cylinder
     for reading_id, values in table.values.items():
         given = table.doubts[reading_id][np.isfinite(table.doubts[reading_id])]
         # Counts differ by one; nothing stands out by less than it is known to.

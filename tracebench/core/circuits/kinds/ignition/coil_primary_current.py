@@ -86,6 +86,8 @@ def turn_on_ripple(current: Current, shape: Shape) -> tuple[int, float]:
     """Maxima of the first fifth of the ramp over five sigma of noise once its course is taken off, and the largest."""
     begin = int(np.ceil(shape.start))
     part = current.samples[begin : begin + max(12, int(TURN_ON * shape.width))] - current.rest.level
+    if part.size < 12:
+        return 0, 0.0
     width = max(1, part.size // 200)
     smooth = running_mean(part, width)
     x = np.linspace(-1, 1, smooth.size)

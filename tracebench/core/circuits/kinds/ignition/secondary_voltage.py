@@ -77,7 +77,7 @@ def measure(capture: Capture, told: Told) -> Measured:
     states = _states(work, table)
     work.settle_phases(_phases(work, table, firings, burns))
     _report(work, table, states)
-    coils.rate_of(work, table)
+    coils.rate_of(work, table, states == IDLE)
     parade.read_cycle(work, table, places)
     work.add("polarity", float(firings.sign), "", 0.0, work.whole, "secondary")
     _judge(work, table, places, states, burns, firings.rest.sigma)

@@ -182,6 +182,8 @@ def _report(work: Work, pairs: list[Pair], cycles: NDArray[np.int64], sigma: flo
         same = k + 1 < len(pairs) and cycles[k + 1] == cycles[k] and d is not None
         gaps.append((pairs[k + 1][0].begin - d.begin, 0.6) if same and d is not None else None)
     shared.put_each(table, "gap_ms", "ms", gaps, ms)
+    table.kinds = _places(cycles)
+    table.speaks = table.kinds == _main_place(table.kinds, table.values["width_ms"])
     work.settle_phases(_phases(work, pairs, cycles))
     report(work, table)
     whole = _whole_cycles(work, pairs, cycles)
@@ -195,6 +197,22 @@ def _report(work: Work, pairs: list[Pair], cycles: NDArray[np.int64], sigma: flo
         work.add("cycle_ms", 1000 * float(np.median(steps)), "ms", ms, (float(from_s[0]), float(from_s[-1])), "current")
     else:
         work.miss("cycle_ms", "one cycle only in this capture")
+
+
+def _places(cycles: NDArray[np.int64]) -> NDArray[np.int64]:
+    """Place of each event within its cycle, from 0."""
+    firsts = np.concatenate([[0], np.flatnonzero(np.diff(cycles)) + 1])
+    return np.arange(cycles.size) - firsts[cycles - cycles[0]] if cycles.size else cycles
+
+
+def _main_place(places: NDArray[np.int64], widths: NDArray[np.float64]) -> int:
+    """The place whose events are the widest."""
+    medians = {}
+    for place in np.unique(places):
+        own = widths[(places == place) & np.isfinite(widths)]
+        if own.size:
+            medians[int(place)] = float(np.median(own))
+    return max(medians, key=lambda p: medians[p], default=0)
 
 
 def _whole_cycles(work: Work, pairs: list[Pair], cycles: NDArray[np.int64]) -> list[int]:
@@ -233,7 +251,9 @@ def _judge(
     def span(first: Pulse, last: Pulse | None = None) -> tuple[float, float]:
         return begin + first.begin * interval, begin + (last or first).end * interval
 
-    lone = [c for c, d in pairs if d is None and c.end < work.capture.samples - 5 * (c.end - c.begin)]
+    # The last charge of a record may be discharged after its end.
+    widest = max((_width(p) for p in pairs), default=0.0)
+    lone = [c for c, d in pairs if d is None and c.begin < work.capture.samples - 1.3 * widest - (c.end - c.begin)]
     for c in lone[:10]:
         text = (
             f"charged at {begin + c.begin * interval:.4f} s and never discharged before the next: a lead or the stack"
@@ -286,8 +306,10 @@ CIRCUIT = Circuit(
         ReadingSpec(
             "discharge_a", "Discharge", "A", "largest of the closing pulse, negative", 2, "main", lane="current"
         ),
-        ReadingSpec("start_ms", "Start", "ms", "from the cycle's first event", 3, lane="current", how="span"),
-        ReadingSpec("width_ms", "Width", "ms", "charge to discharge", 3, "main", lane="current", how="span"),
+        ReadingSpec("start_ms", "Start", "ms", "of the main, from the first event", 3, lane="current", how="span"),
+        ReadingSpec(
+            "width_ms", "Width", "ms", "charge to discharge of the main", 3, "main", lane="current", how="span"
+        ),
         ReadingSpec("gap_ms", "Gap", "ms", "discharge to the next charge", 3, lane="current", how="span"),
         ReadingSpec("cycle_ms", "Cycle", "ms", "first event to first event", 1, lane="current", how="span"),
     ),

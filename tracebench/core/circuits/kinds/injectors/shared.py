@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 
 import numpy as np
+from numpy.typing import NDArray
 
 from tracebench.core.answer import Phase
 from tracebench.core.circuits.circuit import Choice
@@ -83,12 +84,14 @@ def put_each(
     table.put(reading_id, unit, values, doubts)
 
 
-def rate_of(work: Work, table: EventTable) -> None:
-    """Events a second, by the median of the intervals."""
+def rate_of(work: Work, table: EventTable, steady: NDArray[np.bool_] | None = None) -> None:
+    """Events a second, by the median of the intervals, of those between `steady` events where that is given."""
     if table.count < 2:
         work.miss("rate_hz", "a rate needs two events in one capture")
         return
     steps = np.diff(table.from_s)
+    if steady is not None and np.any(steady[1:] & steady[:-1]):
+        steps = steps[steady[1:] & steady[:-1]]
     middle = float(np.median(steps))
     doubt = work.capture.interval_s * 0.4 / middle**2 / np.sqrt(steps.size)
     work.add("rate_hz", 1 / middle, "Hz", doubt, (float(table.from_s[0]), float(table.from_s[-1])), table.lane)
