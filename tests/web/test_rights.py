@@ -25,11 +25,18 @@ TABLE = {
     ("GET", "/api/captures/{capture}"): (401, 404, 200, 404, 200, 404, 404),
     ("GET", "/api/captures/{capture}/values?at=1"): (401, 404, 200, 404, 200, 404, 404),
     ("GET", "/api/captures/{capture}/lanes/signal/tiles/0/0"): (401, 404, 200, 404, 200, 404, 404),
+    # Records may give the cause away: for those who teach only.
+    ("GET", "/api/record-kinds"): (401, 200, 200, 200, 200, 200, 200),
+    ("GET", "/api/captures/{capture}/records"): (401, 403, 200, 404, 403, 403, 403),
+    ("POST", "/api/captures/{capture}/records"): (401, 422, 422, 422, 422, 422, 422),
+    ("DELETE", "/api/captures/{capture}/records/999"): (401, 403, 404, 404, 403, 403, 403),
     ("GET", "/api/captures/{shelf_capture}"): (401, 404, 200, 200, 404, 404, 404),
     ("GET", "/api/references"): (401, 403, 200, 200, 403, 403, 403),
     # The teacher's puts the capture on the shelf, which every instructor may use.
     ("POST", "/api/references"): (401, 403, 201, 201, 403, 403, 403),
     ("GET", "/api/references/{reference}"): (401, 403, 200, 200, 403, 403, 403),
+    # A throttle has no row of events: not found for those who may look at all.
+    ("GET", "/api/references/{reference}/parade"): (401, 403, 404, 404, 403, 403, 403),
     ("PUT", "/api/references/{reference}"): (401, 403, 409, 409, 403, 403, 403),
     ("POST", "/api/references/{reference}/publish"): (401, 403, 409, 409, 403, 403, 403),
     ("GET", "/api/cards"): (401, 200, 200, 200, 200, 200, 200),

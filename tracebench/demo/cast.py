@@ -64,6 +64,8 @@ class DemoReference:
     limits: list[dict[str, Any]] | None = None
     options: dict[str, str] | None = None
     duration_s: float | None = None
+    records: tuple[tuple[str, list[dict[str, str]]], ...] = ()
+    """Records beside the capture: their kind and rows."""
     manoeuvre: str = ""
     """Limits and options of the reference; a throttle's are the maker's of the vehicle."""
 

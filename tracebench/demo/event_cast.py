@@ -17,6 +17,20 @@ SIX = {"injectors": "6", "each_a": "0.7"}
 FOUR = {"firing_order": "1-3-4-2"}
 NEEDLE_LIMIT = [{"reading": "pintle_ms", "low": 0.9, "high": 1.4, "basis": "maker"}]
 
+STACKS = [
+    {
+        "terminals": "pin to pin, injector 2",
+        "value": "176",
+        "unit": "kohm",
+        "low": "150",
+        "high": "200",
+        "celsius": "24",
+    },
+    {"terminals": "pin to body, injector 2", "value": "infinite", "unit": "kohm", "low": "infinite"},
+    {"terminals": "pin to body, injector 3", "value": "12.5", "unit": "kohm", "low": "infinite", "celsius": "24"},
+]
+"""Unplugged and powered down, after the power stage had shut off: one stack leaks to the body."""
+
 Tags = tuple[tuple[str, str], ...]
 
 
@@ -197,6 +211,7 @@ EVENT_REFERENCES = (
         87,
         "Stops when hot, all injectors at once. Go on with resistances, powered down.",
         (("power_stage_off", "One has failed and the controller switches them all off: nothing more to see here."),),
+        records=(("resistance", STACKS),),
     ),
     _ref(
         COIL_A,

@@ -23,7 +23,7 @@ from tracebench.demo.learners import answers_of, settings_of
 from tracebench.demo.shelf_cast import SENSOR_REFERENCES
 from tracebench.store.pool import Connection, Pool
 from tracebench.store.queries import queries
-from tracebench.usecases import captures, cards, grading, people, shelf, sittings
+from tracebench.usecases import captures, cards, grading, people, records, shelf, sittings
 from tracebench.usecases.people import Person
 
 CIRCUIT = "throttle-position"
@@ -101,8 +101,8 @@ class _Demo:
         )
         limits = cast.MAKER_LIMITS if wanted.circuit == CIRCUIT else wanted.limits or []
         options = wanted.options or {}
-        kind = circuit_of(wanted.circuit)
-        held = limits_from_json({"limits": limits}, kind.reading_ids)
+        circuit = circuit_of(wanted.circuit)
+        held = limits_from_json({"limits": limits}, circuit.reading_ids)
         answer = captures.measured(self.conn, capture_id, wanted.circuit, options, limits=held)
         vehicle, engine, _ = cast.VEHICLES[wanted.vehicle]
         done = made_by.manoeuvre(wanted.manoeuvre).title
@@ -118,11 +118,13 @@ class _Demo:
                 "probe": "back-probed at the plug, 10:1 off",
                 "taken_by": self.instructor.name,
                 "taken_on": at.date().isoformat(),
-                "part": kind.title,
+                "part": circuit.title,
             },
             "notes": wanted.notes,
         }
         reference_id = shelf.create(self.conn, self.instructor, capture_id, wanted.title, document, at)
+        for kind, rows in wanted.records:
+            records.add(self.conn, self.instructor, capture_id, kind, rows, at)
         if not wanted.publish:
             return None
         return int(shelf.publish(self.conn, self.instructor, reference_id, at)["versions"][0]["id"])

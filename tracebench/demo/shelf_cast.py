@@ -368,6 +368,15 @@ SENSOR_REFERENCES = (
             ("overcharge", "Over 15 V for seconds, command at rest, case ground flat: only the regulator is left."),
             ("command_duty_pct", "The command stays where it was: nobody asked for this."),
         ),
+        records=(
+            (
+                "log",
+                [
+                    {"at_s": "3.2", "action": "wiggle", "where": "sense wire at the battery"},
+                    {"at_s": "8.6", "action": "tap", "where": "regulator"},
+                ],
+            ),
+        ),
     ),
     reference(
         CHARGE,

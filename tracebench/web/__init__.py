@@ -19,6 +19,7 @@ from tracebench.web.areas import (
     circuits,
     courses,
     marking,
+    records,
     shelf,
     sittings,
     skill,
@@ -59,7 +60,7 @@ def create_app(settings: Settings) -> APIFlask:
     errors.register(app)
     app.before_request(_door)
     app.after_request(_headers)
-    for area in (session_area, circuits, courses, captures, shelf, cards, sittings, marking, skill, today):
+    for area in (session_area, circuits, courses, captures, records, shelf, cards, sittings, marking, skill, today):
         app.register_blueprint(area.bp)
     app.register_blueprint(frontend.bp)
     return app

@@ -230,6 +230,118 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/captures/{capture_id}/records': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** Records beside a capture, judged. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          capture_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['RecordOut'][]
+          }
+        }
+      }
+    }
+    put?: never
+    /** Keep a record beside a capture; answers all of them. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          capture_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['RecordKeepIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        201: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['RecordOut'][]
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/captures/{capture_id}/records/{record_id}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    post?: never
+    /** Take a record away; answers those that are left. */
+    delete: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          capture_id: number
+          record_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['RecordOut'][]
+          }
+        }
+      }
+    }
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/captures/{capture_id}/values': {
     parameters: {
       query?: never
@@ -1110,6 +1222,42 @@ export interface paths {
         }
       }
     }
+    trace?: never
+  }
+  '/api/record-kinds': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** What may be recorded beside a capture. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['RecordKindOut'][]
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
     trace?: never
   }
   '/api/references': {
@@ -2455,6 +2603,21 @@ export interface components {
       title: string
       unit: string
     }
+    RecordColumnOut: {
+      choices: string[]
+      key: string
+      needed: boolean
+      title: string
+      unit: string
+      /** @enum {string} */
+      what: 'number' | 'resistance' | 'text' | 'choice'
+    }
+    RecordFindingOut: {
+      code: string
+      /** @enum {string} */
+      kind: 'fault' | 'note'
+      text: string
+    }
     RecordIn: {
       /** @default 12 */
       bits: number
@@ -2473,6 +2636,32 @@ export interface components {
       sweeps: number
       /** @default 6 */
       way_s: number
+    }
+    RecordKeepIn: {
+      kind: string
+      rows: {
+        [key: string]: string
+      }[]
+    }
+    RecordKindOut: {
+      advice: string
+      cautions: string[]
+      columns: components['schemas']['RecordColumnOut'][]
+      key: string
+      timed: boolean
+      title: string
+    }
+    RecordOut: {
+      author: string
+      /** Format: date-time */
+      created_at: string
+      id: number
+      kind: string
+      rows: {
+        [key: string]: string
+      }[]
+      said: components['schemas']['SaidOut']
+      title: string
     }
     ReferenceIn: {
       capture_id: number
@@ -2514,6 +2703,15 @@ export interface components {
       step: string | null
       stretches: components['schemas']['StretchOut'][]
       title: string
+    }
+    RowSaidOut: {
+      /** @enum {string} */
+      state: 'inside' | 'outside' | 'told'
+      text: string
+    }
+    SaidOut: {
+      findings: components['schemas']['RecordFindingOut'][]
+      rows: components['schemas']['RowSaidOut'][]
     }
     ScanOut: {
       name: string

@@ -6,6 +6,7 @@ import type { Circuit } from '../../shared/facts'
 import { Button } from '../../ui/Button'
 import { Choice, Fields, Text } from '../../ui/fields'
 import { Muted, Panel, Row, Stack, Table } from '../../ui/layout'
+import { RecordsPanel } from './RecordsPanel'
 import { ReferenceTold } from './ReferenceTold'
 import { vehiclesQuery, type Reference, type ReferenceDocument } from './queries'
 
@@ -28,6 +29,7 @@ export function ReferenceEditor(props: Props) {
       <Phases {...props} />
       <ReferenceTold {...props} />
       <Provenance {...props} />
+      <RecordsPanel captureId={props.reference.capture_id} pegS={props.pegs[0]} />
     </Grid>
   )
 }

@@ -15,6 +15,7 @@ import { dayText } from '../../ui/time'
 import {
   paradeQuery,
   publishReference,
+  recordsQuery,
   referenceQuery,
   retireReference,
   saveReference,
@@ -77,6 +78,17 @@ function Sheet({ reference }: { reference: Reference }) {
     setSelected('event')
     setLaidOver(false)
   }
+  const { data: records } = useSuspenseQuery(recordsQuery(reference.capture_id))
+  const actions = records
+    .filter((r) => r.kind === 'log')
+    .flatMap((r) => r.rows.map((row, k) => ({ ...row, id: `action-${r.id}-${k}` })))
+    .map((row: Record<string, string>): StripMark => ({
+      id: row.id ?? '',
+      kind: 'note',
+      from: Number(row.at_s),
+      to: Number(row.at_s),
+      label: `${row.action}: ${row.where}`,
+    }))
   const latest = reference.versions[0]
   const { provenance } = reference.document
   const about = [provenance.vehicle, provenance.engine, provenance.conditions, provenance.ground]
@@ -137,7 +149,7 @@ function Sheet({ reference }: { reference: Reference }) {
           <Strip
             {...trace}
             phases={reference.answer.phases}
-            marks={[...marksOf(reference.answer, circuit), ...tags, ...(event ? [event] : [])]}
+            marks={[...marksOf(reference.answer, circuit), ...tags, ...actions, ...(event ? [event] : [])]}
             selected={selected}
             onSelect={setSelected}
             pegs={pegs}

@@ -1,0 +1,82 @@
+"""The parade of a reference over the API: its events laid over each other, whatever their number."""
+
+import unittest
+
+import numpy as np
+
+from tests.support.client import EMPTY_DOCUMENT, WebTest
+from tracebench.core.answer import Event
+from tracebench.core.parade import MOST_EVENTS, chosen, laid_over
+
+RECORD = {
+    "circuit": "injector-current-parade",
+    "range_v": 5,
+    "duration_s": 0.8,
+    "rate_hz": 100_000,
+    "ground": "sensor ground",
+    "fault": "high-resistance",
+}
+
+
+class Parade(WebTest):
+    def reference(self, **document):
+        teacher = self.caller("teacher")
+        capture = teacher.post("/api/captures/trainer", RECORD).json
+        body = {"capture_id": capture["id"], "title": "Row", "document": {**EMPTY_DOCUMENT, **document}}
+        made = teacher.post("/api/references", body)
+        self.assertEqual(made.status_code, 201, made.data)
+        return teacher, made.json["id"]
+
+    def test_every_event_with_its_cylinder_from_its_own_start(self):
+        teacher, reference = self.reference(options={"firing_order": "1-3-4-2"})
+        answer = teacher.get(f"/api/references/{reference}").json["answer"]
+        made = teacher.get(f"/api/references/{reference}/parade").json
+        self.assertEqual(made["total"], len(answer["events"]))
+        self.assertEqual({c["cylinder"] for c in made["courses"]}, {1, 2, 3, 4})
+        self.assertEqual((made["lane"], made["unit"]), ("current", "A"))
+        steps = len(made["courses"][0]["values"])
+        grid = np.linspace(made["from"], made["to"], steps, endpoint=False)
+        for course in made["courses"][1:-1]:
+            values = np.array(course["values"], dtype=float)
+            self.assertLess(np.abs(values[grid < -1e-4]).max(), 0.05)
+            own = next(r for r in answer["readings"] if r["id"] == "peak_a" and r["cycle"] == course["number"])
+            self.assertAlmostEqual(values.max(), own["value"], delta=0.04)
+
+    def test_what_is_told_later_names_the_cylinders(self):
+        teacher, reference = self.reference()
+        before = teacher.get(f"/api/references/{reference}").json
+        self.assertEqual({e["cylinder"] for e in before["answer"]["events"]}, {None})
+        body = {"revision": before["revision"], "title": "Row", "document": before["document"]}
+        body["document"]["options"] = {"firing_order": "1-3-4-2"}
+        saved = teacher.put(f"/api/references/{reference}", body)
+        self.assertEqual(saved.status_code, 200)
+        self.assertEqual(saved.json["answer"]["because"], ["weak_current"])
+        body = {**body, "revision": saved.json["revision"]}
+        body["document"]["options"] = {"firing_order": "1-3-3-2"}
+        refused = teacher.put(f"/api/references/{reference}", body)
+        self.assertEqual(refused.status_code, 422)
+        self.assertIn("firing_order", refused.json["detail"])
+
+
+class Choosing(unittest.TestCase):
+    def test_of_many_the_unusual_and_some_of_every_cylinder(self):
+        events = [Event(k + 1, 0.04 * k, 0.04 * k + 0.003, k % 4 + 1, float(k == 700) * 90, "") for k in range(2000)]
+        shown = chosen(events)
+        self.assertLessEqual(len(shown), MOST_EVENTS)
+        self.assertIn(701, [e.number for e in shown])
+        self.assertEqual({e.cylinder for e in shown}, {1, 2, 3, 4})
+        self.assertEqual([e.number for e in shown], sorted(e.number for e in shown))
+
+    def test_a_spike_of_one_sample_is_still_there_and_beyond_the_record_is_nothing(self):
+        samples = np.zeros(100_000)
+        samples[50_003] = 9.0
+        events = [Event(1, 0.5, 0.52, None, 0.0, ""), Event(2, 0.99, 1.01, None, 0.0, "")]
+        made = laid_over(events, lambda a, b: samples[a:b], samples.size, 1e-5, 0.0)
+        self.assertEqual(np.nanmax(made.courses[0].values), 9.0)
+        self.assertTrue(np.isnan(made.courses[1].values[-1]))
+        with self.assertRaises(ValueError):
+            laid_over([], lambda a, b: samples[a:b], samples.size, 1e-5, 0.0)
+
+
+if __name__ == "__main__":
+    unittest.main()

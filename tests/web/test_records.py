@@ -1,0 +1,49 @@
+"""Records beside a capture over the API: kept, judged, taken away, and nothing of it for learners."""
+
+from tests.support.client import WebTest
+
+STACK = {"terminals": "pin to body", "value": "12", "unit": "kohm", "low": "infinite", "high": ""}
+
+
+class Records(WebTest):
+    def capture(self):
+        body = {"circuit": "injector-piezo", "range_v": 20, "duration_s": 0.3, "rate_hz": 200_000}
+        made = self.caller("teacher").post(
+            "/api/captures/trainer", {**body, "ground": "sensor ground", "fault": "none"}
+        )
+        self.assertEqual(made.status_code, 201, made.data)
+        return f"/api/captures/{made.json['id']}/records"
+
+    def test_kept_judged_and_taken_away(self):
+        teacher, path = self.caller("teacher"), self.capture()
+        self.assertEqual(teacher.get(path).json, [])
+        kept = teacher.post(path, {"kind": "resistance", "rows": [STACK]})
+        self.assertEqual(kept.status_code, 201, kept.data)
+        record = kept.json[0]
+        self.assertEqual(record["said"]["findings"][0]["code"], "leak_to_body")
+        self.assertEqual(record["rows"][0]["value"], "12")
+        self.assertEqual(teacher.get(path).json, kept.json)
+        self.assertEqual(teacher.delete(f"{path}/{record['id']}").json, [])
+        self.assertEqual(teacher.delete(f"{path}/{record['id']}").status_code, 404)
+
+    def test_a_row_that_makes_no_sense_keeps_nothing(self):
+        teacher, path = self.caller("teacher"), self.capture()
+        refused = teacher.post(path, {"kind": "resistance", "rows": [STACK, {**STACK, "value": "lots"}]})
+        self.assertEqual(refused.status_code, 422)
+        self.assertIn("row 2: Value", refused.json["detail"])
+        self.assertEqual(teacher.get(path).json, [])
+
+    def test_a_log_is_held_against_what_the_capture_shows(self):
+        teacher = self.caller("teacher")
+        body = {"circuit": "charging", "range_v": 20, "duration_s": 20, "rate_hz": 1000, "ground": "sensor ground"}
+        made = teacher.post("/api/captures/trainer", {**body, "fault": "regulator"}).json
+        path = f"/api/captures/{made['id']}/records"
+        rows = [{"at_s": at, "action": "tap", "where": "regulator"} for at in ("4.0", "8.6")]
+        kept = teacher.post(path, {"kind": "log", "rows": rows}).json
+        self.assertEqual([r["state"] for r in kept[0]["said"]["rows"]], ["inside", "outside"])
+        self.assertIn("overcharge follows", kept[0]["said"]["findings"][0]["text"])
+
+    def test_kinds_say_their_columns_and_cautions(self):
+        kinds = self.caller("teacher").get("/api/record-kinds").json
+        self.assertEqual(len(kinds), 6)
+        self.assertTrue(all(k["cautions"] and k["columns"] for k in kinds))

@@ -1,0 +1,223 @@
+"""What records say: each row against what is expected of it, and findings with their texts.
+
+Limits: common practice, no published source, unless the row states its own.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any, Literal
+
+from tracebench.core.answer import Finding
+from tracebench.core.circuits.events.siblings import against_others
+from tracebench.core.errors import BadOption
+from tracebench.core.records.kinds import KINDS, Column, Rows
+
+State = Literal["inside", "outside", "told"]
+
+LEAST_DROP = 0.4
+"""Part of the others' drop under which a cylinder does not contribute."""
+
+LEAST_GAP = 0.7
+GROUND_V = 0.1
+REFERENCE_V = (4.9, 5.1)
+SUPPLY_V = {"running": (13.5, 14.7), "key on": (11.8, 13.2), "cranking": (9.6, 13.0)}
+FOLLOWS_S = 2.0
+SCALE = {"ohm": 1.0, "kohm": 1e3, "Mohm": 1e6}
+
+
+@dataclass(frozen=True, slots=True)
+class RowSaid:
+    """One row's state and what there is to say of it."""
+
+    state: State
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class Said:
+    """A record judged: rows in order, findings with code, kind and text."""
+
+    rows: tuple[RowSaid, ...]
+    findings: tuple[tuple[str, Literal["fault", "note"], str], ...]
+
+    def as_json(self) -> dict[str, Any]:
+        return {
+            "rows": [{"state": r.state, "text": r.text} for r in self.rows],
+            "findings": [{"code": c, "kind": k, "text": t} for c, k, t in self.findings],
+        }
+
+
+def checked(kind: str, rows: Any) -> list[dict[str, str]]:
+    """Rows with every column as text, numbers with a decimal point. Raises BadOption that names row and column."""
+    spec = KINDS.get(kind)
+    if spec is None:
+        raise BadOption(f"unknown kind of record {kind!r}; known: {', '.join(KINDS)}")
+    if not isinstance(rows, Sequence) or not 1 <= len(rows) <= 200:
+        raise BadOption(f"{spec.title}: 1 to 200 rows")
+    return [_row(spec.columns, row, place) for place, row in enumerate(rows, start=1)]
+
+
+def _row(columns: Sequence[Column], row: Any, place: int) -> dict[str, str]:
+    if not isinstance(row, Mapping):
+        raise BadOption(f"row {place}: expected an object of columns")
+    out = {}
+    for column in columns:
+        text = str(row.get(column.key, "") or "").strip()
+        if not text and column.needed:
+            raise BadOption(f"row {place}: {column.title} is missing")
+        if text and column.what in ("number", "resistance"):
+            text = text.replace(",", ".")
+            _number(text, place, column)
+        if text and column.what == "choice" and text not in column.choices:
+            raise BadOption(f"row {place}: {column.title} must be one of {', '.join(column.choices)}, not {text!r}")
+        if len(text) > 200:
+            raise BadOption(f"row {place}: {column.title} is longer than 200 characters")
+        out[column.key] = text
+    return out
+
+
+def _number(text: str, place: int, column: Column) -> float:
+    if column.what == "resistance" and text.lower() in ("infinite", "inf", "ol"):
+        return math.inf
+    try:
+        value = float(text)
+    except ValueError:
+        value = math.nan
+    if not math.isfinite(value) or (column.what == "resistance" and value < 0):
+        wanted = "a number or 'infinite'" if column.what == "resistance" else "a number"
+        raise BadOption(f"row {place}: {column.title} must be {wanted}, not {text!r}")
+    return value
+
+
+def judged(kind: str, rows: Rows, findings: Sequence[Finding] = ()) -> Said:
+    """Judge checked rows. `findings` are those of the capture beside the record, which a log's actions may explain."""
+    if kind == "log":
+        return _log(rows, findings)
+    return _JUDGES[kind](rows)
+
+
+def _drop(rows: Rows) -> Said:
+    drops = {int(float(r["cylinder"])): float(r["before_rpm"]) - float(r["disabled_rpm"]) for r in rows}
+    odd = {o.cylinder for o in against_others(drops, 5.0) if o.value < LEAST_DROP * o.others and o.apart < -2}
+    said, found = [], []
+    for row in rows:
+        cylinder = int(float(row["cylinder"]))
+        drop = drops[cylinder]
+        bad = cylinder in odd
+        said.append(RowSaid("outside" if bad else "inside", f"falls by {drop:.0f} rpm"))
+        if bad:
+            text = f"cylinder {cylinder} falls by only {drop:.0f} rpm with it off: it does not contribute"
+            found.append(("no_contribution", "fault", text))
+    return _said(said, found)
+
+
+def _swap(rows: Rows) -> Said:
+    said, found = [], []
+    for row in rows:
+        what, way = row["part"], f"from {row['from_place']} to {row['to_place']}"
+        if row["moved"] == "yes":
+            said.append(RowSaid("outside", "the fault moved with it"))
+            found.append(("fault_moved", "fault", f"the fault moved with the {what} {way}: the {what} has it"))
+        else:
+            said.append(RowSaid("inside", "the fault stayed"))
+            found.append(("fault_stayed", "note", f"the fault stayed when the {what} went {way}: it is cleared"))
+    return _said(said, found)
+
+
+def _gap(rows: Rows) -> Said:
+    gaps = {k: float(r["gap_mm"]) for k, r in enumerate(rows)}
+    weak = {o.cylinder for o in against_others(gaps, 0.5) if o.value < LEAST_GAP * o.others}
+    said, found = [], []
+    for k, row in enumerate(rows):
+        bad = k in weak
+        said.append(RowSaid("outside" if bad else "told", f"jumps {gaps[k]:g} mm"))
+        if bad:
+            text = f"tower {row['tower']} jumps only {gaps[k]:g} mm where the others jump more: coil or its lead"
+            found.append(("weak_gap", "fault", text))
+    return _said(said, found)
+
+
+def _resistance(rows: Rows) -> Said:
+    said, found = [], []
+    for row in rows:
+        scale = SCALE[row["unit"]]
+        value, low, high = (_ohms(row[key], scale) for key in ("value", "low", "high"))
+        shown = "infinite" if value is None or math.isinf(value) else f"{row['value']} {row['unit']}"
+        if value is None or (low is None and high is None):
+            said.append(RowSaid("told", f"{shown}; no figure to hold it against"))
+            continue
+        good = (low is None or value >= low) and (high is None or value <= high)
+        said.append(RowSaid("inside" if good else "outside", shown))
+        if not good and low is not None and math.isinf(low):
+            text = f"{row['terminals']}: {shown} where it must be infinite: it leaks, and that condemns the part"
+            found.append(("leak_to_body", "fault", text))
+        elif not good:
+            text = f"{row['terminals']}: {shown}, expected {row['low'] or '…'} to {row['high'] or '…'} {row['unit']}"
+            found.append(("resistance_off", "fault", text))
+    return _said(said, found)
+
+
+def _ohms(text: str, scale: float) -> float | None:
+    if not text:
+        return None
+    return math.inf if text.lower() in ("infinite", "inf", "ol") else float(text) * scale
+
+
+def _voltage(rows: Rows) -> Said:
+    said, found = [], []
+    for row in rows:
+        volts, point, state = float(row["volts"]), row["point"], row["state"]
+        if row["loaded"] == "no" and point in ("ground", "supply", "reference"):
+            said.append(RowSaid("told", f"{volts:g} V unloaded: proves nothing, measure it plugged in"))
+            continue
+        low, high = _expected(point, state)
+        good = (low is None or volts >= low) and (high is None or volts <= high)
+        said.append(RowSaid("inside" if good else "outside", f"{volts:g} V"))
+        if good:
+            continue
+        code = {"ground": "ground_high", "reference": "reference_off"}.get(point, "supply_low")
+        if code == "supply_low" and high is not None and volts > high:
+            code = "supply_high"
+        bound = " to ".join(f"{b:g}" for b in (low, high) if b is not None)
+        found.append((code, "fault", f"{point} {volts:g} V with {state}, expected {bound} V (common practice)"))
+    return _said(said, found)
+
+
+def _expected(point: str, state: str) -> tuple[float | None, float | None]:
+    if point == "ground":
+        return None, GROUND_V
+    if point == "reference":
+        return REFERENCE_V if state != "key off" else (None, None)
+    return SUPPLY_V.get(state, (None, None))
+
+
+def _log(rows: Rows, findings: Sequence[Finding]) -> Said:
+    """An action and the first fault that begins within two seconds after it."""
+    said, found = [], []
+    for row in rows:
+        at = float(row["at_s"])
+        after = [f for f in findings if f.kind == "fault" and 0 <= f.from_s - at <= FOLLOWS_S]
+        if after:
+            first = min(after, key=lambda f: f.from_s)
+            text = f"{first.code.replace('_', ' ')} follows after {first.from_s - at:.2f} s"
+            said.append(RowSaid("outside", text))
+            found.append(("follows_action", "note", f"{row['action']} at {row['where']}, {at:g} s: {text}"))
+        else:
+            said.append(RowSaid("inside", "nothing follows"))
+    return _said(said, found)
+
+
+_JUDGES: Mapping[str, Callable[[Rows], Said]] = {
+    "cylinder-drop": _drop,
+    "swap": _swap,
+    "spark-gap": _gap,
+    "resistance": _resistance,
+    "voltage": _voltage,
+}
+
+
+def _said(rows: list[RowSaid], found: list[Any]) -> Said:
+    return Said(tuple(rows), tuple(found))

@@ -1,0 +1,119 @@
+"""What a record of each kind holds: its columns, what they may be, and the cautions that go with taking it."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from tracebench.core.circuits.circuit import Choice
+from tracebench.core.circuits.kinds import common
+from tracebench.core.circuits.kinds.ignition.shared import SECONDARY
+from tracebench.core.circuits.kinds.injectors.shared import DIRECT
+
+What = Literal["number", "resistance", "text", "choice"]
+
+
+@dataclass(frozen=True, slots=True)
+class Column:
+    """One column. A `resistance` is a number or 'infinite'. A column that is not `needed` may be left empty."""
+
+    key: str
+    title: str
+    what: What
+    unit: str = ""
+    needed: bool = True
+    choices: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class RecordKind:
+    """A kind of record; `timed` rows carry an instant of the capture in the column `at_s`."""
+
+    key: str
+    title: str
+    columns: tuple[Column, ...]
+    advice: str
+    cautions: tuple[Choice, ...]
+    timed: bool = False
+
+
+OHMS = ("ohm", "kohm", "Mohm")
+YES_NO = ("yes", "no")
+
+KINDS: Mapping[str, RecordKind] = {
+    k.key: k
+    for k in (
+        RecordKind(
+            "cylinder-drop",
+            "Cylinder drop test",
+            (
+                Column("cylinder", "Cylinder", "number"),
+                Column("before_rpm", "Speed before", "number", "rpm"),
+                Column("disabled_rpm", "Speed with it off", "number", "rpm"),
+            ),
+            "Steady idle, idle control held where it can be; let the speed come back between cylinders.",
+            (common.RUNNING, common.SECURE),
+        ),
+        RecordKind(
+            "swap",
+            "Swap test",
+            (
+                Column("part", "Part moved", "text"),
+                Column("from_place", "From", "text"),
+                Column("to_place", "To", "text"),
+                Column("moved", "Did the fault move with it?", "choice", choices=YES_NO),
+            ),
+            "One part at a time, and the same capture before and after.",
+            (common.SECURE,),
+        ),
+        RecordKind(
+            "spark-gap",
+            "Spark gap test",
+            (Column("tower", "Tower or cylinder", "text"), Column("gap_mm", "Gap jumped", "number", "mm")),
+            "Rated tester, grounded first. Companion towers of a paired coil are compared with each other.",
+            (SECONDARY, common.SECURE),
+        ),
+        RecordKind(
+            "resistance",
+            "Resistance",
+            (
+                Column("terminals", "Between", "text"),
+                Column("value", "Value, or infinite", "resistance"),
+                Column("unit", "Unit", "choice", choices=OHMS),
+                Column("low", "Expected from", "resistance", needed=False),
+                Column("high", "Expected to", "resistance", needed=False),
+                Column("celsius", "Temperature", "number", "°C", needed=False),
+            ),
+            "Unplugged and powered down. Over-range is a value: write infinite.",
+            (DIRECT, common.SECURE),
+        ),
+        RecordKind(
+            "voltage",
+            "Voltage checks",
+            (
+                Column("point", "Point", "choice", choices=("supply", "reference", "ground", "battery")),
+                Column("volts", "Volts", "number", "V"),
+                Column("loaded", "Circuit loaded?", "choice", choices=YES_NO),
+                Column("state", "Key and engine", "choice", choices=("key on", "cranking", "running", "key off")),
+            ),
+            "Plugged in and loaded: an unloaded ground proves nothing.",
+            (common.BACK_PROBE, common.SECURE),
+        ),
+        RecordKind(
+            "log",
+            "Wiggle, heat and cool log",
+            (
+                Column("at_s", "Second of the capture", "number", "s"),
+                Column("action", "Action", "choice", choices=("wiggle", "heat", "cool", "tap", "load", "other")),
+                Column("where", "Where", "text"),
+            ),
+            "Say what you did when; a change within two seconds is tied to it.",
+            (common.RUNNING, common.SECURE),
+            timed=True,
+        ),
+    )
+}
+
+Row = Mapping[str, str]
+Rows = Sequence[Row]
