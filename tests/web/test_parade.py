@@ -22,7 +22,7 @@ class Parade(WebTest):
     def reference(self, **document):
         teacher = self.caller("teacher")
         capture = teacher.post("/api/captures/trainer", RECORD).json
-        body = {"capture_id": capture["id"], "title": "Row", "document": {**EMPTY_DOCUMENT, **document}}
+        body = {"capture_id": capture["id"], "title": "Row", "document": {**EMPTY_DOCUMENT, "limits": [], **document}}
         made = teacher.post("/api/references", body)
         self.assertEqual(made.status_code, 201, made.data)
         return teacher, made.json["id"]
@@ -45,12 +45,14 @@ class Parade(WebTest):
     def test_what_is_told_later_names_the_cylinders(self):
         teacher, reference = self.reference()
         before = teacher.get(f"/api/references/{reference}").json
-        self.assertEqual({e["cylinder"] for e in before["answer"]["events"]}, {None})
+        # By the sync lane alone a number is a place in the row, and the text says so.
+        self.assertIn("position 2", before["answer"]["findings"][0]["text"])
         body = {"revision": before["revision"], "title": "Row", "document": before["document"]}
         body["document"]["options"] = {"firing_order": "1-3-4-2"}
         saved = teacher.put(f"/api/references/{reference}", body)
         self.assertEqual(saved.status_code, 200)
         self.assertEqual(saved.json["answer"]["because"], ["weak_current"])
+        self.assertIn("cylinder 3", saved.json["answer"]["findings"][0]["text"])
         body = {**body, "revision": saved.json["revision"]}
         body["document"]["options"] = {"firing_order": "1-3-3-2"}
         refused = teacher.put(f"/api/references/{reference}", body)

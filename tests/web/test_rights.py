@@ -29,7 +29,7 @@ TABLE = {
     ("GET", "/api/record-kinds"): (401, 200, 200, 200, 200, 200, 200),
     ("GET", "/api/captures/{capture}/records"): (401, 403, 200, 404, 403, 403, 403),
     ("POST", "/api/captures/{capture}/records"): (401, 422, 422, 422, 422, 422, 422),
-    ("DELETE", "/api/captures/{capture}/records/999"): (401, 403, 404, 404, 403, 403, 403),
+    ("DELETE", "/api/captures/{capture}/records/{no_record}"): (401, 403, 404, 404, 403, 403, 403),
     ("GET", "/api/captures/{shelf_capture}"): (401, 404, 200, 200, 404, 404, 404),
     ("GET", "/api/references"): (401, 403, 200, 200, 403, 403, 403),
     # The teacher's puts the capture on the shelf, which every instructor may use.
@@ -83,6 +83,7 @@ class Rights(WebTest):
             "reference": reference["id"],
             "card": card_id,
             "sitting": sitting_id,
+            "no_record": 999,
         }
         record = {"range_v": 10, "duration_s": 5, "rate_hz": 100, "ground": "sensor ground"}
         document = cls.card_document(reference["version_id"])

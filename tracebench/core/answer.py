@@ -191,7 +191,7 @@ class Answer:
     because: tuple[str, ...]
     missing: tuple[Missing, ...] = field(default=())
     events: tuple[Event, ...] = field(default=())
-    """Events of circuits that have them, in order of time."""
+    """Events of circuits that have them, in order of time; beside the contract's shape, for pictures of them."""
 
     def reading(self, reading_id: str, cycle: int | None = None, cylinder: int | None = None) -> Reading | None:
         """The reading of that id and cycle or cylinder (None for the summary), or None."""
@@ -220,5 +220,4 @@ class Answer:
             "call": self.call,
             "because": list(self.because),
             "missing": [m.as_json() for m in self.missing],
-            "events": [e.as_json() for e in self.events],
         }

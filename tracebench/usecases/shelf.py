@@ -83,7 +83,7 @@ def answer_of(conn: Connection, capture_id: int, circuit: str, document: Mapping
         limits_from_json({"limits": document["limits"]}, kind.reading_ids),
     )
     out: Json = answer.as_json()
-    return out
+    return {**out, "events": [e.as_json() for e in answer.events]}
 
 
 def one(conn: Connection, person: Person, reference_id: int) -> Json:

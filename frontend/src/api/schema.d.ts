@@ -2161,7 +2161,6 @@ export interface components {
       capture: components['schemas']['AnswerCaptureOut']
       circuit: string
       engine: string
-      events: components['schemas']['AnswerEventOut'][]
       findings: components['schemas']['AnswerFindingOut'][]
       limits: components['schemas']['AnswerLimitOut'][]
       missing: components['schemas']['AnswerMissingOut'][]
@@ -2184,6 +2183,20 @@ export interface components {
       uncertainty: number
       unit: string
       value: number
+    }
+    AnswerWithEventsOut: {
+      because: string[]
+      /** @enum {string} */
+      call: 'sound' | 'faulty' | 'inconclusive'
+      capture: components['schemas']['AnswerCaptureOut']
+      circuit: string
+      engine: string
+      events: components['schemas']['AnswerEventOut'][]
+      findings: components['schemas']['AnswerFindingOut'][]
+      limits: components['schemas']['AnswerLimitOut'][]
+      missing: components['schemas']['AnswerMissingOut'][]
+      phases: components['schemas']['AnswerPhaseOut'][]
+      readings: components['schemas']['AnswerReadingOut'][]
     }
     CaptureOut: {
       circuit: string
@@ -2669,7 +2682,7 @@ export interface components {
       title: string
     }
     ReferenceOut: {
-      answer: components['schemas']['AnswerOut']
+      answer: components['schemas']['AnswerWithEventsOut']
       author: string
       capture_id: number
       /** Format: date-time */

@@ -29,6 +29,8 @@ interface Props {
   role: LaneRole
   /** What a reading is called, by its id. */
   reading: (id: string) => string
+  /** What a number in the row is called: cylinder, or position where no firing order is told. */
+  place: string
   /** The cylinder that a finding names: its most unusual event begins in front. */
   odd: number | null
   /** Takes the strip to an event. */
@@ -57,7 +59,7 @@ const STRANGE = 6
 const MARGIN = { left: 54, right: 14, top: 12, bottom: 30 }
 
 /** Events of one record laid over each other from their starts; the one looked at stands in front. */
-export function Parade({ data, role, reading, odd, onShow }: Props) {
+export function Parade({ data, role, reading, place: word, odd, onShow }: Props) {
   const box = useRef<HTMLDivElement>(null)
   const { width, height } = useSize(box)
   const ranked = useMemo(() => [...data.courses].sort((a, b) => b.unusual - a.unusual), [data])
@@ -102,11 +104,11 @@ export function Parade({ data, role, reading, odd, onShow }: Props) {
             {chosen && (
               <>
                 <b>Event {chosen.number}</b>
-                {chosen.cylinder !== null && `, cylinder ${chosen.cylinder}`}
+                {chosen.cylinder !== null && `, ${word} ${chosen.cylinder}`}
                 <small>
                   {chosen.unusual >= STRANGE
                     ? `stands out by ${chosen.unusual > 99 ? 'over 99' : chosen.unusual.toFixed(0)} spreads: ${reading(chosen.by)}`
-                    : `like the others ${chosen.cylinder === null ? 'here' : 'of its cylinder'}, at ${chosen.from.toFixed(3)} s`}
+                    : `like the others ${chosen.cylinder === null ? 'here' : `of its ${word}`}, at ${chosen.from.toFixed(3)} s`}
                 </small>
               </>
             )}
@@ -131,7 +133,15 @@ export function Parade({ data, role, reading, odd, onShow }: Props) {
         }}
       >
         {width > 0 && chosen && (
-          <Courses data={data} shown={shown} chosen={chosen} role={role} width={width} height={height} />
+          <Courses
+            data={data}
+            shown={shown}
+            chosen={chosen}
+            role={role}
+            word={word}
+            width={width}
+            height={height}
+          />
         )}
       </Plot>
       <Foot>
@@ -142,7 +152,7 @@ export function Parade({ data, role, reading, odd, onShow }: Props) {
                 key={c}
                 aria-pressed={only === c}
                 onClick={() => setOnly(only === c ? null : c)}
-                title={only === c ? 'Show all cylinders' : `Show cylinder ${c} alone`}
+                title={only === c ? 'Show all' : `Show ${word} ${c} alone`}
               >
                 <svg width="34" height="10" aria-hidden="true">
                   <line x1="1" y1="5" x2="33" y2="5" strokeWidth="2" strokeDasharray={texture(c)} />
@@ -175,6 +185,7 @@ export function Parade({ data, role, reading, odd, onShow }: Props) {
 }
 
 interface CoursesProps {
+  word: string
   data: ParadeData
   shown: ParadeCourse[]
   chosen: ParadeCourse
@@ -183,7 +194,7 @@ interface CoursesProps {
   height: number
 }
 
-function Courses({ data, shown, chosen, role, width, height }: CoursesProps) {
+function Courses({ data, shown, chosen, role, word, width, height }: CoursesProps) {
   const theme = useTheme()
   const [low, high] = useMemo(() => reach(data.courses), [data])
   const inner = { w: width - MARGIN.left - MARGIN.right, h: height - MARGIN.top - MARGIN.bottom }
@@ -252,7 +263,7 @@ function Courses({ data, shown, chosen, role, width, height }: CoursesProps) {
         strokeDasharray={texture(chosen.cylinder)}
       />
       <text x={x(top.s)} y={y(top.v) + (top.v < top.first ? 18 : -8)} textAnchor="middle" className="name">
-        {chosen.cylinder === null ? `event ${chosen.number}` : `cylinder ${chosen.cylinder}`}
+        {chosen.cylinder === null ? `event ${chosen.number}` : `${word} ${chosen.cylinder}`}
       </text>
     </svg>
   )

@@ -7,12 +7,14 @@ const BASIS: Record<string, string> = { maker: 'maker', 'own-fleet': 'own fleet'
 interface Props {
   answer: Answer
   circuit: Circuit
+  /** What a number in the row is: a cylinder only where the firing order is told. */
+  place?: string
   selected: string | null
   onSelect: (id: string | null) => void
 }
 
 /** Readings with their limits, findings and the call; choosing one takes the strip there. */
-export function ReadingsPanel({ answer, circuit, selected, onSelect }: Props) {
+export function ReadingsPanel({ answer, circuit, place = 'Cylinder', selected, onSelect }: Props) {
   const choose = (id: string) => onSelect(id === selected ? null : id)
   const readings = answer.readings.filter((r) => r.cycle === null && r.cylinder === null)
   return (
@@ -66,7 +68,7 @@ export function ReadingsPanel({ answer, circuit, selected, onSelect }: Props) {
           )
         })}
       </ul>
-      <ByCylinder answer={answer} circuit={circuit} />
+      <ByCylinder answer={answer} circuit={circuit} place={place} />
       {answer.findings.length > 0 && <h3>Findings</h3>}
       {answer.findings.map((finding, k) => {
         const id = `finding-${k}`
@@ -91,7 +93,7 @@ export function ReadingsPanel({ answer, circuit, selected, onSelect }: Props) {
 }
 
 /** Readings of each cylinder side by side; the one that a finding names is marked. */
-function ByCylinder({ answer, circuit }: { answer: Answer; circuit: Circuit }) {
+function ByCylinder({ answer, circuit, place }: { answer: Answer; circuit: Circuit; place: string }) {
   const own = answer.readings.filter((r) => r.cylinder !== null && r.cycle === null)
   const cylinders = [...new Set(own.map((r) => r.cylinder as number))].sort((a, b) => a - b)
   if (cylinders.length < 2) return null
@@ -102,7 +104,7 @@ function ByCylinder({ answer, circuit }: { answer: Answer; circuit: Circuit }) {
       <table>
         <thead>
           <tr>
-            <th>Cylinder</th>
+            <th>{place}</th>
             {cylinders.map((c) => (
               <th key={c} data-odd={odd.has(c) || undefined}>
                 {c}

@@ -86,4 +86,7 @@ class AnswerOut(Schema):
     call = f.one_of("sound", "faulty", "inconclusive")
     because = f.many(f.text())
     missing = f.many(AnswerMissingOut)
+
+
+class AnswerWithEventsOut(AnswerOut):
     events = f.many(AnswerEventOut)

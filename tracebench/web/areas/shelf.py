@@ -8,7 +8,7 @@ from apiflask import APIBlueprint, Schema, fields
 
 from tracebench.usecases import parade, shelf
 from tracebench.web import fields as f
-from tracebench.web.areas.answer_schemas import AnswerEventOut, AnswerOut
+from tracebench.web.areas.answer_schemas import AnswerEventOut, AnswerWithEventsOut
 from tracebench.web.context import now, person, transaction
 
 bp = APIBlueprint("shelf", __name__, url_prefix="/api/references", tag="Shelf")
@@ -84,7 +84,7 @@ class ReferenceOut(Schema):
     state = f.one_of("draft", "published", "retired")
     revision = f.whole()
     document = f.nested(DocumentBody)
-    answer = f.nested(AnswerOut)
+    answer = f.nested(AnswerWithEventsOut)
     versions = f.many(VersionOut)
     created_at = f.instant()
     changed_at = f.instant()

@@ -162,6 +162,7 @@ function Sheet({ reference }: { reference: Reference }) {
         <ReadingsPanel
           answer={reference.answer}
           circuit={circuit}
+          place={reference.document.options.firing_order ? 'Cylinder' : 'Position'}
           selected={selected}
           onSelect={setSelected}
         />
@@ -205,6 +206,7 @@ function Events({
     <Parade
       data={data}
       role={role}
+      place={reference.document.options.firing_order ? 'cylinder' : 'position'}
       odd={reference.answer.findings.find((f) => f.kind === 'fault' && f.cylinder !== null)?.cylinder ?? null}
       reading={(id) => (circuit.readings.find((r) => r.id === id)?.title ?? id).toLowerCase()}
       onShow={onShow}

@@ -33,6 +33,7 @@ class Places:
     doubled: tuple[int, ...]
     """Events that share a slot with the one before."""
     by_sync: bool
+    """True where a sync lane and the firing order tell the cylinder; else a number is a place in the row."""
     cycle_samples: float | None
 
 
@@ -135,7 +136,7 @@ def _by_sync(work: Work, at: NDArray[np.float64], sync: NDArray[np.float64], ord
         for k in range(int(slot[0]), int(slot[-1]) + 1)
         if k not in present
     ]
-    return Places(cylinder, slot, tuple(missing), doubled, True, usual)
+    return Places(cylinder, slot, tuple(missing), doubled, bool(work.told.options.get("firing_order")), usual)
 
 
 def _events_a_sync(at: NDArray[np.float64], sync: NDArray[np.float64]) -> float:

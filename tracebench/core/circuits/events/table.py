@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tracebench.core.answer import Event
+from tracebench.core.circuits.circuit import FindingSpec
 from tracebench.core.circuits.events.siblings import distances
 from tracebench.core.circuits.work import Work
 
@@ -19,8 +20,12 @@ MOST_LISTED = 120
 LEAST_PART = 0.01
 """Events of one kind that agree better than this do not make a stranger of one that differs by nothing."""
 
-ALONE = 6.0
-"""From this many spreads an event stands out of its cylinder's others."""
+ALONE = 12.0
+"""From this many spreads an event is named: far beyond what chance does in thousands of them."""
+
+MOST_NAMED, FROM_EVENTS = 3, 12
+
+UNUSUAL = FindingSpec("unusual_event", "Unusual event", "note")
 
 
 @dataclass
@@ -82,6 +87,7 @@ def report(work: Work, table: EventTable) -> None:
         given = np.flatnonzero(np.isfinite(values))
         if given.size:
             _report_reading(work, table, reading_id, given, listed)
+    _name_the_strangest(work, table, unusual, because)
     work.events = [
         Event(
             k + 1,
@@ -93,6 +99,23 @@ def report(work: Work, table: EventTable) -> None:
         )
         for k in range(table.count)
     ]
+
+
+def _name_the_strangest(work: Work, table: EventTable, unusual: Values, because: list[str]) -> None:
+    """Notes of the few events of a long row that stand far out of their kind, the strangest first."""
+    if table.count < FROM_EVENTS:
+        return
+    for k in np.argsort(-unusual, kind="stable")[:MOST_NAMED]:
+        if unusual[k] < ALONE:
+            return
+        whose = f" of cylinder {table.cylinder[k]}" if table.cylinder[k] else ""
+        what = because[k].replace("_", " ")
+        text = f"event {k + 1}{whose} is the most unusual but for those before: {what} by {unusual[k]:.0f} spreads"
+        if not any(f.code == "unusual_event" for f in work.findings):
+            text = f"event {k + 1}{whose} is the most unusual of {table.count}: {what} by {unusual[k]:.0f} spreads"
+        span = (float(table.from_s[k]), float(table.to_s[k]))
+        cylinder = int(table.cylinder[k]) or None
+        work.find("unusual_event", "note", text, span, table.lane, float(unusual[k]), "", cylinder=cylinder)
 
 
 def _report_reading(

@@ -24,7 +24,7 @@ from tracebench.core.circuits.events import current as pulses
 from tracebench.core.circuits.events import parade
 from tracebench.core.circuits.events.attribution import CYLINDERS, FIRING_ORDER, Places, attributed
 from tracebench.core.circuits.events.current import Current, Shape
-from tracebench.core.circuits.events.table import EventTable, report
+from tracebench.core.circuits.events.table import UNUSUAL, EventTable, report
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.kinds.ignition import shared
 from tracebench.core.circuits.kinds.injectors import shared as coils
@@ -207,6 +207,7 @@ CIRCUIT = Circuit(
         FindingSpec("low_peak", "Peak low", "fault", "supply", ("supply-ground", "resistance", "wiring")),
         FindingSpec("clamp_drift", "Clamp zero drifts", "note"),
         FindingSpec("sync_twice", "Two sync pulses a cycle", "note"),
+        UNUSUAL,
     ),
     limit_findings=(
         LimitFinding("peak_a", "low", "low_peak", "peaks at only {value} A where {limit} A is the least"),

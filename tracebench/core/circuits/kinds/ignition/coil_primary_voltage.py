@@ -19,7 +19,7 @@ from tracebench.core.circuits.circuit import (
 )
 from tracebench.core.circuits.events import driven_low
 from tracebench.core.circuits.events.driven_low import Wire
-from tracebench.core.circuits.events.table import EventTable, report
+from tracebench.core.circuits.events.table import UNUSUAL, EventTable, report
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.kinds.ignition import shared
 from tracebench.core.circuits.kinds.injectors import shared as coils
@@ -168,6 +168,7 @@ CIRCUIT = Circuit(
         FindingSpec("no_rings", "No rings", "fault", "coil", shared.COIL),
         FindingSpec("weak_driver", "Driver weak", "fault", "driver", shared.DRIVER),
         FindingSpec("no_switching", "Never switched", "fault", "driver", shared.DRIVER),
+        UNUSUAL,
     ),
     limit_findings=(
         LimitFinding("burn_ms", "low", "short_burn", "burns for only {value} ms where {limit} ms is the least"),

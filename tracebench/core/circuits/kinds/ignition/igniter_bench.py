@@ -23,7 +23,7 @@ from tracebench.core.circuits.circuit import (
     ReadingSpec,
     Told,
 )
-from tracebench.core.circuits.events.table import EventTable, report
+from tracebench.core.circuits.events.table import UNUSUAL, EventTable, report
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.kinds.ignition import shared
 from tracebench.core.circuits.work import Work
@@ -183,6 +183,7 @@ CIRCUIT = Circuit(
             "unstable_width", "Low time unstable", "fault", "module", ("heat", "driver-ground", "compare-part")
         ),
         FindingSpec("cold_only", "Passed cold only", "note"),
+        UNUSUAL,
     ),
     limit_findings=(
         LimitFinding("misses_count", "high", "misses", "{value} triggers are not answered"),

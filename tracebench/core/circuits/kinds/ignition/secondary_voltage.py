@@ -28,7 +28,7 @@ from tracebench.core.circuits.circuit import (
 )
 from tracebench.core.circuits.events import parade
 from tracebench.core.circuits.events.attribution import CYLINDERS, FIRING_ORDER, Places, attributed
-from tracebench.core.circuits.events.table import EventTable, report
+from tracebench.core.circuits.events.table import UNUSUAL, EventTable, report
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.kinds.ignition import shared
 from tracebench.core.circuits.kinds.injectors import shared as coils
@@ -406,6 +406,7 @@ CIRCUIT = Circuit(
             "misfire_intermittent", "Misfires now and then", "fault", "secondary", ("load", "swap", "inspect-plug")
         ),
         FindingSpec("sync_twice", "Two sync pulses a cycle", "note"),
+        UNUSUAL,
     ),
     limit_findings=(
         LimitFinding("snap_firing_kv", "high", "high_firing", "needs {value} kV in the snap, over {limit} kV"),

@@ -24,7 +24,7 @@ from tracebench.core.circuits.circuit import (
 )
 from tracebench.core.circuits.events import current as pulses
 from tracebench.core.circuits.events.current import Current, Shape
-from tracebench.core.circuits.events.table import EventTable, report
+from tracebench.core.circuits.events.table import UNUSUAL, EventTable, report
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.kinds.injectors import shared
 from tracebench.core.circuits.work import Work
@@ -168,6 +168,7 @@ CIRCUIT = Circuit(
         FindingSpec("late_pintle", "Needle lifts late", "fault", "needle", shared.NEEDLE),
         FindingSpec("high_resistance", "High resistance", "fault", "winding", ("resistance", "wiring", "swap")),
         FindingSpec("clamp_drift", "Clamp zero drifts", "note"),
+        UNUSUAL,
     ),
     limit_findings=(
         LimitFinding("peak_a", "low", "high_resistance", "reaches only {value} A where {limit} A is the least"),

@@ -19,7 +19,7 @@ from tracebench.core.circuits.circuit import (
     Told,
 )
 from tracebench.core.circuits.events import current as pulses
-from tracebench.core.circuits.events.table import report
+from tracebench.core.circuits.events.table import UNUSUAL, report
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.kinds.injectors import shared
 from tracebench.core.circuits.work import Work
@@ -78,6 +78,7 @@ CIRCUIT = Circuit(
     findings=(
         FindingSpec("shorted_winding", "A winding of the group shorted", "fault", "winding", shared.WINDING),
         FindingSpec("clamp_drift", "Clamp zero drifts", "note"),
+        UNUSUAL,
     ),
     limit_findings=(
         LimitFinding(

@@ -18,7 +18,7 @@ from tracebench.core.circuits.circuit import (
 from tracebench.core.circuits.events import current as pulses
 from tracebench.core.circuits.events import parade
 from tracebench.core.circuits.events.attribution import CYLINDERS, FIRING_ORDER, Places, attributed
-from tracebench.core.circuits.events.table import EventTable, report
+from tracebench.core.circuits.events.table import UNUSUAL, EventTable, report
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.kinds.injectors import shared
 from tracebench.core.circuits.work import Work
@@ -88,6 +88,7 @@ CIRCUIT = Circuit(
         FindingSpec("weak_current", "Current weak", "fault", "winding", ("resistance", "wiring", "driver-ground")),
         FindingSpec("clamp_drift", "Clamp zero drifts", "note"),
         FindingSpec("sync_twice", "Two sync pulses a cycle", "note"),
+        UNUSUAL,
     ),
     limit_findings=(),
     options=(CYLINDERS, FIRING_ORDER),

@@ -19,7 +19,7 @@ from tracebench.core.circuits.circuit import (
 )
 from tracebench.core.circuits.events import current as pulses
 from tracebench.core.circuits.events.current import Current, Shape
-from tracebench.core.circuits.events.table import EventTable, report
+from tracebench.core.circuits.events.table import UNUSUAL, EventTable, report
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.kinds.injectors import shared
 from tracebench.core.circuits.work import Work
@@ -173,6 +173,7 @@ CIRCUIT = Circuit(
         FindingSpec("no_hold", "No hold", "fault", "driver", shared.DRIVER),
         FindingSpec("short_on_time", "On-time short", "fault", "driver", shared.DRIVER),
         FindingSpec("clamp_drift", "Clamp zero drifts", "note"),
+        UNUSUAL,
     ),
     limit_findings=(
         LimitFinding("boost_a", "low", "no_boost", "boosts to only {value} A where {limit} A is the least"),

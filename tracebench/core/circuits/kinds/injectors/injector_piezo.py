@@ -27,7 +27,7 @@ from tracebench.core.circuits.circuit import (
     Told,
 )
 from tracebench.core.circuits.events import current as pulses
-from tracebench.core.circuits.events.table import EventTable, report
+from tracebench.core.circuits.events.table import UNUSUAL, EventTable, report
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.kinds.injectors import shared
 from tracebench.core.circuits.work import Work
@@ -322,6 +322,7 @@ CIRCUIT = Circuit(
         FindingSpec("low_charge", "Charge low", "fault", "stack", ("resistance", "swap")),
         FindingSpec("charge_without_discharge", "Not discharged", "fault", "stack", ("resistance", "wiring")),
         FindingSpec("power_stage_off", "Power stage off", "fault", "stack", ("resistance", "wiring")),
+        UNUSUAL,
     ),
     limit_findings=(
         LimitFinding("charge_a", "low", "low_charge", "charges to only {value} A where {limit} A is the least"),

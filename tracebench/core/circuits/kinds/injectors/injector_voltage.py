@@ -23,7 +23,7 @@ from tracebench.core.circuits.circuit import (
 from tracebench.core.circuits.events import driven_low, parade
 from tracebench.core.circuits.events.attribution import attributed
 from tracebench.core.circuits.events.driven_low import Wire
-from tracebench.core.circuits.events.table import EventTable, report
+from tracebench.core.circuits.events.table import UNUSUAL, EventTable, report
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.kinds.injectors import shared
 from tracebench.core.circuits.work import Work
@@ -224,6 +224,7 @@ CIRCUIT = Circuit(
         FindingSpec("weak_ground", "Driver or ground weak", "fault", "driver", shared.DRIVER),
         FindingSpec("missing_pulses", "Pulses missing", "fault", "driver", shared.NOTHING),
         FindingSpec("no_pulse", "Never switched", "fault", "driver", shared.NOTHING),
+        UNUSUAL,
     ),
     limit_findings=(
         LimitFinding("tail_rings_count", "high", "tail_ringing", "rings {value} times over 1 V after the decay"),
