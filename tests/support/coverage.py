@@ -9,6 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from tests.support.courses import captured, course
+from tests.support.pulses import Coil, axis, coil_ramp, control_wire, piezo, spark
 from tracebench.core.capture import Capture
 from tracebench.core.circuits import measure
 
@@ -326,6 +327,60 @@ def warming(rng: np.random.Generator) -> tuple[Capture, dict[str, float]]:
     return captured("temperature", 100, signal=signal), {"rate_c_per_min": per_min}
 
 
+def _starts(rng: np.random.Generator, rate: float, count: int, pitch_s: float) -> np.ndarray:
+    """Events a pitch apart, each with its own part of a sample of delay."""
+    return 0.01 + pitch_s * np.arange(count) + rng.uniform(0, 1, count) / rate
+
+
+def winding(rng: np.random.Generator) -> tuple[Capture, dict[str, float]]:
+    coil = Coil(ohm=rng.uniform(15, 17), on_ms=rng.uniform(2.6, 3.4), decay_tau_ms=rng.uniform(0.12, 0.2))
+    times = axis(0.25, 200_000)
+    samples = _noisy(coil.amperes(times, _starts(rng, 200_000, 4, 0.055)), 0.004, rng, 2 / 4096)
+    # Least squares over 5 to 30 % of the peak: the slope of the exponential between these levels.
+    inside = np.linspace(*(-coil.tau_ms * np.log(1 - part * coil.peak_a / coil.full_a) for part in (0.05, 0.30)), 400)
+    slope = np.polyfit(inside, coil.full_a * (1 - np.exp(-inside / coil.tau_ms)), 1)[0]
+    truth = {
+        "on_ms": coil.on_ms,
+        "peak_a": coil.peak_a,
+        "ramp": float(slope),
+        "pintle_ms": coil.pintle_ms,
+        "decay_ms": float(np.log(9)) * coil.decay_tau_ms,
+    }
+    return captured("injector-current", 200_000, current=samples), truth
+
+
+def wire(rng: np.random.Generator) -> tuple[Capture, dict[str, float]]:
+    supply, on, on_ms = rng.uniform(13.8, 14.4), rng.uniform(0.15, 0.4), rng.uniform(2.5, 3.5)
+    times = axis(0.25, 200_000)
+    lane = control_wire(times, _starts(rng, 200_000, 4, 0.055), supply=supply, on=on, on_ms=on_ms)
+    truth = {"supply_v": supply, "on_v": on, "on_ms": on_ms, "kick_v": 68.0, "bump_ms": 1.1}
+    return captured("injector-voltage", 200_000, control=_noisy(lane, 0.05, rng, 110 / 65536)), truth
+
+
+def ramps(rng: np.random.Generator) -> tuple[Capture, dict[str, float]]:
+    dwell, peak = rng.uniform(2.6, 3.4), rng.uniform(6.5, 8.5)
+    times = axis(0.25, 200_000)
+    lane = coil_ramp(times, _starts(rng, 200_000, 6, 0.037), dwell_ms=dwell, peak=peak)
+    truth = {"dwell_ms": dwell, "peak_a": peak, "ramp": peak / dwell}
+    return captured("coil-primary-current", 200_000, current=_noisy(lane, 0.02, rng, 40 / 4096)), truth
+
+
+def firing(rng: np.random.Generator) -> tuple[Capture, dict[str, float]]:
+    burn, burn_ms = rng.uniform(1.3, 1.8), rng.uniform(1.0, 1.6)
+    times = axis(0.25, 500_000)
+    lane = spark(times, _starts(rng, 500_000, 6, 0.037), burn=burn, burn_ms=burn_ms, seed=int(rng.integers(1 << 30)))
+    truth = {"burn_kv": burn, "burn_ms": burn_ms}
+    return captured("secondary-voltage", 500_000, secondary=-_noisy(lane, 0.02, rng, 100 / 65536)), truth
+
+
+def crystals(rng: np.random.Generator) -> tuple[Capture, dict[str, float]]:
+    charge, width = rng.uniform(6.5, 8.5), rng.uniform(0.5, 0.9)
+    times = axis(0.25, 1_000_000)
+    lane = piezo(times, _starts(rng, 1_000_000, 4, 0.055), widths_ms=(0.25, 0.25, width), charge=charge)
+    samples = _noisy(lane, 0.04, rng, 40 / 4096)
+    return captured("injector-piezo", 1_000_000, current=samples), {"charge_a": charge, "width_ms": width}
+
+
 CASES: dict[str, Case] = {
     "throttle": Case("throttle-position", throttle),
     "pedal": Case("pedal-position", pedal),
@@ -346,4 +401,9 @@ CASES: dict[str, Case] = {
     "rail, moving": Case("rail-pressure", rail_ripple),
     "oxygen, extremes": Case("oxygen-switching", narrow),
     "temperature, rising": Case("temperature", warming),
+    "injector voltage": Case("injector-voltage", wire),
+    "injector current": Case("injector-current", winding),
+    "injector, piezo": Case("injector-piezo", crystals),
+    "coil, primary current": Case("coil-primary-current", ramps),
+    "secondary": Case("secondary-voltage", firing),
 }

@@ -163,8 +163,10 @@ def _shape(current: Current, a: int, b: int, floor: int) -> Shape:
     start, start_doubt = _start(samples, level, sigma, a, floor, rough)
     found = running.extreme_of(part, 1.0, max(3, min(width // 100, 25)), largest=True)
     fitted = _at_release(samples, level, start, release)
-    peak, peak_at = (fitted, int(release)) if fitted >= found.value else (found.value, a + found.at)
-    doubt = float(np.hypot(found.uncertainty, 0.3 * sigma / np.sqrt(max(1.0, 0.05 * width))))
+    # The larger of two estimates of one level lies above it: the peak is elsewhere only where it clearly is.
+    elsewhere = found.value > fitted + max(4 * found.uncertainty, 0.01 * fitted)
+    peak, peak_at = (found.value, a + found.at) if elsewhere else (fitted, int(release))
+    doubt = found.uncertainty if elsewhere else 2.5 * sigma / np.sqrt(max(4.0, 0.05 * width))
     return Shape(start, start_doubt, release, release_doubt, peak, peak_at, doubt, max(released, fitted))
 
 
@@ -190,6 +192,10 @@ def _start(samples: Samples, level: float, sigma: float, a: int, floor: int, pea
     if slope <= 0:
         return float(first), 1.0
     spread = sigma / slope / np.sqrt(count) * 2.0
+    # What bends the rise, or rings on it, is no noise that a longer line would average away.
+    bent = float(np.std(y - (slope * x + offset)))
+    spread = float(np.hypot(spread, 0.5 * bent / slope if bent > 1.5 * sigma else 0.0))
+    spread = float(np.hypot(spread, 0.15 * low / slope))
     return float(first - offset / slope), float(np.hypot(spread, 1 / np.sqrt(12.0 * count)))
 
 
@@ -253,11 +259,12 @@ def slope_between(current: Current, shape: Shape, low: float, high: float) -> tu
     """Least-squares slope from `low` to `high` parts of the peak on the way up, amperes a sample, with uncertainty."""
     begin, end = int(np.ceil(shape.start)), int(np.floor(shape.release)) + 1
     rise = current.samples[begin:end] - current.rest.level
-    over = np.flatnonzero(rise >= high * shape.peak)
+    smooth = running_mean(rise, max(1, rise.size // 80))
+    over = np.flatnonzero(smooth >= high * shape.peak)
     if over.size == 0:
         return None
     last = int(over[0])
-    under = np.flatnonzero(rise[:last] <= low * shape.peak)
+    under = np.flatnonzero(smooth[:last] <= low * shape.peak)
     first = int(under[-1]) + 1 if under.size else 0
     if last - first < 4:
         return None

@@ -99,7 +99,10 @@ def _crossed(samples: Samples, near: int, level: float, *, falling: bool) -> flo
     if turns.size == 0:
         return float(near)
     k = int(turns[np.argmin(np.abs(turns + begin - near))])
-    return begin + k + float(part[k] / (part[k] - part[k + 1]))
+    here, there = float(part[k]), float(part[k + 1])
+    # A jump far past the level within one sample says no more than that it came between the two.
+    there = min(there, -here) if there > 0 else max(there, -here)
+    return begin + k + (here / (here - there) if here != there else 0.0)
 
 
 def _supply(samples: Samples) -> tuple[float, float]:
@@ -168,7 +171,7 @@ def kick_of(wire: Wire, k: int, within: int) -> tuple[float, int, int]:
     """Highest voltage soon after release `k`, its sample, and how many samples rest within 2 % of it."""
     begin, stop = wire.after(k)
     part = wire.samples[begin : min(stop, begin + within)]
-    at = int(np.argmax(part))
-    top = float(part[at])
+    found = running.extreme_of(part, 1.0, 1.0, largest=True)
+    at, top = found.at, found.value
     flat = int(np.sum(part >= top - max(0.02 * (top - wire.supply), 3 * wire.sigma)))
     return top, begin + at, flat

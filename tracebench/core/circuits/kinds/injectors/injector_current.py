@@ -75,7 +75,7 @@ def _read(work: Work, table: EventTable, current: Current, shapes: list[Shape]) 
     shared.put_each(table, "pintle_ms", "ms", times, interval_ms)
     shared.put_each(table, "pintle_dip_a", "A", [None if d is None else (d[1], d[3]) for d in dips])
     decays = [pulses.decay_of(current, s) for s in shapes]
-    doubt = 0.6 + 2 * current.rest.sigma / max(current.typical_a, 1e-9)
+    doubt = 0.8 + 2 * current.rest.sigma / max(current.typical_a, 1e-9)
     shared.put_each(table, "decay_ms", "ms", [None if d is None else (d, doubt) for d in decays], interval_ms)
 
 
@@ -97,7 +97,7 @@ def needle_dip(current: Current, shape: Shape) -> tuple[float, float, float, flo
     if found.size < max(7 * sigma, LEAST_DIP * shape.peak, current.code):
         return None
     gap = max(found.right - found.left, 1)
-    doubt = max(0.5, 0.25 * gap * sigma / found.size)
+    doubt = max(0.5, 0.8 * gap * sigma / found.size)
     return edge + begin + found.at - shape.start, found.size, doubt, float(np.hypot(2 * sigma, 0.03 * found.size))
 
 

@@ -169,18 +169,18 @@ def _report(work: Work, pairs: list[Pair], cycles: NDArray[np.int64], sigma: flo
     to_s = begin + interval * np.array([(d or c).end for c, d in pairs])
     table = EventTable("current", from_s, to_s, np.zeros(len(pairs), dtype=np.int64))
     ms = 1000 * interval
-    edge = 0.6 * ms
+    edge = 1.2 * ms
     table.put("charge_a", "A", np.array([c.peak for c, _ in pairs]), np.full(len(pairs), sigma + 0.01))
     shared.put_each(table, "discharge_a", "A", [None if d is None else (d.peak, sigma + 0.01) for _, d in pairs])
     firsts = {int(k): float(from_s[np.flatnonzero(cycles == k)[0]]) for k in np.unique(cycles)}
     starts = 1000 * (from_s - np.array([firsts[int(k)] for k in cycles]))
     table.put("start_ms", "ms", starts, np.full(len(pairs), edge))
-    widths = [None if d is None else (d.begin - c.begin, 0.6) for c, d in pairs]
+    widths = [None if d is None else (d.begin - c.begin, 1.2) for c, d in pairs]
     shared.put_each(table, "width_ms", "ms", widths, ms)
     gaps: list[tuple[float, float] | None] = []
     for k, (_, d) in enumerate(pairs):
         same = k + 1 < len(pairs) and cycles[k + 1] == cycles[k] and d is not None
-        gaps.append((pairs[k + 1][0].begin - d.begin, 0.6) if same and d is not None else None)
+        gaps.append((pairs[k + 1][0].begin - d.begin, 1.2) if same and d is not None else None)
     shared.put_each(table, "gap_ms", "ms", gaps, ms)
     table.kinds = _places(cycles)
     table.speaks = table.kinds == _main_place(table.kinds, table.values["width_ms"])

@@ -85,7 +85,8 @@ def _tail(wire: Wire, k: int, interval_s: float) -> Tail:
             found = against_course(part, found)
             least = max(5 * wire.sigma / np.sqrt(width), LEAST_BUMP * (top - wire.supply))
             if found.size > least:
-                doubt = max(0.5, 0.25 * (found.right - found.left) * wire.sigma / found.size)
+                gap = found.right - found.left
+                doubt = max(0.5, float(np.hypot(0.5 * gap * wire.sigma / found.size, 0.014 * gap)))
                 bump = (at + flat + int(begun[0]) + found.at - wire.rise[k], found.size, doubt)
     after = wire.samples[back : min(stop, back + 8 * max(back - at, 20))] - wire.supply
     smooth = running_mean(after, width)
