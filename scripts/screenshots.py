@@ -34,6 +34,14 @@ def _several_lanes(p: Person) -> None:
     p.strip.wait_for()
 
 
+def _parade(p: Person) -> None:
+    p.open("/shelf")
+    p.follow("Injector parade, cylinder 3 weak")
+    p.strip.wait_for()
+    p.press("Lay events over each other")
+    p.page.get_by_role("group", name="Cylinders").wait_for()
+
+
 def _marking(p: Person) -> None:
     p.open("/marking")
     p.page.get_by_role("button", name="Settle the first").click()
@@ -63,6 +71,7 @@ VIEWS: dict[str, tuple[str | None, tuple[int, int], Callable[[Person], None] | s
     "shelf": (cast.INSTRUCTOR[0], DESK, "/shelf"),
     "reference-sheet": (cast.INSTRUCTOR[0], DESK, _worn_sheet),
     "several-lanes": (cast.INSTRUCTOR[0], DESK, _several_lanes),
+    "parade": (cast.INSTRUCTOR[0], DESK, _parade),
     "import": (cast.INSTRUCTOR[0], DESK, "/shelf/new"),
     "card-maker": (cast.INSTRUCTOR[0], DESK, "/cards/1"),
     "marking-desk": (cast.INSTRUCTOR[0], DESK, "/marking"),

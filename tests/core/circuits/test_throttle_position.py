@@ -280,6 +280,22 @@ class SetUpFindings(unittest.TestCase):
         self.assertEqual((answer.call, answer.because), ("inconclusive", ("probe_slip",)))
         self.assertAlmostEqual(answer.reading("closed_v").value, 0.7, places=2)
 
+    def test_a_slip_in_heavy_noise_is_still_not_the_part(self):
+        for rate in (100.0, 1000.0):
+            sweep = Sweep(rate_hz=rate, noise_v=0.1, seed=4)
+            times, volts = sweep.samples()
+            gone = (times > 9.0) & (times < 9.4)
+            volts = np.where(gone, np.random.default_rng(8).normal(0, 0.1, volts.size), volts)
+            found = measure(capture_from_stamps(times, {"signal": Lane("signal", volts, "V")}), CODE)
+            self.assertEqual((found.call, codes(found, "fault")), ("inconclusive", []))
+            self.assertIn("probe_slip", codes(found))
+
+    def test_noise_that_hides_a_worn_spot_calls_nothing_sound(self):
+        for noise, call in ((0.03, "sound"), (0.12, "inconclusive")):
+            found = measure(Sweep(noise_v=noise).capture(), CODE)
+            self.assertEqual(found.call, call)
+            self.assertEqual("noisy" in codes(found), call == "inconclusive")
+
     def test_schools_of_sweep_speed(self):
         quick = Sweep(way_s=2.0, rate_hz=1000)
         dense = measure(quick.capture(), CODE)

@@ -126,7 +126,7 @@ def excess_of_largest(sigma: float, rivals: int) -> tuple[float, float]:
     if rivals <= 1:
         return 0.0, sigma
     excess = sigma * float(ndtri((rivals - 0.375) / (rivals + 0.25)))
-    return excess, float(np.hypot(0.5 * sigma, 0.15 * excess))
+    return excess, float(np.hypot(0.6 * sigma, 0.25 * excess))
 
 
 def read_extreme(

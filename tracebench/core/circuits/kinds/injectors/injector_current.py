@@ -97,7 +97,7 @@ def needle_dip(current: Current, shape: Shape) -> tuple[float, float, float, flo
     if found.size < max(7 * sigma, LEAST_DIP * shape.peak, current.code):
         return None
     gap = max(found.right - found.left, 1)
-    doubt = max(0.5, 0.8 * gap * sigma / found.size)
+    doubt = max(0.5, 1.0 * gap * sigma / found.size)
     return edge + begin + found.at - shape.start, found.size, doubt, float(np.hypot(2 * sigma, 0.03 * found.size))
 
 

@@ -9,8 +9,8 @@ import numpy as np
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.kinds.throttle.work import LONGEST_DROPOUT_S, SMALLEST_SWING_V, Sweep, on_grid
 from tracebench.core.circuits.work import TRIM
-from tracebench.core.measure.noise import robust_sigma
-from tracebench.core.measure.series import joined, runs
+from tracebench.core.measure.noise import robust_sigma, sample_noise
+from tracebench.core.measure.series import joined, running_median, runs
 
 SLIP_ZERO_V = 0.10
 SLIP_SHORTEST_S = 0.050
@@ -54,15 +54,22 @@ def slips(work: Sweep) -> list[tuple[int, int]]:
     signal = work.samples("signal")
     grid, grid_s = on_grid(signal, work.capture.interval_s)
     block = round(grid_s / work.capture.interval_s)
-    zero = runs(np.abs(grid) < SLIP_ZERO_V)
+    edge, within = max(1, round(0.006 / grid_s)), SLIP_ZERO_V
+    noise = sample_noise(grid)
+    if 2.5 * noise > SLIP_ZERO_V:
+        # Noise lifts single samples of a lost signal off zero: looked at over 50 ms then.
+        width = max(5, round(0.05 / grid_s)) | 1
+        grid = running_median(grid, width)
+        edge = max(edge, width // 2 + 1)
+        within = max(within, 3 * 1.2533 * noise / float(np.sqrt(width)))
+    zero = runs(np.abs(grid) < within)
     if sum(b - a for a, b in zero) > 0.6 * grid.size:
         return []
-    edge = max(1, round(0.006 / grid_s))
     out = []
     for a, b in joined(zero, round(0.01 / grid_s)):
         before = grid[max(0, a - edge)] if a > 0 else np.inf
         after = grid[min(grid.size - 1, b - 1 + edge)] if b < grid.size else np.inf
-        abrupt = min(before, after) > SLIP_ZERO_V + 0.15 and not (a == 0 and b == grid.size)
+        abrupt = min(before, after) > within + 0.15 and not (a == 0 and b == grid.size)
         if abrupt and (b - a) * grid_s > LONGEST_DROPOUT_S:
             out.append((max(0, (a - 1) * block), min(signal.size, (b + 1) * block)))
     return out

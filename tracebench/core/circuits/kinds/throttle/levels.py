@@ -13,6 +13,9 @@ from tracebench.core.measure.sweeps import Rest
 
 Rests = list[tuple[Phase, Level]]
 
+WORN_SPOT_V = 0.45
+"""Depth of a worn spot that matters to a controller near idle (from memory)."""
+
 
 def find_phases(work: Sweep, rests: list[Rest], grid_s: float) -> None:
     """Phases at and between the rests; those the user told win wherever they overlap."""
@@ -72,6 +75,11 @@ def _closed(work: Sweep, closed: list[Phase]) -> None:
     if sigma > 0.021:
         text = f"noise of {1000 * sigma:.0f} mV at rest: check ground lead and connection before reading small features"
         work.find("noise_high", "note", text, (longest.from_s, longest.to_s), "signal")
+    if 6 * sigma > WORN_SPOT_V:
+        text = (
+            f"noise of {1000 * sigma:.0f} mV hides a worn spot of {WORN_SPOT_V:g} V: nothing can be called sound on it"
+        )
+        work.setup("noisy", text, "signal", (longest.from_s, longest.to_s), hides=True)
 
 
 def _open(work: Sweep, opened: Rests) -> None:
