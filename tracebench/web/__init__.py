@@ -24,6 +24,7 @@ from tracebench.web.areas import (
     sittings,
     skill,
     today,
+    toolbox,
 )
 from tracebench.web.areas import (
     session as session_area,
@@ -60,7 +61,20 @@ def create_app(settings: Settings) -> APIFlask:
     errors.register(app)
     app.before_request(_door)
     app.after_request(_headers)
-    for area in (session_area, circuits, courses, captures, records, shelf, cards, sittings, marking, skill, today):
+    for area in (
+        session_area,
+        circuits,
+        courses,
+        captures,
+        records,
+        shelf,
+        cards,
+        sittings,
+        marking,
+        skill,
+        today,
+        toolbox,
+    ):
         app.register_blueprint(area.bp)
     app.register_blueprint(frontend.bp)
     return app

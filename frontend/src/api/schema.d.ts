@@ -4,6 +4,93 @@
  */
 
 export interface paths {
+  '/api/calculations': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** What can be worked out, and from which figures. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['CalculationOut'][]
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/calculations/{key}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** One calculation with the lines of its working. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          key: string
+        }
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['FiguresIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['WorkedOut']
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/captures': {
     parameters: {
       query?: never
@@ -2198,6 +2285,17 @@ export interface components {
       phases: components['schemas']['AnswerPhaseOut'][]
       readings: components['schemas']['AnswerReadingOut'][]
     }
+    CalculationInputOut: {
+      key: string
+      title: string
+      unit: string
+    }
+    CalculationOut: {
+      inputs: components['schemas']['CalculationInputOut'][]
+      key: string
+      rule: string
+      title: string
+    }
     CaptureOut: {
       circuit: string
       /** Format: date-time */
@@ -2396,6 +2494,11 @@ export interface components {
       reference_capture_id: number | null
       reference_phases: components['schemas']['AnswerPhaseOut'][]
       reference_title: string | null
+    }
+    FiguresIn: {
+      figures: {
+        [key: string]: string
+      }
     }
     FindingSpecOut: {
       code: string
@@ -3004,6 +3107,11 @@ export interface components {
       state: 'handed_in' | 'released'
       title: string
       unsure: string[]
+    }
+    WorkedOut: {
+      lines: string[]
+      unit: string
+      value: number
     }
   }
   responses: never

@@ -15,11 +15,13 @@ const VIEWS: Record<string, [string, string][]> = {
     ['/cards', 'Job cards'],
     ['/marking', 'Marking desk'],
     ['/skill', 'Skill map'],
+    ['/toolbox', 'Toolbox'],
   ],
   learner: [
     ['/', 'Today'],
     ['/cards', 'Job cards'],
     ['/skill', 'Logbook'],
+    ['/toolbox', 'Toolbox'],
   ],
   administrator: [['/people', 'People and courses']],
 }

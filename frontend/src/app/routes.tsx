@@ -45,6 +45,10 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import('../features/sitting/SittingPage')).SittingPage }),
       },
       {
+        path: 'toolbox',
+        lazy: async () => ({ Component: (await import('../features/toolbox/ToolboxPage')).ToolboxPage }),
+      },
+      {
         path: 'marking',
         lazy: async () => ({ Component: (await import('../features/marking/DeskPage')).DeskPage }),
       },

@@ -1,0 +1,197 @@
+"""Small calculations of the workshop, each with its working: the lines that one would write on paper."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from tracebench.core.errors import BadOption
+
+
+@dataclass(frozen=True, slots=True)
+class Input:
+    """A figure that goes in. It must be over `over`, and at most `most`."""
+
+    key: str
+    title: str
+    unit: str
+    over: float = 0.0
+    most: float = 1e6
+
+
+@dataclass(frozen=True, slots=True)
+class Worked:
+    """A result in its unit, and the lines of its working."""
+
+    value: float
+    unit: str
+    lines: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Calculation:
+    key: str
+    title: str
+    rule: str
+    inputs: tuple[Input, ...]
+    work: Callable[..., Worked]
+
+
+def figure(value: float) -> str:
+    """Up to five significant figures, without powers of ten and trailing noughts."""
+    if value == 0:
+        return "0"
+    places = max(0, 4 - math.floor(math.log10(abs(value))))
+    text = f"{value:.{min(places, 9)}f}"
+    return text.rstrip("0").rstrip(".") if "." in text else text
+
+
+def _clamp(volts: float, mv_per_a: float) -> Worked:
+    amperes = 1000 * volts / mv_per_a
+    lines = (
+        f"{figure(volts)} V = {figure(1000 * volts)} mV",
+        f"{figure(1000 * volts)} mV / {figure(mv_per_a)} mV/A = {figure(amperes)} A",
+    )
+    return Worked(amperes, "A", lines)
+
+
+def _group(injectors: float, each_a: float) -> Worked:
+    total = injectors * each_a
+    return Worked(total, "A", (f"{figure(injectors)} x {figure(each_a)} A = {figure(total)} A",))
+
+
+def _resistance(volts: float, amperes: float) -> Worked:
+    ohm = volts / amperes
+    return Worked(ohm, "ohm", (f"R = U / I = {figure(volts)} V / {figure(amperes)} A = {figure(ohm)} ohm",))
+
+
+def _current(volts: float, ohm: float) -> Worked:
+    amperes = volts / ohm
+    return Worked(amperes, "A", (f"I = U / R = {figure(volts)} V / {figure(ohm)} ohm = {figure(amperes)} A",))
+
+
+def _energy(millihenry: float, amperes: float) -> Worked:
+    joule = 0.5 * millihenry * amperes**2
+    lines = (
+        f"{figure(amperes)} A squared = {figure(amperes**2)} A2",
+        f"E = 1/2 L I2 = 0.5 x {figure(millihenry)} mH x {figure(amperes**2)} A2 = {figure(joule)} mJ",
+    )
+    return Worked(joule, "mJ", lines)
+
+
+def _dwell(dwell_ms: float, rpm: float) -> Worked:
+    degrees = 6 * rpm * dwell_ms / 1000
+    lines = (
+        f"{figure(rpm)} rpm = {figure(rpm / 60)} turns a second = {figure(6 * rpm)} degrees a second",
+        f"{figure(6 * rpm)} degrees/s x {figure(dwell_ms)} ms / 1000 = {figure(degrees)} crank degrees",
+    )
+    return Worked(degrees, "°", lines)
+
+
+def _duty(on_ms: float, period_ms: float) -> Worked:
+    if on_ms > period_ms:
+        raise BadOption(f"On-time of {figure(on_ms)} ms is longer than the period of {figure(period_ms)} ms")
+    duty = 100 * on_ms / period_ms
+    return Worked(duty, "%", (f"{figure(on_ms)} ms / {figure(period_ms)} ms x 100 % = {figure(duty)} %",))
+
+
+def _speed(hertz: float, cylinders: float, turns: float) -> Worked:
+    rpm = 60 * hertz * turns / cylinders
+    lines = (
+        f"{figure(hertz)} events/s / {figure(cylinders)} a cycle = {figure(hertz / cylinders)} cycles a second",
+        f"{figure(hertz / cylinders)} x {figure(turns)} turns x 60 = {figure(rpm)} rpm",
+    )
+    return Worked(rpm, "rpm", lines)
+
+
+CALCULATIONS: Mapping[str, Calculation] = {
+    c.key: c
+    for c in (
+        Calculation(
+            "clamp",
+            "Current from a clamp",
+            "amperes = millivolts / factor",
+            (Input("volts", "Voltage shown", "V"), Input("mv_per_a", "Clamp factor", "mV/A")),
+            _clamp,
+        ),
+        Calculation(
+            "group",
+            "Current of a group",
+            "expected = injectors x current of each",
+            (Input("injectors", "Injectors together", ""), Input("each_a", "Current of each", "A")),
+            _group,
+        ),
+        Calculation(
+            "resistance",
+            "Resistance from current",
+            "R = U / I",
+            (Input("volts", "Voltage", "V"), Input("amperes", "Current", "A")),
+            _resistance,
+        ),
+        Calculation(
+            "current",
+            "Full current",
+            "I = U / R",
+            (Input("volts", "Supply", "V"), Input("ohm", "Resistance", "ohm")),
+            _current,
+        ),
+        Calculation(
+            "energy",
+            "Energy in a coil",
+            "E = 1/2 L I2",
+            (Input("millihenry", "Inductance", "mH"), Input("amperes", "Current at release", "A")),
+            _energy,
+        ),
+        Calculation(
+            "dwell",
+            "Dwell as an angle",
+            "degrees = 6 x rpm x seconds",
+            (Input("dwell_ms", "Dwell", "ms"), Input("rpm", "Engine speed", "rpm")),
+            _dwell,
+        ),
+        Calculation(
+            "duty",
+            "Duty",
+            "on-time / period",
+            (Input("on_ms", "On-time", "ms"), Input("period_ms", "Period", "ms")),
+            _duty,
+        ),
+        Calculation(
+            "speed",
+            "Engine speed from events",
+            "rpm = 60 x events a second x turns a cycle / events a cycle",
+            (
+                Input("hertz", "Events a second", "Hz"),
+                Input("cylinders", "Events a cycle (cylinders seen)", ""),
+                Input("turns", "Turns a cycle (2: four-stroke)", "", most=2.0),
+            ),
+            _speed,
+        ),
+    )
+}
+
+
+def worked(key: str, figures: Mapping[str, Any]) -> Worked:
+    """A calculation with its working. Raises BadOption that names the figure and what it may be."""
+    calculation = CALCULATIONS.get(key)
+    if calculation is None:
+        raise BadOption(f"unknown calculation {key!r}; known: {', '.join(CALCULATIONS)}")
+    values = {i.key: _value(i, figures.get(i.key)) for i in calculation.inputs}
+    return calculation.work(**values)
+
+
+def _value(wanted: Input, given: Any) -> float:
+    text = str(given if given is not None else "").strip().replace(",", ".")
+    if not text:
+        raise BadOption(f"{wanted.title} is missing")
+    try:
+        value = float(text)
+    except ValueError:
+        value = math.nan
+    if not math.isfinite(value):
+        raise BadOption(f"{wanted.title} must be a number, not {text!r}")
+    if not wanted.over < value <= wanted.most:
+        raise BadOption(f"{wanted.title} must be over {wanted.over:g} and at most {wanted.most:g}, not {text}")
+    return value
