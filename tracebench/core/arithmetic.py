@@ -161,11 +161,11 @@ CALCULATIONS: Mapping[str, Calculation] = {
         Calculation(
             "speed",
             "Engine speed from events",
-            "rpm = 60 x events a second x turns a cycle / events a cycle",
+            "rpm = 60 x events/s x turns a cycle (2 for four strokes) / events a cycle",
             (
                 Input("hertz", "Events a second", "Hz"),
-                Input("cylinders", "Events a cycle (cylinders seen)", ""),
-                Input("turns", "Turns a cycle (2: four-stroke)", "", most=2.0),
+                Input("cylinders", "Events a cycle", ""),
+                Input("turns", "Turns a cycle", "", most=2.0),
             ),
             _speed,
         ),
