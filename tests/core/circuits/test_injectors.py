@@ -60,6 +60,18 @@ class Voltage(unittest.TestCase):
         self.assertEqual(of_wire(wire(rings=5)).because, ("tail_ringing",))
         self.assertEqual(of_wire(wire(rings=1)).call, "sound")  # CP: 0 to 1 rings are usual
 
+    def test_a_second_injector_is_compared(self):
+        for mine, words in (
+            (wire(rings=5), "rings 5 against 0"),
+            (wire(kick=38), "kick 38 against 68"),
+            (wire(), "like the second injector"),
+        ):
+            capture = captured("injector-voltage", RATE, control=mine, control2=wire(starts=STARTS + 0.03))
+            found = measure(capture, "injector-voltage")
+            self.assertIn(words, next(f.text for f in found.findings if f.code == "sibling"))
+        quiet = captured("injector-voltage", RATE, control=wire(), control2=noisy(np.full(TIMES.size, 14.0), 0.03))
+        self.assertIn("sibling_quiet", codes(measure(quiet, "injector-voltage")))
+
     def test_missing_pulses_are_where_they_are_missing(self):
         found = of_wire(wire(starts=np.delete(STARTS, 3)))
         at = next(f for f in found.findings if f.code == "missing_pulses")

@@ -167,6 +167,11 @@ function Sheet({ reference }: { reference: Reference }) {
           onSelect={setSelected}
         />
       </Two>
+      <Cautions aria-label="Cautions">
+        {circuit.cautions.map((c) => (
+          <li key={c.key}>{c.text}</li>
+        ))}
+      </Cautions>
       <ReferenceEditor
         reference={reference}
         circuit={circuit}
@@ -225,6 +230,19 @@ const Two = styled.div`
     > :first-child {
       height: 520px;
     }
+  }
+`
+
+const Cautions = styled.ul`
+  margin: 12px 0;
+  padding: 9px 14px 9px 30px;
+  border-left: 4px solid ${(p) => p.theme.colour.warnEdge};
+  background: ${(p) => p.theme.colour.warn};
+  font-size: 13.5px;
+  columns: 2 420px;
+  li {
+    break-inside: avoid;
+    padding: 1px 0;
   }
 `
 

@@ -8,7 +8,7 @@ import numpy as np
 from scipy.signal import find_peaks
 
 from tracebench.core.answer import Limit, Phase
-from tracebench.core.capture import Capture
+from tracebench.core.capture import Capture, Lane
 from tracebench.core.circuits import running
 from tracebench.core.circuits.circuit import (
     Circuit,
@@ -57,6 +57,7 @@ def measure(capture: Capture, told: Told) -> Measured:
         work.add("missing_count", len(places.missing), "", 0.0, work.whole, "control")
         parade.note_missing_events(work, table, places, "missing_pulses", "a pulse is")
         _judge(work, table, wire, tails)
+        _against_sibling(work, table)
         driven_low.check_wire_setup(work, "control", wire, "a bump of 200 us", 200e-6)
     running.note_missing(work, CIRCUIT.reading_ids, {})
     return work.measured()
@@ -184,6 +185,42 @@ def _judge(work: Work, table: EventTable, wire: Wire, tails: list[Tail]) -> None
         work.fault("tail_ringing", text, first, "control", rings, "")
 
 
+def _against_sibling(work: Work, table: EventTable) -> None:
+    """The second injector on the same engine and driver: what the two have alike is no fault of one of them."""
+    other = work.lane("control2")
+    if other is None:
+        return
+    second = Work(replace(work.capture, lanes={"control": Lane("control", other, "V")}), work.told)
+    wire = driven_low.wire_of(second, "control", 30.0, 130.0)
+    if wire is None:
+        work.find(
+            "sibling_quiet",
+            "note",
+            "the second injector's lane is never switched: nothing to compare",
+            None,
+            "control2",
+        )
+        return
+    tails = [_tail(wire, k, work.capture.interval_s) for k in range(wire.count)]
+    pairs = (
+        ("kick_v", "kick", "V", float(np.median([t[0] for t in tails]))),
+        ("tail_rings_count", "rings", "", float(np.median([t[4] for t in tails]))),
+        ("on_ms", "on-time", "ms", float(np.median(wire.rise - wire.fall)) * 1000 * work.capture.interval_s),
+    )
+    told = [
+        f"{what} {own:.3g} against {sibling:.3g} {unit}".rstrip()
+        for reading_id, what, unit, sibling in pairs
+        if (own := work.value(reading_id)) is not None
+        and abs(own - sibling) > max(0.1 * abs(sibling), 1.5 if reading_id.endswith("_count") else 0.0)
+    ]
+    text = (
+        "differs from the second injector: " + "; ".join(told)
+        if told
+        else "like the second injector in kick, rings and time"
+    )
+    work.find("sibling", "note", text, (float(table.from_s[0]), float(table.to_s[0])), "control2")
+
+
 _TAIL = ("swap", "resistance", "driver-ground")
 
 CIRCUIT = Circuit(
@@ -224,6 +261,8 @@ CIRCUIT = Circuit(
         FindingSpec("no_bump", "No closing bump", "fault", "needle", shared.NEEDLE),
         FindingSpec("weak_ground", "Driver or ground weak", "fault", "driver", shared.DRIVER),
         FindingSpec("missing_pulses", "Pulses missing", "fault", "driver", shared.NOTHING),
+        FindingSpec("sibling", "Against the second injector", "note"),
+        FindingSpec("sibling_quiet", "Second injector quiet", "note"),
         FindingSpec("no_pulse", "Never switched", "fault", "driver", shared.NOTHING),
         UNUSUAL,
     ),
