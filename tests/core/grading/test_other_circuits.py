@@ -22,6 +22,14 @@ FAULTS = {
     "temperature": "open",
     "supply-ground": "high-ground",
     "charging": "regulator",
+    "injector-voltage": "stuck",
+    "injector-current": "stuck",
+    "injector-current-parade": "high-resistance",
+    "injector-peak-hold": "no-boost",
+    "injector-piezo": "low-charge",
+    "coil-primary-current": "secondary-open",
+    "coil-primary-voltage": "open",
+    "secondary-voltage": "weak-coil",
 }
 
 
