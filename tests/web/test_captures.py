@@ -18,6 +18,24 @@ RECORD = {
 }
 
 
+class Settings(WebTest):
+    def test_settings_out_of_reach_are_refused_with_their_name(self):
+        teacher = self.caller("teacher")
+        for key, value in (
+            ("severity", 4),
+            ("sweeps", 99),
+            ("way_s", 0.0),
+            ("hold_s", 500),
+            ("movement", [[1, 2, 3]]),
+            ("probe_factor", 7),
+            ("ground", "the moon"),
+        ):
+            with self.subTest(setting=key):
+                refused = teacher.post("/api/captures/trainer", {**RECORD, key: value})
+                self.assertEqual(refused.status_code, 422)
+                self.assertIn(key, refused.get_data(as_text=True))
+
+
 class Uploads(WebTest):
     def test_the_preview_says_what_was_understood(self):
         sent = self.caller("teacher").upload(b"\xef\xbb\xbfZeit;Kanal 1\r\n(ms);(mV)\r\n" + b"0,1;512,5\r\n" * 40)

@@ -60,6 +60,35 @@ class Parade(WebTest):
         self.assertIn("firing_order", refused.json["detail"])
 
 
+class Clamp(WebTest):
+    """Errors that learners make with a clamp reach the capture and are found."""
+
+    def found(self, **probe):
+        teacher = self.caller("teacher")
+        body = {**RECORD, "circuit": "injector-current", "fault": "none", "duration_s": 0.5, **probe}
+        capture = teacher.post("/api/captures/trainer", body)
+        self.assertEqual(capture.status_code, 201, capture.data)
+        document = {**EMPTY_DOCUMENT, "limits": []}
+        body = {"capture_id": capture.json["id"], "title": "Clamp", "document": document}
+        made = teacher.post("/api/references", body).json["id"]
+        return teacher.get(f"/api/references/{made}").json["answer"]
+
+    def test_wrong_factor_reversed_arrow_and_a_zero_not_set(self):
+        peak = next(r["value"] for r in self.found()["readings"] if r["id"] == "peak_a")
+        tenfold = self.found(probe_factor=10.0, range_v=50)
+        self.assertIn("scale_suspect", [f["code"] for f in tenfold["findings"]])
+        read = next(r["value"] for r in tenfold["readings"] if r["id"] == "peak_a")
+        self.assertAlmostEqual(read, peak, delta=0.04)
+        # The range holds little below its zero, so that a reversed clamp is cut off as well.
+        turned = self.found(probe_reversed=True)
+        self.assertLessEqual({"reversed_polarity", "clipped"}, {f["code"] for f in turned["findings"]})
+        self.assertNotEqual(turned["call"], "sound")
+        drifted = self.found(probe_zeroed=False)
+        self.assertAlmostEqual(next(r["value"] for r in drifted["readings"] if r["id"] == "peak_a"), peak, delta=0.02)
+        refused = self.caller("teacher").post("/api/captures/trainer", {**RECORD, "probe_factor": 3.0})
+        self.assertEqual(refused.status_code, 422)
+
+
 class Choosing(unittest.TestCase):
     def test_of_many_the_unusual_and_some_of_every_cylinder(self):
         events = [Event(k + 1, 0.04 * k, 0.04 * k + 0.003, k % 4 + 1, float(k == 700) * 90, "") for k in range(2000)]

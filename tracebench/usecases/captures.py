@@ -14,7 +14,7 @@ from tracebench.bench.circuits import source as trainer_source
 from tracebench.bench.hand import SweepPlan
 from tracebench.bench.instrument import take
 from tracebench.bench.scan import PARAMETERS
-from tracebench.bench.scope import ScopeSettings
+from tracebench.bench.scope import Input, ScopeSettings
 from tracebench.bench.trainer import record_with_scan
 from tracebench.core.capture import Capture
 from tracebench.core.circuits import circuit as circuit_of
@@ -31,6 +31,12 @@ from tracebench.usecases.errors import NotFound
 from tracebench.usecases.people import Person
 
 KEEP_UPLOADS = timedelta(days=1)
+
+PROBE_FACTORS = (0.1, 1.0, 10.0)
+"""Told factor over the true one: what a clamp or attenuator shows against what is there."""
+
+ZERO_ERROR = 0.35
+"""What a clamp shows at rest that was not zeroed, in the lane's unit."""
 
 PART_FIGURES = (
     "closed_v",
@@ -177,12 +183,21 @@ def record_on_trainer(
         manoeuvre=settings.get("manoeuvre") or "",
         movement=movement if trainer_source(circuit).by_hand else None,
         part={k: v for k, v in source.items() if k in PART_FIGURES},
+        inputs=_probed(circuit, settings),
     )
     detail = {"trainer": dict(settings) | {"movement": "by hand" if points else "planned"}, "seed": seed}
     detail["scan"] = [
         {"name": name, "unit": PARAMETERS[name].unit, "points": points_of} for name, points_of in recording.scan.items()
     ]
     return store.add(conn, person.id, circuit, "Trainer recording", "trainer", recording.capture, detail, at)
+
+
+def _probed(circuit: str, settings: Mapping[str, Any]) -> dict[str, Input]:
+    """What the probe or clamp does to the circuit's own lane: a factor told wrongly, leads reversed, a zero not set."""
+    lane = next(x for x in circuit_of(circuit).lanes if x.role in ("signal", "current", "supply"))
+    factor = float(settings.get("probe_factor", 1.0)) * (-1 if settings.get("probe_reversed") else 1)
+    zero = 0.0 if settings.get("probe_zeroed", True) else ZERO_ERROR
+    return {} if factor == 1.0 and zero == 0.0 else {lane.name: Input(factor=factor, zero=zero)}
 
 
 def read_instrument(person: Person, circuit: str, host: str, port: int) -> Capture:

@@ -2746,6 +2746,15 @@ export interface components {
       manoeuvre: string
       /** @default null */
       movement: number[][] | null
+      /**
+       * @default 1
+       * @enum {number}
+       */
+      probe_factor: 0.1 | 1 | 10
+      /** @default false */
+      probe_reversed: boolean
+      /** @default true */
+      probe_zeroed: boolean
       range_v: number
       rate_hz: number
       /** @default 2 */
@@ -3041,6 +3050,15 @@ export interface components {
       manoeuvre: string
       /** @default null */
       movement: number[][] | null
+      /**
+       * @default 1
+       * @enum {number}
+       */
+      probe_factor: 0.1 | 1 | 10
+      /** @default false */
+      probe_reversed: boolean
+      /** @default true */
+      probe_zeroed: boolean
       range_v: number
       rate_hz: number
       /** @default 1 */

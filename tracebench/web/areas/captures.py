@@ -6,12 +6,14 @@ from typing import Any, cast
 
 import numpy as np
 from apiflask import APIBlueprint, Schema, fields
+from apiflask.validators import Length, OneOf, Range
 from flask import Response, request
 
 from tracebench.bench.scope import GROUNDS
 from tracebench.core.errors import BadOption
 from tracebench.store import captures as store
 from tracebench.usecases import captures
+from tracebench.usecases.captures import PROBE_FACTORS
 from tracebench.usecases.errors import NotFound
 from tracebench.web import fields as f
 from tracebench.web.context import now, person, settings, transaction
@@ -121,21 +123,24 @@ class RecordIn(Schema):
     ground = f.one_of(*GROUNDS)
     bits = fields.Integer(load_default=12)
     manoeuvre = fields.String(load_default="")
-    sweeps = fields.Integer(load_default=2, validate=lambda n: 0 <= n <= 10)
-    way_s = fields.Float(load_default=6.0, validate=lambda s: 0.1 <= s <= 60)
-    hold_s = fields.Float(load_default=0.8, validate=lambda s: 0 <= s <= 30)
+    probe_factor = fields.Float(load_default=1.0, validate=OneOf(PROBE_FACTORS))
+    probe_reversed = fields.Boolean(load_default=False)
+    probe_zeroed = fields.Boolean(load_default=True)
+    sweeps = fields.Integer(load_default=2, validate=Range(0, 10))
+    way_s = fields.Float(load_default=6.0, validate=Range(0.1, 60))
+    hold_s = fields.Float(load_default=0.8, validate=Range(0, 30))
     movement = fields.List(
-        fields.List(fields.Float(), validate=lambda p: len(p) == 2),
+        fields.List(fields.Float(), validate=Length(2, 2)),
         load_default=None,
         allow_none=True,
-        validate=lambda m: m is None or len(m) <= 20_000,
+        validate=Length(max=20_000),
     )
 
 
 class TrainerRecordIn(RecordIn):
     circuit = f.text()
     fault = fields.String(load_default="none")
-    severity = fields.Float(load_default=1.0, validate=lambda s: 0 <= s <= 1)
+    severity = fields.Float(load_default=1.0, validate=Range(0, 1))
 
 
 class InstrumentIn(Schema):

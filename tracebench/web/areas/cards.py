@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from apiflask import APIBlueprint, Schema, fields
+from apiflask.validators import Range
 
 from tracebench.usecases import cards
 from tracebench.web import fields as f
@@ -25,11 +26,11 @@ class SourceBody(Schema):
     kind = f.one_of("trainer", "upload")
     fault = fields.String()
     severity = fields.Float()
-    closed_v = fields.Float(validate=lambda v: 0 <= v <= 5)
-    open_v = fields.Float(validate=lambda v: 0 <= v <= 5)
+    closed_v = fields.Float(validate=Range(0, 5))
+    open_v = fields.Float(validate=Range(0, 5))
     type = fields.String()
     command = fields.String()
-    altitude_m = fields.Float(validate=lambda m: -400 <= m <= 5000)
+    altitude_m = fields.Float(validate=Range(-400, 5000))
     vehicle = fields.String()
 
 

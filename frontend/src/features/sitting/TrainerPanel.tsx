@@ -14,8 +14,20 @@ interface Props {
   onRecord: (settings: RecordSettings) => void
 }
 
-const LENGTHS = [1, 2, 5, 10, 20, 32, 60, 120]
+const LENGTHS = [0.2, 0.5, 1, 2, 5, 10, 20, 32, 60, 120]
 const MOVE_MS = 20
+
+/** What is set on the scope, by how many times too much it then shows. */
+const CLAMP_FACTORS = [
+  { key: '1', text: '100 mV/A' },
+  { key: '10', text: '10 mV/A' },
+  { key: '0.1', text: '1 V/A' },
+]
+const PROBE_FACTORS = [
+  { key: '1', text: '10:1' },
+  { key: '0.1', text: '1:1' },
+  { key: '10', text: '100:1' },
+]
 
 /** The trainer: set the scope up, then let it drive the manoeuvre, or move the pedal by hand while it records. */
 export function TrainerPanel({ circuit, busy, again, onRecord }: Props) {
@@ -27,6 +39,12 @@ export function TrainerPanel({ circuit, busy, again, onRecord }: Props) {
   const [manoeuvre, setManoeuvre] = useState(manoeuvres.at(-1)?.key ?? '')
   const [ground, setGround] = useState(data.trainer.grounds[0] ?? 'sensor ground')
   const [way, setWay] = useState('3')
+  const clamp = circuit.lanes[0]?.role === 'current'
+  // A kick of an injector or coil needs an attenuator before the input.
+  const attenuated = circuit.lanes[0]?.name === 'control'
+  const [factor, setFactor] = useState('1')
+  const [arrow, setArrow] = useState('right')
+  const [zeroed, setZeroed] = useState('yes')
   const [left, setLeft] = useState<number | null>(null)
   const [pedal, setPedal] = useState(0)
   const travel = useRef(0)
@@ -43,6 +61,9 @@ export function TrainerPanel({ circuit, busy, again, onRecord }: Props) {
     movement: null,
     bits: 12,
     manoeuvre,
+    probe_factor: Number(factor) as RecordSettings['probe_factor'],
+    probe_reversed: arrow !== 'right',
+    probe_zeroed: zeroed === 'yes',
   })
   const byHand = () => {
     const begun = performance.now()
@@ -86,6 +107,36 @@ export function TrainerPanel({ circuit, busy, again, onRecord }: Props) {
           onChange={setGround}
           options={data.trainer.grounds.map((g) => ({ key: g, text: g }))}
         />
+        {(clamp || attenuated) && (
+          <Choice
+            label={clamp ? 'Factor set (clamp: 100 mV/A)' : 'Factor set (probe: 10:1)'}
+            value={factor}
+            onChange={setFactor}
+            options={clamp ? CLAMP_FACTORS : PROBE_FACTORS}
+          />
+        )}
+        {clamp && (
+          <>
+            <Choice
+              label="Arrow of the clamp"
+              value={arrow}
+              onChange={setArrow}
+              options={[
+                { key: 'right', text: 'with the current' },
+                { key: 'wrong', text: 'against it' },
+              ]}
+            />
+            <Choice
+              label="Zeroed before"
+              value={zeroed}
+              onChange={setZeroed}
+              options={[
+                { key: 'yes', text: 'yes' },
+                { key: 'no', text: 'no' },
+              ]}
+            />
+          </>
+        )}
         {canMove ? (
           <Choice
             label="Sweep, each way"
