@@ -68,7 +68,6 @@ export function ReadingsPanel({ answer, circuit, place = 'Cylinder', selected, o
           )
         })}
       </ul>
-      <ByCylinder answer={answer} circuit={circuit} place={place} />
       {answer.findings.length > 0 && <h3>Findings</h3>}
       {answer.findings.map((finding, k) => {
         const id = `finding-${k}`
@@ -84,6 +83,7 @@ export function ReadingsPanel({ answer, circuit, place = 'Cylinder', selected, o
           </Finding>
         )
       })}
+      <ByCylinder answer={answer} circuit={circuit} place={place} />
       <CallBox>
         <CallBadge call={answer.call as Call} />
         <p>{callText(answer, circuit)}</p>
