@@ -1,6 +1,6 @@
 """Records beside a capture over the API: kept, judged, taken away, and nothing of it for learners."""
 
-from tests.support.client import WebTest
+from tests.support.client import EMPTY_DOCUMENT, WebTest
 
 STACK = {"terminals": "pin to body", "value": "12", "unit": "kohm", "low": "infinite", "high": ""}
 
@@ -42,6 +42,18 @@ class Records(WebTest):
         kept = teacher.post(path, {"kind": "log", "rows": rows}).json
         self.assertEqual([r["state"] for r in kept[0]["said"]["rows"]], ["inside", "outside"])
         self.assertIn("overcharge follows", kept[0]["said"]["findings"][0]["text"])
+
+    def test_a_log_is_held_against_the_findings_of_the_reference_with_its_own_limits(self):
+        teacher = self.caller("teacher")
+        body = {"circuit": "injector-current", "range_v": 2, "duration_s": 0.5, "rate_hz": 100_000}
+        made = teacher.post("/api/captures/trainer", {**body, "ground": "sensor ground", "fault": "late"}).json
+        path = f"/api/captures/{made['id']}/records"
+        row = {"at_s": "0", "action": "cool", "where": "injector"}
+        self.assertEqual(teacher.post(path, {"kind": "log", "rows": [row]}).json[0]["said"]["findings"], [])
+        limit = {"reading": "pintle_ms", "low": None, "high": 1.4, "basis": "maker"}
+        document = {**EMPTY_DOCUMENT, "limits": [limit]}
+        teacher.post("/api/references", {"capture_id": made["id"], "title": "Late", "document": document})
+        self.assertIn("late pintle follows", teacher.get(path).json[0]["said"]["findings"][0]["text"])
 
     def test_kinds_say_their_columns_and_cautions(self):
         kinds = self.caller("teacher").get("/api/record-kinds").json

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from datetime import datetime
 from typing import Any
 
+from tracebench.core.answer import Finding
 from tracebench.core.records.judging import checked, judged
 from tracebench.core.records.kinds import KINDS
 from tracebench.store.pool import Connection
 from tracebench.store.queries import packed, queries, unpacked
-from tracebench.usecases import captures
+from tracebench.usecases import captures, shelf
 from tracebench.usecases.errors import NotFound
 from tracebench.usecases.people import Person
 
@@ -44,9 +46,8 @@ def beside(conn: Connection, person: Person, capture_id: int) -> list[dict[str, 
     person.must_be("instructor")
     head = captures.in_reach(conn, person, capture_id)
     rows = [unpacked(r, "document") for r in queries.captures.records_of(conn, capture_id=capture_id)]
-    found: Any = ()
-    if any(KINDS[r["kind"]].timed for r in rows):
-        found = captures.measured(conn, capture_id, head["circuit"], {}).findings
+    timed = any(KINDS[r["kind"]].timed for r in rows)
+    found = _findings(conn, capture_id, head["circuit"]) if timed else ()
     return [
         {
             "id": r["id"],
@@ -59,6 +60,13 @@ def beside(conn: Connection, person: Person, capture_id: int) -> list[dict[str, 
         }
         for r in rows
     ]
+
+
+def _findings(conn: Connection, capture_id: int, circuit: str) -> Sequence[Finding]:
+    """What the core finds in a capture, with the options, phases and limits of the reference made of it."""
+    row = queries.shelf.of_capture(conn, capture_id=capture_id)
+    document = unpacked(row, "document")["document"] if row else {"options": {}, "phases": [], "limits": []}
+    return shelf.measured_as(conn, capture_id, circuit, document).findings
 
 
 def add(conn: Connection, person: Person, capture_id: int, kind: str, rows: Any, at: datetime) -> list[dict[str, Any]]:

@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from datetime import datetime
 from typing import Any
 
-from tracebench.core.answer import Phase
+from tracebench.core.answer import Answer, Phase
 from tracebench.core.circuits import circuit as circuit_of
 from tracebench.core.errors import BadOption
 from tracebench.core.limits import limits_from_json
@@ -71,10 +71,10 @@ def _tag(tag: Mapping[str, Any]) -> Json:
     return {"from": float(tag["from"]), "to": float(tag["to"]), "lane": str(tag.get("lane", "signal")), "text": text}
 
 
-def answer_of(conn: Connection, capture_id: int, circuit: str, document: Mapping[str, Any]) -> Json:
+def measured_as(conn: Connection, capture_id: int, circuit: str, document: Mapping[str, Any]) -> Answer:
     """What the core says about a reference's capture with its own phases, options and limits."""
     kind = circuit_of(circuit)
-    answer = captures.measured(
+    answer: Answer = captures.measured(
         conn,
         capture_id,
         circuit,
@@ -82,6 +82,12 @@ def answer_of(conn: Connection, capture_id: int, circuit: str, document: Mapping
         [Phase(p["name"], p["from"], p["to"]) for p in document["phases"]],
         limits_from_json({"limits": document["limits"]}, kind.reading_ids),
     )
+    return answer
+
+
+def answer_of(conn: Connection, capture_id: int, circuit: str, document: Mapping[str, Any]) -> Json:
+    """The answer of `measured_as` as the API sends it, with its events."""
+    answer = measured_as(conn, capture_id, circuit, document)
     out: Json = answer.as_json()
     return {**out, "events": [e.as_json() for e in answer.events]}
 

@@ -207,8 +207,14 @@ class Secondary(unittest.TestCase):
             found = self.found(noisy(lane, 0.02), times=times, at=at)
             self.assertEqual(found.because, because)
             self.assertAlmostEqual(found.reading("burn_ms").value, 1.4, delta=0.02)
+            self.assertAlmostEqual(found.reading("firing_kv").value, 9.0, delta=0.2)
+            # The drawn line falls by 15 % within a sample, so that its top is met in between as a rule.
+            self.assertTrue(16 * np.exp(-2e-3 / 0.012) < found.reading("snap_firing_kv").value < 16.1)
             told = self.found(noisy(lane, 0.02), phases=[Phase("snap", at[20], at[45])], times=times, at=at)
             self.assertEqual(told.because, because)
+            # A snap is no stranger for being one.
+            self.assertLess(max(e.unusual for e in told.events), 30)
+            self.assertFalse([e for e in told.events if e.by == "burn_ms" and e.unusual >= 12 and third_ms > 0.5])
 
     def test_one_bad_firing_is_on_top_of_the_unusual_ones(self):
         lane = np.zeros(self.times.size)

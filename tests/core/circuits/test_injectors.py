@@ -89,6 +89,8 @@ class Voltage(unittest.TestCase):
         self.assertAlmostEqual(of_wire(wire() / 10).reading("kick_v").value, 68, delta=0.5)
         self.assertIn("reversed_polarity", codes(of_wire(-wire())))
         self.assertEqual(of_wire(-wire()).call, "sound")
+        self.assertIn("clipped", codes(of_wire(np.minimum(wire(step=0.0), 50.0))))
+        self.assertNotIn("clipped", codes(of_wire(wire(step=0.0))))
         slow = measure(captured("injector-voltage", 20_000, control=wire()[::10]), "injector-voltage")
         self.assertIn("undersampled", codes(slow))
 
@@ -150,6 +152,9 @@ class Current(unittest.TestCase):
         self.assertIn("flat_line", codes(code_of(noisy(np.zeros(times.size), 0.004))))
         self.assertIn("clipped", codes(code_of(np.minimum(good, 0.7))))
         self.assertNotIn("clipped", codes(code_of(good)))
+        # A coarse recorder puts a level top into one code: that is no end of a range.
+        flat = Coil(ohm=16.0, henry=0.002, dip_a=0.0).amperes(times, STARTS)
+        self.assertNotIn("clipped", codes(code_of(np.round(noisy(flat, 0.003) / 0.04) * 0.04)))
         drifting = code_of(good + 0.15 * times)
         self.assertIn("clamp_drift", codes(drifting))
         self.assertAlmostEqual(drifting.reading("peak_a").value, Coil().peak_a, delta=0.02)

@@ -31,7 +31,7 @@ SETUP_FINDINGS = (
 
 FEWEST_LEVELS = 32
 FEWEST_SAMPLES = 10
-_FACTORS = (10.0, 100.0, 1000.0, 0.1, 0.01, 0.001)
+FACTORS = (10.0, 100.0, 1000.0, 0.1, 0.01, 0.001)
 
 
 def scale_factor(lane: Lane, top_at_least: float, top_at_most: float) -> float | None:
@@ -44,10 +44,12 @@ def scale_factor(lane: Lane, top_at_least: float, top_at_most: float) -> float |
     top = float(np.percentile(np.abs(lane.samples[::stride]), 99.5))
     if top_at_least / 2.5 <= top <= 1.5 * top_at_most or top == 0:
         return None
-    for factor in _FACTORS:
-        if top_at_least <= top / factor <= top_at_most:
-            return factor
-    return None
+    return wrong_factor(top, top_at_least, top_at_most)
+
+
+def wrong_factor(size: float, least: float, most: float) -> float | None:
+    """The power of ten by which a size is off, so that divided by it lies from `least` to `most`, or None."""
+    return next((factor for factor in FACTORS if least <= size / factor <= most), None)
 
 
 def put_scale_right(work: Work, name: str, top_at_least: float, top_at_most: float, moving: bool = True) -> None:

@@ -66,13 +66,13 @@ function Sheet({ reference }: { reference: Reference }) {
     lane: t.lane,
     label: t.text,
   }))
-  const showOnStrip = (course: ParadeCourse) => {
+  const showOnStrip = (course: ParadeCourse, lane: string) => {
     setEvent({
       id: 'event',
       kind: 'tag',
       from: course.from,
       to: course.to,
-      lane: circuit.lanes[0]?.name ?? '',
+      lane,
       label: `Event ${course.number}`,
     })
     setSelected('event')
@@ -203,7 +203,7 @@ function Events({
 }: {
   reference: Reference
   circuit: Circuit
-  onShow: (course: ParadeCourse) => void
+  onShow: (course: ParadeCourse, lane: string) => void
 }) {
   const { data } = useSuspenseQuery(paradeQuery(reference.id, reference.revision))
   const role = circuit.lanes.find((l) => l.name === data.lane)?.role ?? 'signal'
@@ -214,7 +214,7 @@ function Events({
       place={reference.document.options.firing_order ? 'cylinder' : 'position'}
       odd={reference.answer.findings.find((f) => f.kind === 'fault' && f.cylinder !== null)?.cylinder ?? null}
       reading={(id) => (circuit.readings.find((r) => r.id === id)?.title ?? id).toLowerCase()}
-      onShow={onShow}
+      onShow={(course) => onShow(course, data.lane)}
     />
   )
 }

@@ -17,6 +17,9 @@ interface Props {
 const LENGTHS = [0.2, 0.5, 1, 2, 5, 10, 20, 32, 60, 120]
 const MOVE_MS = 20
 
+/** Over this an input needs an attenuator before it. */
+const HIGHEST_PLAIN_V = 50
+
 /** What is set on the scope, by how many times too much it then shows. */
 const CLAMP_FACTORS = [
   { key: '1', text: '100 mV/A' },
@@ -41,7 +44,7 @@ export function TrainerPanel({ circuit, busy, again, onRecord }: Props) {
   const [way, setWay] = useState('3')
   const clamp = circuit.lanes[0]?.role === 'current'
   // A kick of an injector or coil needs an attenuator before the input.
-  const attenuated = circuit.lanes[0]?.name === 'control'
+  const attenuated = !clamp && circuit.trainer.range_v > HIGHEST_PLAIN_V && circuit.lanes[0]?.unit === 'V'
   const [factor, setFactor] = useState('1')
   const [arrow, setArrow] = useState('right')
   const [zeroed, setZeroed] = useState('yes')

@@ -12,7 +12,7 @@ from tracebench.core.circuits import running
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.noise import resolution
-from tracebench.core.measure.pulse_train import Pulses, Rest, find_pulses, rest_of, without_drift
+from tracebench.core.measure.pulse_train import Pulses, Rest, find_pulses, mean_course, rest_of, without_drift
 from tracebench.core.measure.series import running_mean
 
 LEAST_A = 0.02
@@ -103,12 +103,11 @@ def _put_scale_right(work: Work, lane: str, least_a: float, most_a: float) -> No
     if typical > most_a and float(np.median(early)) > UPRIGHT * typical:
         # Far too much at once is what a shorted winding draws, not a wrong factor.
         return
-    for factor in (10.0, 100.0, 1000.0, 0.1, 0.01, 0.001):
-        if least_a <= typical / factor <= most_a:
-            text = f"peaks of {typical:.3g} A are {factor:g} times what they can be: clamp factor; read divided by it"
-            work.setup("scale_suspect", text, lane)
-            work.capture = work.capture.with_lane(found.scaled(1.0 / factor))
-            return
+    factor = setup.wrong_factor(typical, least_a, most_a)
+    if factor is not None:
+        text = f"peaks of {typical:.3g} A are {factor:g} times what they can be: clamp factor; read divided by it"
+        work.setup("scale_suspect", text, lane)
+        work.capture = work.capture.with_lane(found.scaled(1.0 / factor))
 
 
 def _pulses(samples: Samples, rest: Rest) -> tuple[Pulses, float]:
@@ -296,18 +295,12 @@ def mean_pulse(current: Current, shapes: list[Shape]) -> tuple[Current, Shape]:
 
     What each pulse has alike stands out of noise that hides it in any single one.
     """
-    used = shapes[:: max(1, len(shapes) // 64)]
-    width = float(np.median([s.width for s in used]))
-    grid = np.arange(-20.0, width * 1.02)
-    total = np.zeros(grid.size)
-    for s in used:
-        a = max(0, int(s.start) - 24)
-        b = min(current.samples.size, int(s.start + width * 1.02) + 4)
-        total += np.interp(grid + s.start, np.arange(a, b), current.samples[a:b])
-    rest = Rest(current.rest.level, current.rest.sigma / np.sqrt(len(used)), current.rest.over, current.rest.under)
-    first = used[0]
-    mean = Current(total / len(used), rest, current.pulses, current.typical_a, current.code)
-    peak = float(np.median([s.peak for s in used]))
+    width = float(np.median([s.width for s in shapes]))
+    course, used = mean_course(current.samples, [s.start for s in shapes], np.arange(-20.0, width * 1.02))
+    rest = Rest(current.rest.level, current.rest.sigma / np.sqrt(used), current.rest.over, current.rest.under)
+    first = shapes[0]
+    mean = Current(course, rest, current.pulses, current.typical_a, current.code)
+    peak = float(np.median([s.peak for s in shapes]))
     return mean, Shape(20.0, first.start_doubt, 20.0 + width, first.release_doubt, peak, first.peak_at, 0.0, peak)
 
 
@@ -321,19 +314,5 @@ def check_pulse_setup(work: Work, lane: str, current: Current, shapes: list[Shap
             f"{4 * setup.FEWEST_SAMPLES} are needed for its shape"
         )
         work.setup("undersampled", text, lane, hides=True)
-    check_clipped_tops(work, lane, current.samples, current.rest.sigma, current.typical_a)
+    running.check_clipped(work, lane, 0.0)
     setup.check_range_use(work, lane, 0.2 * current.typical_a)
-
-
-def check_clipped_tops(work: Work, lane: str, samples: Samples, sigma: float, typical: float) -> None:
-    """Many samples at exactly the largest value of the record while noise stirs the rest: the range ends there."""
-    top = float(samples.max())
-    at_top = samples >= top - 1e-9 * max(1.0, abs(top))
-    count = int(at_top.sum())
-    if count < 12 or sigma < 1e-4 * typical:
-        return
-    share = float(np.mean(at_top[1:][at_top[:-1]])) if count > 1 else 0.0
-    if share > 0.8:
-        place = int(np.argmax(at_top))
-        text = f"rests dead flat at {top:.3g}, the end of the range; choose a larger range"
-        work.setup("clipped", text, lane, work.span(place, place + 1), hides=True)

@@ -18,8 +18,6 @@ from tracebench.core.measure.series import block_medians, running_mean
 QUIET = 0.04
 """Noise over the supply up to which the wire is looked at as it is."""
 
-FACTORS = (10.0, 100.0, 1000.0, 0.1, 0.01, 0.001)
-
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Wire:
@@ -28,7 +26,6 @@ class Wire:
     samples: Samples
     supply: float
     supply_doubt: float
-    on: float
     sigma: float
     fall: NDArray[np.float64]
     rise: NDArray[np.float64]
@@ -36,6 +33,12 @@ class Wire:
     @property
     def count(self) -> int:
         return int(self.fall.size)
+
+    def inside(self, k: int) -> Samples:
+        """Samples while pulse `k` is driven, less a tenth at either end; at least one."""
+        begin, end = float(self.fall[k]), float(self.rise[k])
+        edge = 0.1 * (end - begin)
+        return self.samples[int(begin + edge) : max(int(begin + edge) + 1, int(end - edge))]
 
     def after(self, k: int) -> tuple[int, int]:
         """Samples from release `k` to the next pulse or the end of the record."""
@@ -71,7 +74,7 @@ def wire_of(work: Work, lane: str, least_kick: float, most_kick: float) -> Wire 
     level = 0.5 * (supply + on)
     fall = np.array([_crossed(seen, int(a), level, falling=True) for a in found.start])
     rise = np.array([_crossed(seen, int(b), level, falling=False) for b in found.stop])
-    return Wire(samples, supply, spread, on, sigma, fall, rise)
+    return Wire(samples, supply, spread, sigma, fall, rise)
 
 
 def _driven(found: Pulses, samples: Samples, supply: float) -> Pulses:
@@ -136,12 +139,11 @@ def _put_scale_right(work: Work, lane: str, least_kick: float, most_kick: float)
     supply, _ = _supply(found.samples)
     if 6.0 <= supply <= 30.0 or top <= 0 or supply <= 0:
         return
-    for factor in FACTORS:
-        if 9.0 <= supply / factor <= 16.0 and 0.2 * least_kick <= top / factor <= 2.5 * most_kick:
-            text = f"rests at {supply:.3g} V, {factor:g} times a supply: attenuator factor; read divided by {factor:g}"
-            work.setup("scale_suspect", text, lane)
-            work.capture = work.capture.with_lane(found.scaled(1.0 / factor))
-            return
+    factor = setup.wrong_factor(supply, 9.0, 16.0)
+    if factor is not None and 0.2 * least_kick <= top / factor <= 2.5 * most_kick:
+        text = f"rests at {supply:.3g} V, {factor:g} times a supply: attenuator factor; read divided by {factor:g}"
+        work.setup("scale_suspect", text, lane)
+        work.capture = work.capture.with_lane(found.scaled(1.0 / factor))
 
 
 def note_nothing_switched(work: Work, lane: str, fault: str) -> None:
@@ -161,9 +163,10 @@ def note_nothing_switched(work: Work, lane: str, fault: str) -> None:
         work.setup("flat_line", f"stays at {level:.2f} V and is never switched: probe or fuse first", lane, hides=True)
 
 
-def check_wire_setup(work: Work, lane: str, wire: Wire, feature: str, feature_s: float) -> None:
+def check_wire_setup(work: Work, lane: str, feature: str, feature_s: float) -> None:
     """Rate against the shortest feature, the end of the range under the kicks, and coarse codes."""
     running.check_rate(work, feature, feature_s, lane)
+    running.check_clipped(work, lane, 0.0)
     setup.check_range_use(work, lane, 3.0)
 
 

@@ -45,7 +45,8 @@ class EventTable:
     kinds: NDArray[np.int64] | None = None
     """Kind of each event where a record holds several, such as pilot and main; else its cylinder is its kind."""
     speaks: NDArray[np.bool_] | None = None
-    """Events that the summaries are taken from; all where it is None."""
+    """Events that summaries and cylinders' readings are taken from, all where it is None; a reading that none of
+    them gives is taken from those that do."""
 
     @property
     def count(self) -> int:
@@ -62,15 +63,22 @@ class EventTable:
         if span is not None:
             self.spans[reading_id] = span
 
+    def heard(self, reading_id: str) -> NDArray[np.int64]:
+        """Events whose value of a reading counts for its summaries."""
+        given = np.flatnonzero(np.isfinite(self.values[reading_id]))
+        speaking = given if self.speaks is None else given[self.speaks[given]]
+        return speaking if speaking.size else given
+
     def of_cylinders(self, reading_id: str) -> dict[int, float]:
         """Median of a reading by cylinder."""
-        values = self.values[reading_id]
-        out = {}
-        for c in self.cylinders:
-            part = values[(self.cylinder == c) & np.isfinite(values)]
-            if part.size:
-                out[c] = float(np.median(part))
-        return out
+        heard = self.heard(reading_id)
+        whose, values = self.cylinder[heard], self.values[reading_id][heard]
+        return {c: float(np.median(values[whose == c])) for c in self.cylinders if np.any(whose == c)}
+
+    def stretch(self, reading_id: str, k: int) -> tuple[float, float]:
+        """Where event `k` gives a reading, seconds."""
+        begin, end = self.spans.get(reading_id, (self.from_s, self.to_s))
+        return float(begin[k]), float(end[k])
 
     def first_of(self, cylinder: int) -> tuple[float, float]:
         """Stretch of the first event of a cylinder."""
@@ -85,9 +93,8 @@ def report(work: Work, table: EventTable) -> None:
     unusual, because = _unusual(table)
     listed = np.sort(np.argsort(-unusual, kind="stable")[:MOST_LISTED])
     for reading_id, values in table.values.items():
-        given = np.flatnonzero(np.isfinite(values))
-        if given.size:
-            _report_reading(work, table, reading_id, given, listed)
+        if np.isfinite(values).any():
+            _report_reading(work, table, reading_id, listed)
     _name_the_strangest(work, table, unusual, because)
     work.events = [
         Event(
@@ -119,39 +126,29 @@ def _name_the_strangest(work: Work, table: EventTable, unusual: Values, because:
         work.find("unusual_event", "note", text, span, table.lane, float(unusual[k]), "", cylinder=cylinder)
 
 
-def _report_reading(
-    work: Work, table: EventTable, reading_id: str, given: NDArray[np.int64], listed: NDArray[np.int64]
-) -> None:
-    values, doubts, unit = table.values[reading_id], table.doubts[reading_id], table.units[reading_id]
-    begin, end = table.spans.get(reading_id, (table.from_s, table.to_s))
-    heard = given if table.speaks is None else given[table.speaks[given]]
-    if heard.size:
-        middle = heard[int(np.argsort(values[heard], kind="stable")[heard.size // 2])]
-        span = (float(begin[middle]), float(end[middle]))
-        work.add(
-            reading_id, centre(reading_id, values[heard], doubts[heard]), unit, _doubt(doubts[heard]), span, table.lane
-        )
+def _report_reading(work: Work, table: EventTable, reading_id: str, listed: NDArray[np.int64]) -> None:
+    heard = table.heard(reading_id)
+    _summary(work, table, reading_id, heard, None)
     for cylinder in table.cylinders:
-        own = given[table.cylinder[given] == cylinder]
+        own = heard[table.cylinder[heard] == cylinder]
         if own.size:
-            k = own[int(np.argsort(values[own], kind="stable")[own.size // 2])]
-            here = (float(begin[k]), float(end[k]))
-            work.add(
-                reading_id,
-                centre(reading_id, values[own], doubts[own]),
-                unit,
-                _doubt(doubts[own]),
-                here,
-                table.lane,
-                cylinder=cylinder,
-            )
+            _summary(work, table, reading_id, own, cylinder)
     if table.count == 1:
         return
-    for k in listed:
-        if np.isfinite(values[k]):
-            here = (float(begin[k]), float(end[k]))
-            owner = int(table.cylinder[k]) or None
-            work.add(reading_id, float(values[k]), unit, float(doubts[k]), here, table.lane, int(k) + 1, owner)
+    values, doubts, unit = table.values[reading_id], table.doubts[reading_id], table.units[reading_id]
+    for k in listed[np.isfinite(values[listed])]:
+        owner = int(table.cylinder[k]) or None
+        here = table.stretch(reading_id, int(k))
+        work.add(reading_id, float(values[k]), unit, float(doubts[k]), here, table.lane, int(k) + 1, owner)
+
+
+def _summary(work: Work, table: EventTable, reading_id: str, events: NDArray[np.int64], cylinder: int | None) -> None:
+    """One reading of several events, at the stretch of the middle one."""
+    values, doubts = table.values[reading_id][events], table.doubts[reading_id][events]
+    middle = int(events[np.argsort(values, kind="stable")[events.size // 2]])
+    here, unit = table.stretch(reading_id, middle), table.units[reading_id]
+    value = centre(reading_id, values, doubts)
+    work.add(reading_id, value, unit, _doubt(doubts), here, table.lane, cylinder=cylinder)
 
 
 def centre(reading_id: str, values: Values, doubts: Values) -> float:
@@ -187,7 +184,9 @@ def _unusual(table: EventTable) -> tuple[Values, list[str]]:
             most[k], which[k] = own[k], reading_id
         # An event without a reading that its kind has is the strangest of all.
         lacking = ~np.isfinite(values)
-        if 0 < lacking.sum() < 0.3 * table.count:
-            for k in np.flatnonzero(lacking):
-                most[k], which[k] = max(most[k], 50.0), reading_id
+        for kind in np.unique(known):
+            same = known == kind
+            if 0 < lacking[same].sum() < 0.3 * same.sum():
+                for k in np.flatnonzero(lacking & same):
+                    most[k], which[k] = max(most[k], 50.0), reading_id
     return np.minimum(most, 999.0), which

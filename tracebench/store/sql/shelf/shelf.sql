@@ -10,6 +10,10 @@ SELECT r.id, r.author_id, p.name AS author, r.capture_id, r.circuit, r.title, r.
   r.created_at, r.changed_at
 FROM reference r JOIN person p ON p.id = r.author_id WHERE r.id = :reference_id;
 
+-- name: of_capture(capture_id)^
+-- The newest reference made of a capture.
+SELECT id, circuit, document FROM reference WHERE capture_id = :capture_id ORDER BY id DESC LIMIT 1;
+
 -- name: on_shelf()
 -- Every reference, newest change first, with its newest version.
 SELECT r.id, r.capture_id, r.circuit, r.title, r.state, r.document, r.changed_at, p.name AS author,

@@ -21,7 +21,7 @@ from tracebench.core.circuits.circuit import (
     Told,
 )
 from tracebench.core.circuits.events import current as pulses
-from tracebench.core.circuits.events import parade
+from tracebench.core.circuits.events import odd_cylinders
 from tracebench.core.circuits.events.attribution import CYLINDERS, FIRING_ORDER, Places, attributed
 from tracebench.core.circuits.events.current import Current, Shape
 from tracebench.core.circuits.events.table import UNUSUAL, EventTable, report
@@ -57,7 +57,7 @@ def measure(capture: Capture, told: Told) -> Measured:
         work.settle_phases(coils.on_phases(table))
         report(work, table)
         coils.rate_of(work, table)
-        parade.read_cycle(work, table, places)
+        odd_cylinders.read_cycle(work, table, places)
         _judge(work, table, places, current, shapes)
         pulses.check_pulse_setup(work, "current", current, shapes)
     running.note_missing(work, CIRCUIT.reading_ids, {})
@@ -116,7 +116,7 @@ def _limit_flat(current: Current, shape: Shape) -> float:
 
 
 def _judge(work: Work, table: EventTable, places: Places, current: Current, shapes: list[Shape]) -> None:
-    parade.note_missing_events(work, table, places, "missing_ramp", "its ramp is")
+    odd_cylinders.note_missing_events(work, table, places, "missing_ramp", "its ramp is")
     whose = table.of_cylinders("leading_edge_fraction") or {0: float(np.median(table.values["leading_edge_fraction"]))}
     for cylinder, edge in whose.items():
         if edge > VERTICAL:
@@ -127,7 +127,7 @@ def _judge(work: Work, table: EventTable, places: Places, current: Current, shap
         ("dwell_ms", "short_dwell", 0.75, "dwells {value:.2f} ms where the others dwell {others:.2f} ms"),
         ("peak_a", "low_peak", 0.80, "peaks at {value:.2f} A where the others reach {others:.2f} A"),
     ):
-        for odd in parade.odd_ones(table, reading_id, below=part):
+        for odd in odd_cylinders.odd_ones(table, reading_id, below=part):
             if code == "low_peak" and work.has("short_dwell"):
                 continue
             text = f"{_who(odd.cylinder, places)} {words.format(value=odd.value, others=odd.others)}"
@@ -168,7 +168,7 @@ def _shorted(work: Work, cylinder: int) -> bool:
 
 
 def _who(cylinder: int, places: Places) -> str:
-    return parade.name(cylinder, places.by_sync) if cylinder else "the coil"
+    return odd_cylinders.name(cylinder, places.by_sync) if cylinder else "the coil"
 
 
 def _place(table: EventTable, cylinder: int) -> tuple[float, float]:

@@ -53,7 +53,7 @@ def measure(capture: Capture, told: Told) -> Measured:
         report(work, table)
         coils.rate_of(work, table)
         _judge(work, table, wire, burns)
-        driven_low.check_wire_setup(work, "control", wire, "a burn of 0.8 ms", 0.8e-3)
+        driven_low.check_wire_setup(work, "control", "a burn of 0.8 ms", 0.8e-3)
     running.note_missing(work, CIRCUIT.reading_ids, {})
     return work.measured()
 
@@ -77,10 +77,7 @@ def _read(work: Work, table: EventTable, wire: Wire, kicks: list[Kick], burns: l
     ms, size = 1000 * work.capture.interval_s, wire.count
     interval, begin = work.capture.interval_s, work.capture.start_s
     table.put("supply_v", "V", np.full(size, wire.supply), np.full(size, wire.supply_doubt))
-    inside = [
-        wire.samples[int(a + 0.1 * (b - a)) : max(int(a + 0.1 * (b - a)) + 1, int(b - 0.1 * (b - a)))]
-        for a, b in zip(wire.fall, wire.rise, strict=True)
-    ]
+    inside = [wire.inside(k) for k in range(size)]
     table.put(
         "dwell_v",
         "V",

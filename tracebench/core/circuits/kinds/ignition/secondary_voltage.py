@@ -26,7 +26,7 @@ from tracebench.core.circuits.circuit import (
     ReadingSpec,
     Told,
 )
-from tracebench.core.circuits.events import parade
+from tracebench.core.circuits.events import odd_cylinders
 from tracebench.core.circuits.events.attribution import CYLINDERS, FIRING_ORDER, Places, attributed
 from tracebench.core.circuits.events.table import UNUSUAL, EventTable, report
 from tracebench.core.circuits.kinds import common
@@ -78,11 +78,12 @@ def measure(capture: Capture, told: Told) -> Measured:
     work.settle_phases(_phases(work, table, firings, burns))
     _report(work, table, states)
     coils.rate_of(work, table, states == IDLE)
-    parade.read_cycle(work, table, places)
+    odd_cylinders.read_cycle(work, table, places)
     work.add("polarity", float(firings.sign), "", 0.0, work.whole, "secondary")
     _judge(work, table, places, states, burns, firings.rest.sigma)
     running.check_rate(work, "a burn of 0.8 ms", 0.4e-3, "secondary")
     top = float(np.median(firings.samples[firings.at]))
+    running.check_clipped(work, "secondary", 0.0)
     setup.check_range_use(work, "secondary", 0.3 * top)
     running.note_missing(work, CIRCUIT.reading_ids, {})
     return work.measured()
@@ -103,14 +104,13 @@ def _firings(work: Work) -> Firings | None:
         return None
     typical = float(np.median(samples[at]))
     if factor == 1.0 and not 1.5 <= typical <= 60.0:
-        for wrong in (10.0, 100.0, 1000.0, 0.1, 0.01, 0.001):
-            if 4.0 <= typical / wrong <= 30.0:
-                text = f"fires at {typical:.3g} kV, {wrong:g} times what it can be: pickup factor; read divided by it"
-                work.setup("scale_suspect", text, "secondary")
-                work.capture = work.capture.with_lane(found.scaled(1 / wrong))
-                samples = samples / wrong
-                rest = Rest(0.0, rest.sigma / wrong, rest.over / wrong, rest.under / wrong)
-                break
+        wrong = setup.wrong_factor(typical, 4.0, 30.0)
+        if wrong is not None:
+            text = f"fires at {typical:.3g} kV, {wrong:g} times what it can be: pickup factor; read divided by it"
+            work.setup("scale_suspect", text, "secondary")
+            work.capture = work.capture.with_lane(found.scaled(1 / wrong))
+            samples = samples / wrong
+            rest = Rest(0.0, rest.sigma / wrong, rest.over / wrong, rest.under / wrong)
     return Firings(samples, rest, at, sign)
 
 
@@ -246,34 +246,24 @@ def _phases(work: Work, table: EventTable, firings: Firings, burns: list[Burn | 
 
 
 def _report(work: Work, table: EventTable, states: NDArray[np.int64]) -> None:
-    """Readings of steady running; those of the snap only as its burn."""
+    """Summaries are those of idle; the snap gives its burn and its firing line."""
+    table.kinds = 3 * table.cylinder + states
+    table.speaks = states == IDLE
     snap = states == SNAP
-    if not snap.any():
-        report(work, table)
-        work.miss("snap_burn_ms", "no snap in this capture")
-        return
-    burn = table.values["burn_ms"]
-    table.put("snap_burn_ms", "ms", np.where(snap, burn, np.nan), table.doubts["burn_ms"])
-    whole = {r: v.copy() for r, v in table.values.items()}
-    for reading_id, values in whole.items():
-        if reading_id != "snap_burn_ms":
-            table.values[reading_id] = np.where(states == IDLE, values, np.nan)
+    if snap.any():
+        for reading_id in ("burn_ms", "firing_kv"):
+            values = np.where(snap, table.values[reading_id], np.nan)
+            table.put(f"snap_{reading_id}", table.units[reading_id], values, table.doubts[reading_id])
     report(work, table)
-    table.values.update(whole)
-    work.add(
-        "snap_firing_kv",
-        float(np.median(whole["firing_kv"][snap])),
-        "kV",
-        float(np.median(table.doubts["firing_kv"])),
-        (float(table.from_s[snap][0]), float(table.to_s[snap][-1])),
-        "secondary",
-    )
+    for reading_id in ("snap_burn_ms", "snap_firing_kv"):
+        if not snap.any():
+            work.miss(reading_id, "no snap in this capture")
 
 
 def _judge(
     work: Work, table: EventTable, places: Places, states: NDArray[np.int64], burns: list[Burn | None], sigma: float
 ) -> None:
-    parade.note_missing_events(work, table, places, "no_burn", "its firing is", once="misfire_intermittent")
+    odd_cylinders.note_missing_events(work, table, places, "no_burn", "its firing is", once="misfire_intermittent")
     top = float(np.median(table.values["firing_kv"]))
     if 5 * smoothed_sigma(sigma, work.capture.interval_s) > LEAST_BURN * top:
         work.setup("noisy", f"noise of {sigma:.2g} kV hides the burns: a smaller range", "secondary", hides=True)
@@ -283,7 +273,7 @@ def _judge(
         own = (table.cylinder == cylinder) if cylinder else np.ones(table.count, dtype=bool)
         _judge_one(work, table, places, cylinder, own, states, burns)
     if table.cylinders:
-        _judge_firing(work, table, places, states == IDLE)
+        _judge_firing(work, table, places)
 
 
 def _judge_one(
@@ -296,7 +286,7 @@ def _judge_one(
     burns: list[Burn | None],
 ) -> None:
     """Burn of one cylinder: absent, short, long, full of hash, collapsing under load, without rings behind it."""
-    who = parade.name(cylinder, places.by_sync) if cylinder else "the lead"
+    who = odd_cylinders.name(cylinder, places.by_sync) if cylinder else "the lead"
     quiet, loaded = np.flatnonzero(own & (states == IDLE)), np.flatnonzero(own & (states == SNAP))
     if quiet.size == 0:
         return
@@ -344,17 +334,14 @@ def _judge_one(
             work.fault("burn_collapses_on_snap", text, here, "secondary", least, "ms", named)
 
 
-def _judge_firing(work: Work, table: EventTable, places: Places, steady: NDArray[np.bool_]) -> None:
+def _judge_firing(work: Work, table: EventTable, places: Places) -> None:
     """Firing voltages of the cylinders, within 3 to 4 kV of each other."""
-    kept = table.values["firing_kv"].copy()
-    table.values["firing_kv"] = np.where(steady, kept, np.nan)
     medians = table.of_cylinders("firing_kv")
-    table.values["firing_kv"] = kept
     if len(medians) < 2:
         return
     for cylinder, value in medians.items():
         others = float(np.median([v for c, v in medians.items() if c != cylinder]))
-        who = parade.name(cylinder, places.by_sync)
+        who = odd_cylinders.name(cylinder, places.by_sync)
         if value - others > 4.0 and value > 1.3 * others:
             text = f"{who} fires at {value:.1f} kV where the others need {others:.1f} kV: gap, open lead or lean"
             work.fault("high_firing", text, table.first_of(cylinder), "secondary", value, "kV", cylinder)

@@ -117,7 +117,7 @@ def _judge(work: Work, table: EventTable, current: Current, shapes: list[Shape])
         work.miss("expected_a", "tell the resistance (option resistance_ohm) to work it out")
     work.limits.append(Limit("peak_a", low, high, marginal=0.1 * high))
     edges = table.values["leading_edge_fraction"]
-    if shared.upright(current, edges):
+    if shared.upright(edges):
         text = f"rises upright: {100 * float(np.median(edges)):.0f} % of the peak at once, where a coil takes its time"
         work.fault("shorted_winding", text, shared_span(table), "current", float(np.median(edges)), "")
     lacking = float(np.mean(~np.isfinite(table.values["pintle_dip_a"])))

@@ -39,7 +39,7 @@ def measure(capture: Capture, told: Told) -> Measured:
         work.settle_phases(shared.on_phases(table))
         report(work, table)
         _expected(work)
-        if shared.upright(current, edges):
+        if shared.upright(edges):
             share = float(np.median(edges))
             text = f"rises upright: {100 * share:.0f} % of the peak at once; at least one winding is shorted"
             work.fault("shorted_winding", text, (float(table.from_s[0]), float(table.to_s[0])), "current", share, "")

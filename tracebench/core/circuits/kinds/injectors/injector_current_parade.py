@@ -16,7 +16,7 @@ from tracebench.core.circuits.circuit import (
     Told,
 )
 from tracebench.core.circuits.events import current as pulses
-from tracebench.core.circuits.events import parade
+from tracebench.core.circuits.events import odd_cylinders
 from tracebench.core.circuits.events.attribution import CYLINDERS, FIRING_ORDER, Places, attributed
 from tracebench.core.circuits.events.table import UNUSUAL, EventTable, report
 from tracebench.core.circuits.kinds import common
@@ -41,7 +41,7 @@ def measure(capture: Capture, told: Told) -> Measured:
         table.put("leading_edge_fraction", "", edges, current.rest.sigma / np.array([s.peak for s in shapes]))
         work.settle_phases(shared.on_phases(table))
         report(work, table)
-        parade.read_cycle(work, table, places)
+        odd_cylinders.read_cycle(work, table, places)
         _judge(work, table, places)
         pulses.check_pulse_setup(work, "current", current, shapes)
     running.note_missing(work, CIRCUIT.reading_ids, {})
@@ -49,17 +49,18 @@ def measure(capture: Capture, told: Told) -> Measured:
 
 
 def _judge(work: Work, table: EventTable, places: Places) -> None:
-    parade.note_missing_events(work, table, places, "missing_pulse", "its pulse is")
+    odd_cylinders.note_missing_events(work, table, places, "missing_pulse", "its pulse is")
     short: set[int] = set()
     for cylinder, edge in table.of_cylinders("leading_edge_fraction").items():
         if edge > pulses.UPRIGHT:
             short.add(cylinder)
-            text = f"{parade.name(cylinder, places.by_sync)} rises upright: {100 * edge:.0f} % of its peak at once"
+            who = odd_cylinders.name(cylinder, places.by_sync)
+            text = f"{who} rises upright: {100 * edge:.0f} % of its peak at once"
             work.fault("shorted_winding", text, table.first_of(cylinder), "current", edge, "", cylinder)
     if not table.cylinders and float(np.median(table.values["leading_edge_fraction"])) > pulses.UPRIGHT:
         work.fault("shorted_winding", "every pulse rises upright", None, "current")
-    for odd in parade.odd_ones(table, "peak_a", below=WEAK, above=STRONG):
-        who, place = parade.name(odd.cylinder, places.by_sync), table.first_of(odd.cylinder)
+    for odd in odd_cylinders.odd_ones(table, "peak_a", below=WEAK, above=STRONG):
+        who, place = odd_cylinders.name(odd.cylinder, places.by_sync), table.first_of(odd.cylinder)
         text = f"{who} peaks at {odd.value:.2f} A where the others reach {odd.others:.2f} A ({odd.apart:+.0f} spreads)"
         if odd.ratio < 1:
             work.fault("weak_current", text, place, "current", odd.value, "A", odd.cylinder)

@@ -26,7 +26,6 @@ from tracebench.core.circuits.circuit import (
     ReadingSpec,
     Told,
 )
-from tracebench.core.circuits.events import current as pulses
 from tracebench.core.circuits.events.table import UNUSUAL, EventTable, report
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.kinds.injectors import shared
@@ -70,8 +69,7 @@ def measure(capture: Capture, told: Told) -> Measured:
         lasts = 1e6 * shortest * work.capture.interval_s
         text = f"{shortest:.2g} samples across a charge of {lasts:.0f} us; {setup.FEWEST_SAMPLES} are needed"
         work.setup("undersampled", text, "current", hides=True)
-    samples = work.samples("current")
-    pulses.check_clipped_tops(work, "current", samples, sigma, float(np.median([c.peak for c in charges])))
+    running.check_clipped(work, "current", 0.0)
     setup.check_range_use(work, "current", 1.5)
     running.note_missing(work, CIRCUIT.reading_ids, {})
     return work.measured()
@@ -84,15 +82,14 @@ def _half_waves(work: Work) -> tuple[list[Pulse], list[Pulse], float]:
     reach = max(rest.over, rest.under)
     if reach < max(0.01, 8 * rest.sigma):
         return [], [], rest.sigma
-    for factor in (10.0, 100.0, 1000.0, 0.1, 0.01, 0.001):
-        if not 1.2 <= reach <= 60 and 3.0 <= reach / factor <= 25.0:
-            text = f"peaks of {reach:.3g} A are {factor:g} times what they can be: clamp factor; read divided by it"
-            work.setup("scale_suspect", text, "current")
-            found = found.scaled(1 / factor)
-            work.capture = work.capture.with_lane(found)
-            rest = rest_of(found.samples)
-            reach = max(rest.over, rest.under)
-            break
+    factor = None if 1.2 <= reach <= 60 else setup.wrong_factor(reach, 3.0, 25.0)
+    if factor is not None:
+        text = f"peaks of {reach:.3g} A are {factor:g} times what they can be: clamp factor; read divided by it"
+        work.setup("scale_suspect", text, "current")
+        found = found.scaled(1 / factor)
+        work.capture = work.capture.with_lane(found)
+        rest = rest_of(found.samples)
+        reach = max(rest.over, rest.under)
     centred = found.samples - rest.level
     up, down = _waves(centred, reach, rest.sigma), _waves(-centred, reach, rest.sigma)
     if _begins_below(up, down):

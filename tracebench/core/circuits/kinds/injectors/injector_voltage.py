@@ -20,7 +20,7 @@ from tracebench.core.circuits.circuit import (
     ReadingSpec,
     Told,
 )
-from tracebench.core.circuits.events import driven_low, parade
+from tracebench.core.circuits.events import driven_low, odd_cylinders
 from tracebench.core.circuits.events.attribution import attributed
 from tracebench.core.circuits.events.driven_low import Wire
 from tracebench.core.circuits.events.table import UNUSUAL, EventTable, report
@@ -28,10 +28,14 @@ from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.kinds.injectors import shared
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.hulls import against_course, bulge_over
+from tracebench.core.measure.pulse_train import mean_course
 from tracebench.core.measure.series import running_mean
 
 RING_V = 1.0
 RINGS_ABNORMAL = 3
+OFTEN = 0.3
+"""Part of the pulses that must show a bump before it is read pulse by pulse."""
+
 LEAST_BUMP = 0.012
 """Part of the kick over the supply from which a bump is a needle's (from memory)."""
 
@@ -55,10 +59,10 @@ def measure(capture: Capture, told: Told) -> Measured:
         shared.rate_of(work, table)
         work.add("pulses_count", wire.count, "", 0.0, work.whole, "control")
         work.add("missing_count", len(places.missing), "", 0.0, work.whole, "control")
-        parade.note_missing_events(work, table, places, "missing_pulses", "a pulse is")
+        odd_cylinders.note_missing_events(work, table, places, "missing_pulses", "a pulse is")
         _judge(work, table, wire, tails)
         _against_sibling(work, table)
-        driven_low.check_wire_setup(work, "control", wire, "a bump of 200 us", 200e-6)
+        driven_low.check_wire_setup(work, "control", "a bump of 200 us", 200e-6)
     running.note_missing(work, CIRCUIT.reading_ids, {})
     return work.measured()
 
@@ -101,16 +105,11 @@ def _mean_tail(wire: Wire, interval_s: float) -> Tail:
     lengths = [wire.after(k)[1] - int(wire.rise[k]) for k in range(wire.count)]
     reach = min(*lengths, round(6e-3 / interval_s)) - 4
     grid = np.arange(-before, max(reach, 2 * before), dtype=np.float64)
-    used = range(0, wire.count, max(1, wire.count // 64))
-    total = np.zeros(grid.size)
-    for k in used:
-        a = max(0, int(wire.rise[k]) - before - 2)
-        part = wire.samples[a : int(wire.rise[k]) + grid.size + 4]
-        total += np.interp(grid + wire.rise[k], np.arange(a, a + part.size), part)
+    course, used = mean_course(wire.samples, wire.rise.tolist(), grid)
     mean = replace(
         wire,
-        samples=total / len(used),
-        sigma=wire.sigma / np.sqrt(len(used)),
+        samples=course,
+        sigma=wire.sigma / np.sqrt(used),
         fall=np.array([0.0]),
         rise=np.array([float(before)]),
     )
@@ -122,15 +121,17 @@ def _read(work: Work, table: EventTable, wire: Wire, tails: list[Tail]) -> None:
     size = wire.count
     levels = np.array([_level_before(wire, k) for k in range(size)])
     table.put("supply_v", "V", levels, np.full(size, wire.sigma / 3))
-    on = np.array([np.median(_inside(wire, k)) for k in range(size)])
-    count = np.array([_inside(wire, k).size for k in range(size)])
-    table.put("on_v", "V", on, 1.2533 * wire.sigma / np.sqrt(count) + 1e-4)
+    inside = [wire.inside(k) for k in range(size)]
+    on = np.array([np.median(part) for part in inside])
+    table.put("on_v", "V", on, np.array([1.2533 * wire.sigma / np.sqrt(part.size) + 1e-4 for part in inside]))
     table.put("on_ms", "ms", (wire.rise - wire.fall) * interval_ms, np.full(size, 0.41 * interval_ms))
     at = work.capture.start_s + np.array([t[1] for t in tails]) * work.capture.interval_s
     reach = 20 * work.capture.interval_s
     tops = np.array([t[0] for t in tails])
     table.put("kick_v", "V", tops, np.full(size, 1.5 * wire.sigma), (at - reach, at + reach))
-    bumps = [None if t[3] is None else (t[3][0], t[3][2]) for t in tails]
+    # A bump behind a pulse or two is noise.
+    shown = np.mean([t[3] is not None for t in tails]) >= OFTEN
+    bumps = [None if t[3] is None or not shown else (t[3][0], t[3][2]) for t in tails]
     shared.put_each(table, "bump_ms", "ms", bumps, interval_ms)
     table.put("tail_rings_count", "", np.array([float(t[4]) for t in tails]), np.zeros(size))
 
@@ -139,13 +140,6 @@ def _level_before(wire: Wire, k: int) -> float:
     stop = int(wire.fall[k]) - 2
     begin = max(0 if k == 0 else int(wire.rise[k - 1]), stop - max(40, int(0.5 * (wire.rise[k] - wire.fall[k]))))
     return float(np.median(wire.samples[begin:stop])) if stop - begin > 4 else wire.supply
-
-
-def _inside(wire: Wire, k: int) -> np.ndarray:
-    begin, end = wire.fall[k], wire.rise[k]
-    edge = 0.1 * (end - begin)
-    part = wire.samples[int(begin + edge) : max(int(begin + edge) + 1, int(end - edge))]
-    return np.asarray(part)
 
 
 def _phases(work: Work, table: EventTable, wire: Wire, tails: list[Tail]) -> list[Phase]:
@@ -170,11 +164,11 @@ def _judge(work: Work, table: EventTable, wire: Wire, tails: list[Tail]) -> None
     bumps = np.array([t[3] is not None for t in tails])
     visible = wire.sigma / np.sqrt(max(1.0, 8e-6 / work.capture.interval_s))
     kick = float(np.median([t[0] for t in tails])) - wire.supply
-    mean = _mean_tail(wire, work.capture.interval_s) if bumps.mean() < 0.3 and wire.count > 2 else None
+    mean = _mean_tail(wire, work.capture.interval_s) if bumps.mean() < OFTEN and wire.count > 2 else None
     if mean is not None and mean[3] is not None:
         ms = 1000 * work.capture.interval_s
         work.add("bump_ms", mean[3][0] * ms, "ms", mean[3][2] * ms, first, "control")
-    elif bumps.mean() < 0.3:
+    elif bumps.mean() < OFTEN:
         if 5 * visible / np.sqrt(wire.count) > 2 * LEAST_BUMP * kick:
             work.setup("noisy", "noise hides the closing bump", "control", hides=True)
         else:

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from tracebench.core.answer import Phase
 from tracebench.core.circuits.circuit import Choice
 from tracebench.core.circuits.events.attribution import Places
-from tracebench.core.circuits.events.current import Current, Shape
+from tracebench.core.circuits.events.current import UPRIGHT, Shape
 from tracebench.core.circuits.events.table import EventTable, Values
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.work import Work
@@ -111,6 +111,6 @@ def on_phases(table: EventTable, *later: tuple[str, Callable[[int], float]]) -> 
     return out
 
 
-def upright(current: Current, edges: Values) -> bool:
+def upright(edges: Values) -> bool:
     """True if the pulses as a rule rise as no inductance lets them."""
-    return bool(np.median(edges) > 0.5) and current.typical_a > 0
+    return bool(np.median(edges) > UPRIGHT)
