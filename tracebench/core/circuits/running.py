@@ -241,10 +241,16 @@ def check_rate(work: Work, feature: str, feature_s: float, lane: str = "signal")
         work.setup("undersampled", text, lane, hides=True)
 
 
-def check_clipped(work: Work, lane: str, longest_s: float = 0.02) -> None:
-    """Samples that rest on the highest or lowest value while noise stirs the rest of the lane."""
+def check_clipped(work: Work, lane: str, longest_s: float = 0.02, tops_only: bool = False) -> None:
+    """Samples that rest on the highest or lowest value while noise stirs the rest of the lane.
+
+    `tops_only` where nothing that matters lies at the lower end, as under a kick that rings out.
+    """
     samples = work.samples(lane)
+    middle = float(np.median(thin(samples))) if tops_only else -np.inf
     for a, b in setup.clipped_stretches(samples, sample_noise(samples)):
+        if samples[a] < middle:
+            continue
         if (b - a) * work.capture.interval_s > longest_s and not abs(float(samples[a])) < SLIP_ZERO_V:
             text = f"rests dead flat at {samples[a]:.3g}, the end of the range; choose a larger range or shift the zero"
             work.setup("clipped", text, lane, work.span(a, b), hides=True)

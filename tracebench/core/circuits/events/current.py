@@ -314,5 +314,5 @@ def check_pulse_setup(work: Work, lane: str, current: Current, shapes: list[Shap
             f"{4 * setup.FEWEST_SAMPLES} are needed for its shape"
         )
         work.setup("undersampled", text, lane, hides=True)
-    running.check_clipped(work, lane, 0.0)
+    running.check_clipped(work, lane, 0.0, tops_only=True)
     setup.check_range_use(work, lane, 0.2 * current.typical_a)

@@ -166,7 +166,7 @@ def note_nothing_switched(work: Work, lane: str, fault: str) -> None:
 def check_wire_setup(work: Work, lane: str, feature: str, feature_s: float) -> None:
     """Rate against the shortest feature, the end of the range under the kicks, and coarse codes."""
     running.check_rate(work, feature, feature_s, lane)
-    running.check_clipped(work, lane, 0.0)
+    running.check_clipped(work, lane, 0.0, tops_only=True)
     setup.check_range_use(work, lane, 3.0)
 
 
