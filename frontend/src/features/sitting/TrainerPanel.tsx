@@ -42,9 +42,10 @@ export function TrainerPanel({ circuit, busy, again, onRecord }: Props) {
   const [manoeuvre, setManoeuvre] = useState(manoeuvres.at(-1)?.key ?? '')
   const [ground, setGround] = useState(data.trainer.grounds[0] ?? 'sensor ground')
   const [way, setWay] = useState('3')
-  const clamp = circuit.lanes[0]?.role === 'current'
+  const main = circuit.lanes.find((l) => l.role !== 'sync')
+  const clamp = main?.role === 'current'
   // A kick of an injector or coil needs an attenuator before the input.
-  const attenuated = !clamp && circuit.trainer.range_v > HIGHEST_PLAIN_V && circuit.lanes[0]?.unit === 'V'
+  const attenuated = !clamp && circuit.trainer.range_v > HIGHEST_PLAIN_V && main?.unit === 'V'
   const [factor, setFactor] = useState('1')
   const [arrow, setArrow] = useState('right')
   const [zeroed, setZeroed] = useState('yes')
@@ -90,7 +91,7 @@ export function TrainerPanel({ circuit, busy, again, onRecord }: Props) {
           label="Range"
           value={range}
           onChange={setRange}
-          options={data.trainer.ranges_v.map((r) => one(r, 'V'))}
+          options={data.trainer.ranges_v.map((r) => one(r, main?.unit ?? 'V'))}
         />
         <Choice
           label="Record"
@@ -112,7 +113,7 @@ export function TrainerPanel({ circuit, busy, again, onRecord }: Props) {
         />
         {(clamp || attenuated) && (
           <Choice
-            label={clamp ? 'Factor set (clamp: 100 mV/A)' : 'Factor set (probe: 10:1)'}
+            label={clamp ? 'Factor, clamp 100 mV/A' : 'Factor, probe 10:1'}
             value={factor}
             onChange={setFactor}
             options={clamp ? CLAMP_FACTORS : PROBE_FACTORS}
