@@ -46,7 +46,10 @@ def _noisy(values: np.ndarray, sigma: float, rng: np.random.Generator, step: flo
 
 def _shifted(points: list[tuple[float, float]], rate: float, rng: np.random.Generator) -> np.ndarray:
     """Drawn with a random part of a sample of delay, so that instants fall anywhere between samples."""
-    delay = rng.uniform(0, 1) / rate
+    return _later(points, rate, rng.uniform(0, 1) / rate)
+
+
+def _later(points: list[tuple[float, float]], rate: float, delay: float) -> np.ndarray:
     return course([(0, points[0][1]), *((t + delay, v) for t, v in points[1:])], rate)
 
 
@@ -203,7 +206,8 @@ def air_snap(rng: np.random.Generator) -> tuple[Capture, dict[str, float]]:
 def wide(rng: np.random.Generator) -> tuple[Capture, dict[str, float]]:
     """Idle about the middle, a snap with enrichment after a delay, an overrun that goes lean, and back."""
     delay, rich, lean = rng.uniform(0.06, 0.09), rng.uniform(1.4, 1.8), rng.uniform(3.2, 3.7)
-    current = _shifted(
+    after, own = rng.uniform(0, 0.001, 2)
+    current = _later(
         [
             (0, 2.5),
             (4, 2.5),
@@ -216,16 +220,14 @@ def wide(rng: np.random.Generator) -> tuple[Capture, dict[str, float]]:
             (12, 2.5),
         ],
         1000,
-        rng,
+        after,
     )
-    air = _shifted(
-        [(0, 1.1), (4, 1.1), (4.1, 3.5), (5.1, 3.5), (5.3, 0.8), (7.0, 0.8), (7.3, 1.1), (12, 1.1)], 1000, rng
-    )
+    air = _later([(0, 1.1), (4, 1.1), (4.1, 3.5), (5.1, 3.5), (5.3, 0.8), (7.0, 0.8), (7.3, 1.1), (12, 1.1)], 1000, own)
     lanes = {"pump_voltage": _noisy(current, 0.01, rng, 5 / 4096), "airflow": _noisy(air, 0.008, rng, 5 / 4096)}
     return captured("oxygen-wideband", 1000, **lanes), {
         "overrun_peak": lean,
         # Load is asked at a tenth of the airflow's 100 ms; the mixture is rich below the lower reference.
-        "response_ms": 1000 * (delay + 0.1 * 0.3 / (2.5 - rich) - 0.01),
+        "response_ms": 1000 * (after + delay + 0.1 * 0.3 / (2.5 - rich) - own - 0.01),
         "recovery_ms": 400 * 0.9 * (lean - 2.8) / (lean - 2.5),
     }
 
@@ -257,37 +259,42 @@ def hall(rng: np.random.Generator) -> tuple[Capture, dict[str, float]]:
 
 def coil_wheel(rng: np.random.Generator) -> tuple[Capture, dict[str, float]]:
     """An inductive wheel: peak to peak is twice the sine's amplitude."""
-    amplitude = rng.uniform(1.5, 3.0)
-    place = (np.arange(50_000) / 50_000 * rng.uniform(13, 16) + rng.uniform()) * 60 % 60
+    amplitude, rate = rng.uniform(1.5, 3.0), float(rng.choice([25_000, 50_000, 100_000, 200_000]))
+    place = (np.arange(0.6 * rate) / rate * rng.uniform(13, 25) + rng.uniform()) * 60 % 60
     wave = np.sin(2 * np.pi * place) * (place < 58)
-    signal = _noisy(amplitude * wave, 0.03, rng, 10 / 4096)
-    return captured("crank-position", 50_000, signal=signal), {"amplitude_v": 2 * amplitude}
+    signal = _noisy(amplitude * wave, amplitude * 10 ** rng.uniform(-2.7, -1.3), rng, 10 / 4096)
+    return captured("crank-position", rate, signal=signal), {"amplitude_v": 2 * amplitude}
 
 
 def ripples(rng: np.random.Generator) -> tuple[Capture, dict[str, float]]:
-    """A sine's 1st to 99th percentile is cos(pi / 100) of its peak to peak."""
+    """Ripples of several shapes in little or much noise."""
     peak, hertz = rng.uniform(0.08, 0.15), rng.uniform(300, 420)
+    shape, reach = _wave(rng, 1.0, 99.0)
     t = np.arange(50_000) / 10_000
-    sense = 14.1 + peak * np.sin(2 * np.pi * hertz * t + rng.uniform(0, 6))
+    sense = 14.1 + peak * shape(hertz * t + rng.uniform())
+    duty, lifted = rng.uniform(20, 60), rng.uniform(0.005, 0.05)
     lanes = {
-        "sense": _noisy(sense, 0.005, rng, 20 / 4096),
-        "case_ground": _noisy(np.full(t.size, 0.02), 0.002, rng, 1 / 4096),
-        "command": _noisy(np.full(t.size, 38.0), 0.2, rng),
+        "sense": _noisy(sense, peak * 10 ** rng.uniform(-2, -1), rng, 20 / 4096),
+        "case_ground": _noisy(np.full(t.size, lifted), 0.002, rng, 1 / 4096),
+        "command": _noisy(np.full(t.size, duty), 0.2, rng),
     }
-    truth = {"ripple_v": 2 * peak * float(np.cos(np.pi * 0.01)), "command_duty_pct": 38.0, "case_ground_max_v": 0.02}
+    truth = {"ripple_v": peak * reach, "command_duty_pct": duty, "case_ground_max_v": lifted}
     return captured("charging", 10_000, **lanes), truth
 
 
 def rail_ripple(rng: np.random.Generator) -> tuple[Capture, dict[str, float]]:
-    """Injection ripple at idle: a sine's 5th to 95th percentile is cos(pi / 20) of its peak to peak."""
+    """Injection ripple of several shapes at idle, and a decay after the stop."""
     idle, peak, tau = 1.25, rng.uniform(0.02, 0.04), rng.uniform(0.8, 1.4)
+    shape, reach = _wave(rng, 5.0, 95.0)
     points = [(0, 0.5), (2, 0.5), (2.8, idle), (8, idle), (8.4, 3.0), (10, 3.0), (10.4, idle), (13, idle), (20, idle)]
     signal = _shifted(points, 1000, rng)
     t = np.arange(signal.size) / 1000
-    signal += peak * np.sin(2 * np.pi * 27 * t) * ((t > 2.9) & (t < 13))
-    signal = np.where(t > 13, 0.5 + (signal - 0.5) * np.exp(-np.maximum(0, t - 13) / tau), signal)
-    truth = {"idle_ripple_mv": 2000 * peak * float(np.cos(np.pi / 20)), "stop_decay_s": tau, "build_ms": 720.0}
-    return captured("rail-pressure", 1000, signal=_noisy(signal, 0.004, rng, 5 / 4096)), truth
+    stop = 13 + rng.uniform(0, 0.001)
+    signal += peak * shape(rng.uniform(20, 30) * t) * ((t > 2.9) & (t < stop))
+    signal = np.where(t > stop, 0.5 + (signal - 0.5) * np.exp(-np.maximum(0, t - stop) / tau), signal)
+    truth = {"idle_ripple_mv": 1000 * peak * reach, "stop_decay_s": -tau * float(np.log(0.37)), "build_ms": 720.0}
+    noise = 10 ** rng.uniform(-3, -2.2)
+    return captured("rail-pressure", 1000, signal=_noisy(signal, noise, rng, 5 / 4096)), truth
 
 
 def narrow(rng: np.random.Generator) -> tuple[Capture, dict[str, float]]:

@@ -58,14 +58,16 @@ def level_in(work: Work, lane: str, span_s: Span, trim: float = TRIM) -> Level:
     return level_of(work.samples(lane)[start:stop])
 
 
-def read_level(work: Work, reading_id: str, phase: Phase | None, lane: str, unit: str = "V") -> Level | None:
-    """The level of a lane in a phase as a reading; noted as missing without the phase or lane."""
+def read_level(
+    work: Work, reading_id: str, phase: Phase | None, lane: str, unit: str = "V", trim: float = TRIM
+) -> Level | None:
+    """The level of a lane in a phase, its ends trimmed, as a reading; noted as missing without the phase or lane."""
     if lane not in work.capture.lanes:
         work.miss(reading_id, f"no {lane.replace('_', ' ')} lane in this capture")
         return None
     if phase is None:
         return None
-    level = level_in(work, lane, (phase.from_s, phase.to_s))
+    level = level_in(work, lane, (phase.from_s, phase.to_s), trim)
     work.add(reading_id, level.value, unit, level.uncertainty, inner(phase), lane)
     return level
 
@@ -114,10 +116,11 @@ def extreme_of(samples: Samples, interval_s: float, width_s: float, largest: boo
     medians = block_medians(samples, block)
     at = int(np.argmax(medians) if largest else np.argmin(medians))
     value = float(medians[at])
-    own = sample_noise(samples) * (1.2533 / np.sqrt(block) if block > 2 else 1.0)
+    step = resolution(samples)
+    own = sample_noise(samples, step) * (1.2533 / np.sqrt(block) if block > 2 else 1.0)
     excess, doubt = excess_of_largest(own, int(np.sum(np.abs(medians - value) <= 3 * own)))
     value -= excess if largest else -excess
-    doubt = float(np.hypot(doubt, resolution(samples) / np.sqrt(12)))
+    doubt = float(np.hypot(doubt, step / np.sqrt(12)))
     return Extreme(value, min(at * block + block // 2, samples.size - 1), doubt)
 
 
@@ -126,7 +129,9 @@ def excess_of_largest(sigma: float, rivals: int) -> tuple[float, float]:
     if rivals <= 1:
         return 0.0, sigma
     excess = sigma * float(ndtri((rivals - 0.375) / (rivals + 0.25)))
-    return excess, float(np.hypot(0.6 * sigma, 0.25 * excess))
+    # Half the width in which 68 % of such largest values lie, and how far the count of rivals is known.
+    spread = 0.5 * sigma * float(ndtri(0.8413 ** (1 / rivals)) - ndtri(0.1587 ** (1 / rivals)))
+    return excess, float(np.hypot(spread, 0.1 * excess))
 
 
 def read_extreme(

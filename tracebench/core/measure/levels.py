@@ -43,6 +43,11 @@ def _mode(samples: Samples, edges: Samples, peak: int) -> float:
     return float(near.mean())
 
 
+def _share_of_code(step: float, sigma: float) -> float:
+    """Part of normal samples that fall into the code in their middle, its place in it being anywhere."""
+    return step / (np.sqrt(2 * np.pi) * sigma) if sigma > step else 0.0
+
+
 def level_of(samples: Samples) -> Level:
     """Level of a stretch: its median, with the uncertainty from noise, hum and vertical resolution.
 
@@ -56,8 +61,10 @@ def level_of(samples: Samples) -> Level:
     value = grouped_median(samples, step)
     sigma = robust_sigma(detrended(samples), step)
     parts = np.array_split(samples, min(_BLOCKS, samples.size))
-    scatter = float(np.std([np.median(p) for p in parts], ddof=1)) / np.sqrt(len(parts)) if len(parts) > 1 else sigma
-    white = 1.2533 * sigma / np.sqrt(samples.size)  # median of normal noise
+    middles = [grouped_median(p, step) for p in parts]
+    scatter = float(np.std(middles, ddof=1)) / np.sqrt(len(parts)) if len(parts) > 1 else sigma
+    # A median of normal noise; inside a code it is a mean of the counts on either side, and better known.
+    white = 1.2533 * sigma / np.sqrt(samples.size) * float(np.sqrt(1 - _share_of_code(step, sigma) * 2 / 3))
     # Sixteen parts give the scatter to a fifth: only well over white noise does it speak of hum or drift.
     noise = scatter if scatter > 1.5 * white else white
     quantised = step / np.sqrt(12.0) if sigma < step else step / np.sqrt(12.0 * samples.size)

@@ -166,9 +166,9 @@ def centre(reading_id: str, values: Values, doubts: Values) -> float:
 
 
 def _doubt(doubts: Values) -> float:
-    """Of a median of events that each carry their own: white parts average out, a common part of a quarter stays."""
+    """Of a mean of events that each carry their own: white parts average out, a common part of a tenth stays."""
     one = float(np.median(doubts))
-    return float(np.hypot(1.2533 * one / np.sqrt(doubts.size), 0.25 * one)) if doubts.size > 2 else one
+    return float(np.hypot(one / np.sqrt(doubts.size), 0.1 * one)) if doubts.size > 1 else one
 
 
 def _unusual(table: EventTable) -> tuple[Values, list[str]]:

@@ -84,10 +84,10 @@ def _command(work: Work) -> Grid | None:
     for k, part in enumerate(parts):
         if part.size:
             span = (float(edge_s[k]), float(edge_s[k + 1]))
-            doubt = float(np.std(part)) / np.sqrt(part.size) + 0.01
-            work.add("command_duty_pct", float(np.median(part)), "%", doubt, span, "command", cycle=k + 1)
-    doubt = float(np.std(grid.values)) / np.sqrt(grid.values.size) + 0.01
-    work.add("command_duty_pct", float(np.median(grid.values)), "%", doubt, work.whole, "command")
+            level = level_of(part)
+            work.add("command_duty_pct", level.value, "%", level.uncertainty, span, "command", cycle=k + 1)
+    level = level_of(grid.values)
+    work.add("command_duty_pct", level.value, "%", level.uncertainty, work.whole, "command")
     return grid
 
 

@@ -27,8 +27,9 @@ from tracebench.core.circuits.running import Grid
 from tracebench.core.circuits.work import Span, Work, inner
 from tracebench.core.measure.edges import Edges, find_edges
 from tracebench.core.measure.levels import level_of
-from tracebench.core.measure.noise import resolution, sample_noise
+from tracebench.core.measure.noise import resolution, robust_sigma, sample_noise
 from tracebench.core.measure.series import block_medians, joined, running_mean, runs
+from tracebench.core.measure.transitions import Instant, crossing
 
 MIDDLE_V, LOW_V, HIGH_V = 0.45, 0.30, 0.60
 RICH_V, LEAN_V = 0.65, 0.25
@@ -39,6 +40,11 @@ SNAP_HOLD_S = 0.6
 
 STUCK_S = 5.0
 LEAST_SWING_V = 0.5
+HELD_V = 0.04
+"""A level is held where it stays this near to its highest or lowest."""
+
+SWING_V = 0.7
+"""From lean to rich and back, about: how far round a level the samples belong to its crossing."""
 
 
 def measure(capture: Capture, told: Told) -> Measured:
@@ -161,22 +167,26 @@ def _read_steady(work: Work, grid: Grid) -> None:
     edges = find_edges(part, 0.38, 0.52, MIDDLE_V)
     cycles = edges.rising
     if cycles.size >= 2:
-        # The mean of the periods is the time from the first to the last crossing: only these two can be wrong.
-        took = float(cycles[-1] - cycles[0]) * grid.interval_s
-        rate = (cycles.size - 1) / took
-        doubt = rate * np.sqrt(2.0) * _crossing_doubt(part, cycles) * grid.interval_s / took
-        work.add("crossings_hz", rate, "Hz", doubt, inner(steady), "signal")
-        bounds = np.round(cycles).astype(int)
-        whole = part[bounds[0] : bounds[-1]]
-        noise = float(np.hypot(sample_noise(whole), resolution(work.samples("signal")) / np.sqrt(12.0)))
-        work.add("mean_v", float(whole.mean()), "V", noise / np.sqrt(whole.size) + 1e-4, inner(steady), "signal")
-        raw = work.samples("signal")
+        raw, interval = work.samples("signal"), work.capture.interval_s
         ends = [work.capture.index(grid.time_s(a + c)) for c in cycles]
+        # The mean of the periods is the time from the first to the last crossing: only these two can be wrong.
+        reach = round(0.25 * (ends[-1] - ends[0]) / (len(ends) - 1))
+        first, last = (_placed(raw, float(at), reach, MIDDLE_V, SWING_V) for at in (ends[0], ends[-1]))
+        took = (last.index - first.index) * interval
+        rate = (cycles.size - 1) / took
+        doubt = rate * float(np.hypot(first.uncertainty, last.uncertainty)) * interval / took
+        work.add("crossings_hz", rate, "Hz", doubt, inner(steady), "signal")
+        whole = raw[ends[0] : ends[-1]]
+        noise = float(np.hypot(sample_noise(whole), resolution(raw) / np.sqrt(12.0)))
+        # Where the whole cycles end is known to the crossing: what lies between it and the mean is added or left out.
+        cut = abs(MIDDLE_V - float(whole.mean())) * np.hypot(first.uncertainty, last.uncertainty) / np.sqrt(whole.size)
+        doubt = float(np.hypot(noise, cut)) / np.sqrt(whole.size)
+        work.add("mean_v", float(whole.mean()), "V", doubt, inner(steady), "signal")
         lows, highs = (_of_cycles(raw, ends, work.capture.interval_s, largest=largest) for largest in (False, True))
         for reading_id, values in (("min_v", lows), ("max_v", highs)):
             own = float(np.median([e.uncertainty for e in values]))
             value = float(np.median([e.value for e in values]))
-            doubt = float(np.hypot(1.2533 * own / np.sqrt(len(values)), 0.4 * own))
+            doubt = float(np.hypot(1.2533 * own / np.sqrt(len(values)), 0.1 * own))
             work.add(reading_id, value, "V", doubt, inner(steady), "signal")
         swing = (work.value("max_v") or 0.0) - (work.value("min_v") or 0.0)
         if swing < LEAST_SWING_V:
@@ -185,11 +195,11 @@ def _read_steady(work: Work, grid: Grid) -> None:
     _transitions(work, steady)
 
 
-def _crossing_doubt(part: Samples, cycles: np.ndarray) -> float:
-    """Standard uncertainty of one crossing, in points of the grid: noise over slope, and the grid itself."""
-    at = np.clip(np.round(cycles).astype(int), 1, part.size - 2)
-    slope = float(np.median(np.abs(part[at + 1] - part[at - 1]))) / 2
-    return float(np.hypot(sample_noise(part) / max(slope, 1e-6), 0.1))
+def _placed(samples: Samples, at: float, reach: int, level: float, step: float) -> Instant:
+    """A crossing found on a grid, placed among the samples round it; `step` is signed as its transition."""
+    centre = round(at)
+    found = crossing(samples, max(0, centre - reach), min(samples.size, centre + reach + 1), level, step)
+    return found if found is not None else Instant(at, float(reach))
 
 
 def _of_cycles(samples: Samples, edges: Sequence[int], interval_s: float, *, largest: bool) -> list[running.Extreme]:
@@ -209,21 +219,32 @@ def _transitions(work: Work, steady: Phase) -> None:
         find_edges(fine, LOW_V - 0.06, LOW_V + 0.06, LOW_V),
         find_edges(fine, HIGH_V - 0.06, HIGH_V + 0.06, HIGH_V),
     )
-    pairs = {
-        "rise_ms": _spans(low.rising, high.rising),
-        "fall_ms": _spans(high.falling, low.falling),
-    }
-    for reading_id, spans in pairs.items():
-        took = np.array([b - a for a, b in spans]) * block * interval
-        took = took[took < 2.0]
-        if took.size == 0:
+    raw = work.samples("signal")
+    for reading_id, spans, edge in (
+        ("rise_ms", _spans(low.rising, high.rising), (LOW_V, HIGH_V)),
+        ("fall_ms", _spans(high.falling, low.falling), (HIGH_V, LOW_V)),
+    ):
+        spans = [(a, b) for a, b in spans if (b - a) * block * interval < 2.0]
+        if not spans:
             continue
-        slope = (HIGH_V - LOW_V) / max(float(np.median(took)), interval)
-        one = float(np.hypot(sample_noise(fine) / slope, 0.1 * block * interval)) * np.sqrt(2.0)
-        doubt = 1.2533 * one / np.sqrt(took.size)
-        middle = spans[len(spans) // 2]
-        span = (steady.from_s + middle[0] * block * interval, steady.from_s + middle[1] * block * interval)
-        work.add(reading_id, 1000 * float(np.median(took)), "ms", 1000 * doubt, span, "signal")
+        places = [_transition(raw, start + a * block, start + b * block, edge) for a, b in spans]
+        took = np.array([b.index - a.index for a, b in places])
+        own = np.array([np.hypot(a.uncertainty, b.uncertainty) for a, b in places])
+        # Cycles that differ by themselves make the middle one no better known than they scatter.
+        one = max(float(np.median(own)), robust_sigma(took) if took.size > 4 else 0.0)
+        doubt = 1.2533 * one / np.sqrt(took.size) if took.size > 2 else one
+        middle = places[len(places) // 2]
+        span = (work.capture.time_s(middle[0].index), work.capture.time_s(middle[1].index))
+        scale = 1000 * interval
+        work.add(reading_id, scale * float(np.median(took)), "ms", scale * doubt, span, "signal")
+
+
+def _transition(samples: Samples, a: float, b: float, edge: Span) -> tuple[Instant, Instant]:
+    """The passing of two levels about samples `a` and `b`, each placed within half the passage."""
+    reach = max(4, round(0.6 * (b - a)))
+    step = SWING_V if edge[1] > edge[0] else -SWING_V
+    first, second = (_placed(samples, at, reach, level, step) for at, level in zip((a, b), edge, strict=True))
+    return first, second
 
 
 def _spans(first: np.ndarray, second: np.ndarray) -> list[tuple[float, float]]:
@@ -242,10 +263,8 @@ def _read_events(work: Work, grid: Grid) -> None:
         phase = next(iter(work.phases_of(name)), None)
         if phase is None:
             continue
-        part = grid.values[grid.index(phase.from_s) : grid.index(phase.to_s) + 1]
-        level = level_of(part[round(0.3 * part.size) :])
-        value = float(np.percentile(part, 75 if largest else 25))
-        work.add(reading_id, value, "V", level.uncertainty, inner(phase), "signal")
+        level = level_of(_held(work, grid, phase, largest))
+        work.add(reading_id, level.value, "V", level.uncertainty, inner(phase), "signal")
     opened = _throttle_open(work)
     if opened and not work.phases_of("overrun"):
         after = max(opened, key=lambda ab: ab[1] - ab[0])[1]
@@ -254,6 +273,19 @@ def _read_events(work: Work, grid: Grid) -> None:
         if b - a > 0.8 / grid.interval_s and least > LEAN_V - 0.05 and not work.has("contaminated_low_swing"):
             text = "does not fall to 0 V in the overrun after the throttle has shut"
             work.fault("no_overrun_drop", text, (after, min(after + 3.0, work.whole[1])), "signal")
+
+
+def _held(work: Work, grid: Grid, phase: Phase, largest: bool) -> Samples:
+    """Samples of the longest stretch of a phase in which the level is held near its highest or lowest."""
+    begin = grid.index(phase.from_s)
+    part = grid.values[begin : grid.index(phase.to_s) + 1]
+    end = float(np.percentile(part, 90 if largest else 10))
+    near = max(HELD_V, 4 * sample_noise(part))
+    stretches = joined(runs(np.abs(part - end) <= near), round(0.03 / grid.interval_s))
+    a, b = max(stretches, key=lambda ab: ab[1] - ab[0])
+    trim = round(0.15 * (b - a))
+    start, stop = (work.capture.index(grid.time_s(begin + k)) for k in (a + trim, b - trim))
+    return work.samples("signal")[start : max(stop, start + 1)]
 
 
 _MIXTURE = ("fuel-trim", "leak-test", "fuel-pressure")

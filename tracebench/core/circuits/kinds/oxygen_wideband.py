@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 
@@ -28,7 +29,7 @@ from tracebench.core.circuits.work import Span, Work
 from tracebench.core.errors import BadCapture
 from tracebench.core.measure.noise import sample_noise
 from tracebench.core.measure.series import joined, running_mean, runs
-from tracebench.core.measure.transitions import crossing
+from tracebench.core.measure.transitions import Instant, crossing
 
 LOW_REF_V, HIGH_REF_V = 2.2, 2.8
 WINDOW_MA = 0.25
@@ -98,27 +99,39 @@ def _cell(work: Work) -> _Cell:
     return _Cell(lane, "V", smooth, min(levels), max(levels))
 
 
-def _requests(work: Work) -> list[Span]:
-    """From where airflow leaves idle in a jump to where it falls back: load requests."""
+class _Request(NamedTuple):
+    """A load request: airflow leaves idle in a jump and falls back, seconds; how well its beginning is known."""
+
+    from_s: float
+    to_s: float
+    doubt_s: float
+
+
+def _requests(work: Work) -> list[_Request]:
+    """Where airflow leaves idle in a jump, until it falls back."""
     airflow = work.lane("airflow")
     if airflow is None or setup.is_flat(airflow, 0.3):
         return []
     grid = running.on_grid(work, airflow, 0.005)
     v = running_mean(grid.values, max(1, round(0.015 / grid.interval_s)))
     low, high = (float(x) for x in np.percentile(v, (10.0, 99.7)))
-    out: list[Span] = []
+    out: list[_Request] = []
     for a, b in joined(runs(v > low + 0.4 * (high - low)), round(0.5 / grid.interval_s)):
         start = max(0, a - round(0.6 / grid.interval_s))
         base = float(np.median(v[start : max(start + 1, a - round(0.2 / grid.interval_s))]))
         left = np.flatnonzero(v[start : a + 1] <= base + 0.08 * (high - base))
         if a > 0 and left.size:
-            begin = crossing(v, start, a + 1, base + 0.1 * (high - base), high - base)
-            at = begin.index if begin is not None else start + int(left[-1])
-            out.append((grid.time_s(at), grid.time_s(b)))
+            first, last = (work.capture.index(grid.time_s(k)) for k in (int(left[-1]) + start - 2, a + 1))
+            begin = crossing(airflow, first, last, base + 0.1 * (high - base), high - base)
+            if begin is None:
+                out.append(_Request(grid.time_s(start + int(left[-1])), grid.time_s(b), grid.interval_s))
+            else:
+                doubt = begin.uncertainty * work.capture.interval_s
+                out.append(_Request(work.capture.time_s(begin.index), grid.time_s(b), doubt))
     return out
 
 
-def _phases(work: Work, cell: _Cell, requests: list[Span]) -> list[Phase]:
+def _phases(work: Work, cell: _Cell, requests: list[_Request]) -> list[Phase]:
     """Snaps from each request, the long lean stretch after it as overrun, recovery until the window, else steady."""
     grid, v = cell.grid, cell.grid.values
     width = cell.high - cell.low
@@ -128,7 +141,7 @@ def _phases(work: Work, cell: _Cell, requests: list[Span]) -> list[Phase]:
         if (b - a) * grid.interval_s > 0.4
     ]
     out: list[Phase] = []
-    for k, (request, shut) in enumerate(requests):
+    for k, (request, shut, _) in enumerate(requests):
         following = requests[k + 1][0] if k + 1 < len(requests) else work.whole[1]
         # Lean while the throttle is open is late fuel, not an overrun.
         after = [
@@ -191,15 +204,15 @@ def _read_steady(work: Work, cell: _Cell, steady: list[Phase]) -> None:
         work.fault(code, text, span, cell.lane, middle, cell.unit)
 
 
-def _read_response(work: Work, cell: _Cell, requests: list[Span]) -> None:
+def _read_response(work: Work, cell: _Cell, requests: list[_Request]) -> None:
     """From the start of the load request to the mixture going rich, the slowest of them."""
     work.limits.append(Limit("response_ms", None, WANTED_MS, marginal=SLOW_MS - WANTED_MS))
-    slowest: tuple[float, float] | None = None
+    slowest: tuple[float, float, float] | None = None
     level = 0.0 if cell.unit == "mA" else cell.low
     # The loop's own ripple about lambda 1 is not rich yet.
     share = 0.5 * cell.high if cell.unit == "mA" else 0.02 * (cell.high - cell.low)
     margin = share + 3 * sample_noise(cell.grid.values)
-    for request, shut in requests:
+    for request, shut, doubt in requests:
         start = cell.grid.index(request)
         # What goes rich after the throttle has shut answers to something else.
         stop = cell.grid.index(min(request + LONGEST_RESPONSE_S, shut + 0.1))
@@ -209,18 +222,19 @@ def _read_response(work: Work, cell: _Cell, requests: list[Span]) -> None:
             continue
         before = np.flatnonzero(part[: int(rich[0]) + 1] >= level)
         at = start + (int(before[-1]) if before.size else 0)
-        took = cell.grid.time_s(at) - request
+        went = _placed(work, cell, at, level, -1)
+        took = work.capture.time_s(went.index) - request
         if slowest is None or took > slowest[0]:
-            slowest = (took, request)
+            slowest = (took, request, float(np.hypot(went.uncertainty * work.capture.interval_s, doubt)))
     if slowest is not None:
         span = (slowest[1], slowest[1] + slowest[0])
-        work.add("response_ms", 1000 * slowest[0], "ms", 1000 * max(cell.grid.interval_s, 0.004), span, cell.lane)
+        work.add("response_ms", 1000 * slowest[0], "ms", 1000 * slowest[2], span, cell.lane)
     elif requests:
         work.miss("response_ms", "the mixture does not go rich after the load request")
-        values = cell.grid.values[cell.grid.index(requests[0][0]) : cell.grid.index(requests[0][1])]
+        values = cell.grid.values[cell.grid.index(requests[0].from_s) : cell.grid.index(requests[0].to_s)]
         if values.size and float(values.max()) > cell.high:
             text = "the mixture goes lean after the load request and does not go rich before the throttle shuts"
-            work.fault("slow_fuel_response", f"{text}: fuel supply first", requests[0], cell.lane)
+            work.fault("slow_fuel_response", f"{text}: fuel supply first", requests[0][:2], cell.lane)
 
 
 def _read_overrun(work: Work, cell: _Cell) -> None:
@@ -231,15 +245,36 @@ def _read_overrun(work: Work, cell: _Cell) -> None:
         running.read_extreme(work, "overrun_peak", samples, cell.lane, 0.05, largest=True, start=a)
     if recovery is not None:
         span = (recovery.from_s, recovery.to_s)
-        v = cell.grid.values
-        a, b = cell.grid.index(span[0]), cell.grid.index(span[1])
-        slope = max(abs(float(v[b] - v[a])) / max(b - a, 1), 1e-9)
-        points = float(np.hypot(1.0, np.sqrt(2.0) * sample_noise(work.samples(cell.lane)) / slope))
-        doubt = 1000 * cell.grid.interval_s * points
-        work.add("recovery_ms", 1000 * (span[1] - span[0]), "ms", doubt, span, cell.lane)
+        doubt = 0.0
+        peak = work.value("overrun_peak")
+        if peak is not None and not work.told.phases:
+            ends = (cell.high + 0.9 * (peak - cell.high), cell.high)
+            marks = [
+                _placed(work, cell, cell.grid.index(at), level, -1) for at, level in zip(span, ends, strict=True)
+            ]
+            span = (work.capture.time_s(marks[0].index), work.capture.time_s(marks[1].index))
+            doubt = float(np.hypot(marks[0].uncertainty, marks[1].uncertainty)) * work.capture.interval_s
+        work.add("recovery_ms", 1000 * (span[1] - span[0]), "ms", 1000 * doubt, span, cell.lane)
 
 
-def _judge_dead(work: Work, cell: _Cell, requests: list[Span]) -> None:
+def _placed(work: Work, cell: _Cell, at: int, level: float, sign: int) -> Instant:
+    """Where the lane passes a level about point `at` of the grid: among its samples, or the grid where they are noise.
+
+    `sign` is 1 for a rise and -1 for a fall. The index is one of samples.
+    """
+    width = cell.high - cell.low
+    block = cell.grid.interval_s / work.capture.interval_s
+    reach = max(4, round(SMOOTH_S / work.capture.interval_s))
+    samples = work.samples(cell.lane)
+    centre = work.capture.index(cell.grid.time_s(at))
+    if sample_noise(samples[max(0, centre - 20 * reach) : centre + 20 * reach]) < 0.02 * width:
+        found = crossing(samples, max(0, centre - reach), min(samples.size, centre + reach + 1), level, sign * width)
+        if found is not None:
+            return found
+    return Instant(float(centre), block)
+
+
+def _judge_dead(work: Work, cell: _Cell, requests: list[_Request]) -> None:
     values = cell.grid.values
     low, high = (float(x) for x in np.percentile(values, (0.5, 99.5)))
     middle = float(np.median(values))
@@ -252,7 +287,7 @@ def _judge_dead(work: Work, cell: _Cell, requests: list[Span]) -> None:
         work.fault("heater_fault", text, None, "pump_voltage", rest, "V")
     elif requests and still and cell.low <= middle <= cell.high:
         text = f"stays at {middle:.2f} {cell.unit} through a load request: it answers to nothing"
-        work.fault("stuck_in_window", text, (requests[0][0], work.whole[1]), cell.lane, middle, cell.unit)
+        work.fault("stuck_in_window", text, (requests[0].from_s, work.whole[1]), cell.lane, middle, cell.unit)
 
 
 _FUEL = ("fuel-pressure", "fuel-flow", "scan-data")

@@ -24,7 +24,7 @@ from tracebench.core.circuits.running import Grid
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.noise import detrended, percentile_range, resolution
 from tracebench.core.measure.series import bridged, joined, running_median, runs
-from tracebench.core.measure.transitions import crossing, transition
+from tracebench.core.measure.transitions import Instant, crossing, transition
 
 HUNTING_MV = 150.0
 """Idle ripple from which a rail hunts, 5th to 95th percentile (common practice, no published source)."""
@@ -173,8 +173,8 @@ def _crank(work: Work, clean: Samples, idle_v: float | None) -> None:
     interval = work.capture.interval_s
     took = (built.index - left.index) * 0.9 / 0.8 * interval
     span = (work.capture.time_s(built.index) - took, work.capture.time_s(built.index))
-    doubt = 1000 * float(np.hypot(built.uncertainty, left.uncertainty)) * interval
-    work.add("build_ms", 1000 * took, "ms", doubt + 20.0, span, "signal")
+    doubt = 1000 * 0.9 / 0.8 * float(np.hypot(built.uncertainty, left.uncertainty)) * interval
+    work.add("build_ms", 1000 * took, "ms", doubt, span, "signal")
 
 
 def _ripple(work: Work, clean: Samples, idle: Phase) -> None:
@@ -219,10 +219,39 @@ def _decay(work: Work, clean: Samples, idle_v: float | None) -> None:
             work.fault("no_decay", text, (stop_phase.from_s, stop_phase.to_s), "signal")
         work.miss("stop_decay_s", f"the level {text}")
         return
-    took = work.capture.time_s(down.index) - stop_phase.from_s
-    span = (stop_phase.from_s, work.capture.time_s(down.index))
-    work.add("stop_decay_s", took, "s", down.uncertainty * work.capture.interval_s + 0.03, span, "signal")
+    begin = _left_idle(work, clean, before, stop, idle_v, rest)
+    end = work.capture.time_s(down.index)
+    doubt = float(np.hypot(down.uncertainty, begin.uncertainty)) * work.capture.interval_s
+    span = (work.capture.time_s(begin.index), end)
+    work.add("stop_decay_s", span[1] - span[0], "s", doubt, span, "signal")
 
+
+def _left_idle(work: Work, clean: Samples, before: int, stop: int, idle_v: float, rest: float) -> Instant:
+    """Where the pressure begins to fall: the beginning that was told, else its first fall carried back to idle."""
+    told = next((p for p in work.told.phases if p.name == "stop"), None)
+    if told is not None:
+        return Instant((told.from_s - work.capture.start_s) / work.capture.interval_s, 0.0)
+    step = rest - idle_v
+    # From the last sample about idle on: ripple before it goes through the upper marks too.
+    idling = np.flatnonzero(clean[before:stop] >= idle_v + 0.03 * step)
+    begin = before + (int(idling[-1]) if idling.size else 0)
+    marks = [crossing(clean, begin, stop, idle_v + part * step, step) for part in _FALL]
+    if any(m is None for m in marks):
+        return Instant(float(before), 0.5 * (stop - before))
+    # Back to none of the fall: exact for an exponential, to 0.15 % of its time for a straight line.
+    index = sum(w * m.index for w, m in zip(_BACK, marks, strict=True) if m is not None)
+    doubt = float(np.linalg.norm([w * m.uncertainty for w, m in zip(_BACK, marks, strict=True) if m is not None]))
+    return Instant(float(index), doubt)
+
+
+def _weights_at_start(parts: tuple[float, ...]) -> tuple[float, ...]:
+    """Lagrange's weights, at no fall at all, of instants at parts of it; over the logarithm of what is left."""
+    y = [-float(np.log1p(-p)) for p in parts]
+    return tuple(float(np.prod([b / (b - a) for b in y if b != a])) for a in y)
+
+
+_FALL = (0.12, 0.20, 0.32)
+_BACK = _weights_at_start(_FALL)
 
 _FUEL = ("fuel-supply", "leak-back", "regulator")
 

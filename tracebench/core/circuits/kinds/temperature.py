@@ -123,11 +123,14 @@ def _read(work: Work, live: np.ndarray, divider: Divider, thermistor: SteinhartH
     work.add("celsius", celsius, "°C", slope * level.uncertainty, work.whole, "signal")
     ends = np.array_split(clean, 10)
     # Means: a tenth of a warm-up is a slope, over which a median is no better known than the slope's own codes.
-    first, last = (_celsius(float(part.mean()), divider, thermistor) for part in (ends[0], ends[-1]))
+    means = [float(part.mean()) for part in (ends[0], ends[-1])]
+    first, last = (_celsius(volts, divider, thermistor) for volts in means)
     minutes = 0.9 * work.capture.duration_s / 60
     if abs(last - first) > WARMING_C:
-        ends_v = float(np.hypot(sample_noise(clean), resolution(clean) / np.sqrt(12.0))) / np.sqrt(ends[0].size)
-        doubt = slope * ends_v * np.sqrt(2) / minutes
+        step = resolution(clean)
+        ends_v = float(np.hypot(sample_noise(clean, step), step / np.sqrt(12.0))) / np.sqrt(ends[0].size)
+        slopes = [(_celsius(v + 1e-3, divider, thermistor) - _celsius(v, divider, thermistor)) / 1e-3 for v in means]
+        doubt = float(np.hypot(*slopes)) * ends_v / minutes
         work.add("rate_c_per_min", (last - first) / minutes, "°C/min", doubt, work.whole, "signal")
     else:
         work.miss("rate_c_per_min", "the temperature does not change in this capture")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
+from scipy.signal import savgol_coeffs, savgol_filter
 
 from tracebench.core.capture import Capture, Samples
 from tracebench.core.circuits import running
@@ -20,7 +21,7 @@ from tracebench.core.circuits.kinds.crank.wheel import (
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.edges import find_edges, swing_thresholds
 from tracebench.core.measure.levels import level_of
-from tracebench.core.measure.noise import sample_noise
+from tracebench.core.measure.noise import resolution, sample_noise
 from tracebench.core.measure.series import running_median
 
 DAMAGED_PCT = 12.0
@@ -139,8 +140,6 @@ def _check_setup(work: Work, samples: Samples, wheel: Wheel, hall: bool) -> None
 def _read(work: Work, samples: Samples, wheel: Wheel, hall: bool) -> None:
     interval = work.capture.interval_s
     span = work.span(round(wheel.at[0]), round(wheel.at[-1]))
-    even = wheel.ratio < 1.25
-    jitter = float(np.median(np.abs(np.diff(np.diff(wheel.at)[even])))) if even.sum() > 2 else 0.0
     if wheel.teeth:
         work.add("teeth_per_rev", wheel.teeth, "", 0.0, span, "signal")
         work.add(
@@ -155,7 +154,7 @@ def _read(work: Work, samples: Samples, wheel: Wheel, hall: bool) -> None:
         whole = turns[np.abs(turns / np.median(turns) - 1) < 0.3]
         period = float(np.mean(whole))
         # Of turns in a row only the first and the last gap's edge count.
-        doubt = max(jitter / (0.6745 * np.sqrt(6.0)), 0.02) * interval * np.sqrt(2) / whole.size
+        doubt = max(_jitter(wheel), 0.002) * interval * np.sqrt(2) / whole.size
         work.add("rpm", 60 / period, "rpm", 60 / period**2 * doubt, span, "signal")
     if hall:
         low, high = swing_thresholds(samples, 0.3)
@@ -165,13 +164,51 @@ def _read(work: Work, samples: Samples, wheel: Wheel, hall: bool) -> None:
         }
         for reading_id, level in states.items():
             work.add(reading_id, level.value, "V", level.uncertainty, work.whole, "signal")
-    sizes = amplitudes(samples, wheel.at)
-    sizes = sizes[even[: sizes.size]]
-    if sizes.size:
-        noise = sample_noise(samples)
-        doubt = float(np.hypot(np.std(sizes) / np.sqrt(sizes.size), noise))
-        work.add("amplitude_v", float(np.median(sizes)), "V", doubt, span, "signal")
+    amplitude = _amplitude(samples, wheel)
+    if amplitude is not None:
+        work.add("amplitude_v", amplitude[0], "V", amplitude[1], span, "signal")
     _weak(work, hall)
+
+
+def _jitter(wheel: Wheel) -> float:
+    """Standard uncertainty of one tooth's place in samples, by the second differences of even teeth."""
+    steps = np.diff(wheel.at)[wheel.ratio < 1.25]
+    return float(np.median(np.abs(np.diff(steps)))) / (0.6745 * np.sqrt(6.0)) if steps.size > 2 else 0.0
+
+
+FEW_TEETH = 400
+AMPLITUDE_PART = 0.0007
+"""Part of an amplitude that a crest of another shape than a sine's makes of it."""
+
+
+def _amplitude(samples: Samples, wheel: Wheel) -> tuple[float, float] | None:
+    """Middle peak to peak of the teeth as it would be without noise, and its uncertainty.
+
+    A crest is the top of a parabola over a sixth of a tooth. What noise still lifts it by is found by adding as much
+    again in steps, and carried back to none (simulation extrapolation: Cook and Stefanski, J. Am. Stat. Assoc. 89, 1994).
+    """
+    noise = float(np.hypot(sample_noise(samples), resolution(samples) / np.sqrt(12.0)))
+    at = wheel.at[:FEW_TEETH]
+    begin, stop = int(at[0]), int(at[-1]) + 1
+    part, at = samples[begin:stop], at - begin
+    period = float(np.median(np.diff(at)))
+    width = max(5, round(period / 6) | 1)
+    # A parabola over a sixth of a sine and the sample nearest to its crest lie a little under it, by this share.
+    angles = 2 * np.pi / period * (np.arange(width) - width // 2)
+    kept = float(savgol_coeffs(width, 2) @ np.cos(angles)) * (1 - (np.pi / period) ** 2 / 6)
+    even = wheel.ratio[: at.size - 1] < GAP_FREE
+    added = np.random.default_rng(1).standard_normal(part.size) * noise
+    shares = np.array([0.0, 1.0, 2.0, 3.0])
+    heights = []
+    for share in shares:
+        each = amplitudes(savgol_filter(part + np.sqrt(share) * added, width, 2), at)
+        each = each[even[: each.size]]
+        if each.size == 0:
+            return None
+        heights.append(float(np.median(each)))
+    value = float(np.polyval(np.polyfit(1 + shares, heights, 1), 0.0)) / kept
+    drawn = 1.2533 * noise * np.sqrt(2.0 * 2.25 / width) / np.sqrt(even.sum())
+    return value, float(np.linalg.norm((drawn, AMPLITUDE_PART * value, 0.05 * noise)))
 
 
 def _weak(work: Work, hall: bool) -> None:
@@ -304,7 +341,7 @@ def _lost(work: Work, wheel: Wheel, damaged: set[int]) -> None:
 
 
 def _cam(work: Work, wheel: Wheel) -> None:
-    """Crank degrees from the first tooth after the gap to the next rising cam edge, median of the turns."""
+    """Crank degrees from the first tooth after the gap to the next rising cam edge, mean of the turns."""
     cam = work.lane("cam")
     if cam is None or wheel.teeth == 0:
         if cam is not None:
@@ -337,5 +374,9 @@ def _cam(work: Work, wheel: Wheel) -> None:
     # A cam wheel may have several edges a turn: the first after the gap is the one that is followed.
     values = np.array(degrees)
     first = values[values <= values.min() + 20.0]
-    tooth = 360 / wheel.teeth
-    work.add("cam_phase_deg", float(np.median(first)), "°", float(np.std(first)) + 0.02 * tooth, span, "cam")
+    # A cam edge quicker than a sample lies anywhere in it; what turns differ by is seen on top.
+    edge = 360 / float(np.median(np.diff(starts))) * float(np.hypot(1 / np.sqrt(12.0), _jitter(wheel)))
+    seen = float(np.std(first, ddof=1)) if first.size > 2 else 0.0
+    # Turns of nearly whole samples put it in the same place again: a third does not average out.
+    doubt = seen / np.sqrt(first.size) if seen > 1.5 * edge else float(np.hypot(edge / np.sqrt(first.size), 0.3 * edge))
+    work.add("cam_phase_deg", float(np.mean(first)), "°", doubt, span, "cam")
