@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 
@@ -22,6 +22,7 @@ class Case:
 
     code: str
     make: Callable[[np.random.Generator], tuple[Capture, dict[str, float]]]
+    options: dict[str, str] = field(default_factory=dict)
 
 
 def covered(case: Case, count: int) -> dict[str, float]:
@@ -30,7 +31,7 @@ def covered(case: Case, count: int) -> dict[str, float]:
     seen: Counter[str] = Counter()
     for seed in range(count):
         capture, truth = case.make(np.random.default_rng(seed))
-        answer = measure(capture, case.code)
+        answer = measure(capture, case.code, (), case.options)
         for reading_id, value in truth.items():
             reading = answer.reading(reading_id)
             if reading is not None:
@@ -266,6 +267,21 @@ def coil_wheel(rng: np.random.Generator) -> tuple[Capture, dict[str, float]]:
     return captured("crank-position", rate, signal=signal), {"amplitude_v": 2 * amplitude}
 
 
+_WAVES: tuple[Callable[[np.ndarray], np.ndarray], ...] = (
+    lambda turns: np.sin(2 * np.pi * turns),
+    lambda turns: 4 * np.abs(turns % 1 - 0.5) - 1,
+    lambda turns: 2 * (np.abs(np.sin(np.pi * turns)) - np.sqrt(0.5)),
+    lambda turns: 2 * (turns % 1) - 1,
+)
+"""Sine, triangle, rectified sine and ramp of the turns gone by, each of two from trough to crest and no median."""
+
+
+def _wave(rng: np.random.Generator, low: float, high: float) -> tuple[Callable[[np.ndarray], np.ndarray], float]:
+    """One of the waves, and its range between two percentiles, from a dense row of one turn."""
+    shape = _WAVES[int(rng.integers(len(_WAVES)))]
+    return shape, float(np.subtract(*np.percentile(shape(np.arange(200_000) / 200_000), (high, low))))
+
+
 def ripples(rng: np.random.Generator) -> tuple[Capture, dict[str, float]]:
     """Ripples of several shapes in little or much noise."""
     peak, hertz = rng.uniform(0.08, 0.15), rng.uniform(300, 420)
@@ -367,25 +383,96 @@ def wire(rng: np.random.Generator) -> tuple[Capture, dict[str, float]]:
 def ramps(rng: np.random.Generator) -> tuple[Capture, dict[str, float]]:
     dwell, peak = rng.uniform(2.6, 3.4), rng.uniform(6.5, 8.5)
     times = axis(0.25, 200_000)
-    lane = coil_ramp(times, _starts(rng, 200_000, 6, 0.037), dwell_ms=dwell, peak=peak)
+    ring = {"ring_a": rng.uniform(0.0, 0.5), "ring_ms": rng.uniform(0.04, 0.09)}
+    lane = coil_ramp(times, _starts(rng, 200_000, 6, 0.037), dwell_ms=dwell, peak=peak, **ring)
     truth = {"dwell_ms": dwell, "peak_a": peak, "ramp": peak / dwell}
     return captured("coil-primary-current", 200_000, current=_noisy(lane, 0.02, rng, 40 / 4096)), truth
 
 
 def firing(rng: np.random.Generator) -> tuple[Capture, dict[str, float]]:
-    burn, burn_ms = rng.uniform(1.3, 1.8), rng.uniform(1.0, 1.6)
+    burn, burn_ms, peak = rng.uniform(1.3, 1.8), rng.uniform(1.0, 1.6), rng.uniform(8, 14)
     times = axis(0.25, 500_000)
-    lane = spark(times, _starts(rng, 500_000, 6, 0.037), burn=burn, burn_ms=burn_ms, seed=int(rng.integers(1 << 30)))
-    truth = {"burn_kv": burn, "burn_ms": burn_ms}
+    shot = {"peak": peak, "burn": burn, "burn_ms": burn_ms, "seed": int(rng.integers(1 << 30))}
+    lane = spark(times, _starts(rng, 500_000, 6, 0.037), **shot)
+    truth = {"burn_kv": burn, "burn_ms": burn_ms, "firing_kv": peak}
     return captured("secondary-voltage", 500_000, secondary=-_noisy(lane, 0.02, rng, 100 / 65536)), truth
 
 
 def crystals(rng: np.random.Generator) -> tuple[Capture, dict[str, float]]:
-    charge, width = rng.uniform(6.5, 8.5), rng.uniform(0.5, 0.9)
-    times = axis(0.25, 1_000_000)
-    lane = piezo(times, _starts(rng, 1_000_000, 4, 0.055), widths_ms=(0.25, 0.25, width), charge=charge)
+    charge, width, begin = rng.uniform(6.5, 8.5), rng.uniform(0.5, 0.9), rng.uniform(2.0, 2.4)
+    times, pitch = axis(0.25, 1_000_000), rng.uniform(0.05, 0.06)
+    cycles = 0.01 + pitch * np.arange(4) + rng.uniform(0, 1) / 1_000_000
+    lane = piezo(times, cycles, (0.0, 1.0, begin), widths_ms=(0.25, 0.25, width), charge=charge)
     samples = _noisy(lane, 0.04, rng, 40 / 4096)
-    return captured("injector-piezo", 1_000_000, current=samples), {"charge_a": charge, "width_ms": width}
+    truth = {"charge_a": charge, "discharge_a": -0.75 * charge, "width_ms": width, "start_ms": begin}
+    return captured("injector-piezo", 1_000_000, current=samples), truth | {"cycle_ms": 1000 * pitch}
+
+
+def group(rng: np.random.Generator) -> tuple[Capture, dict[str, float]]:
+    coil = Coil(ohm=14 / rng.uniform(3.8, 4.8), henry=rng.uniform(0.003, 0.004), on_ms=rng.uniform(2.6, 3.4), dip_a=0.0)
+    samples = _noisy(coil.amperes(axis(0.25, 200_000), _starts(rng, 200_000, 4, 0.055)), 0.02, rng, 20 / 4096)
+    truth = {"peak_a": coil.peak_a, "on_ms": coil.on_ms, "excess_ratio": coil.peak_a / 4.2}
+    return captured("injector-current-group", 200_000, current=samples), truth
+
+
+def parade(rng: np.random.Generator) -> tuple[Capture, dict[str, float]]:
+    coil, pitch = Coil(ohm=rng.uniform(15, 17), on_ms=rng.uniform(2.6, 3.4)), rng.uniform(0.034, 0.040)
+    times = axis(0.5, 200_000)
+    starts = 0.01 + rng.uniform(0, 1) / 200_000 + pitch * np.arange(12)
+    sync = np.zeros(times.size)
+    for start in starts[::4]:
+        sync += 8.0 * np.exp(-(((times - start - 0.004) / 0.0004) ** 2))
+    lanes = {"current": _noisy(coil.amperes(times, starts), 0.004, rng, 2 / 4096), "sync": _noisy(sync, 0.02, rng)}
+    truth = {"peak_a": coil.peak_a, "on_ms": coil.on_ms, "cycle_ms": 4000 * pitch}
+    return captured("injector-current-parade", 200_000, **lanes), truth
+
+
+def boosted(rng: np.random.Generator) -> tuple[Capture, dict[str, float]]:
+    """Up in a straight line to the boost, down to a hold that ripples."""
+    boost, hold, rise = rng.uniform(9, 11), rng.uniform(2.2, 2.8), rng.uniform(0.25, 0.35)
+    on_ms, hertz = rng.uniform(2.8, 3.4), rng.uniform(11_000, 13_000)
+    times = axis(0.25, 200_000)
+    lane = np.zeros(times.size)
+    for start in _starts(rng, 200_000, 4, 0.055):
+        u = 1000 * (times - start)
+        ripple = 0.25 * np.sin(2 * np.pi * hertz / 1000 * u) * (u > 0.9)
+        held = hold + (boost - hold) * np.exp(-np.maximum(u - rise, 0) / 0.12) + ripple
+        lane += np.where((u >= 0) & (u < rise), boost * u / rise, 0) + np.where((u >= rise) & (u < on_ms), held, 0)
+        lane += np.where(u >= on_ms, hold * np.exp(-np.maximum(u - on_ms, 0) / 0.05), 0)
+    truth = {"boost_a": boost, "boost_ms": rise, "hold_a": hold, "on_ms": on_ms, "ripple_hz": hertz}
+    return captured("injector-peak-hold", 200_000, current=_noisy(lane, 0.03, rng, 40 / 4096)), truth
+
+
+def primary(rng: np.random.Generator) -> tuple[Capture, dict[str, float]]:
+    """A coil's driven wire: supply, dwell near ground, kick, burn and ring-out."""
+    supply, dwell_v, dwell, kick = (
+        rng.uniform(13.8, 14.4),
+        rng.uniform(0.4, 0.9),
+        rng.uniform(2.8, 3.4),
+        rng.uniform(300, 340),
+    )
+    burn, burn_ms = rng.uniform(26, 34), rng.uniform(1.2, 1.6)
+    times = axis(0.25, 500_000)
+    starts = _starts(rng, 500_000, 6, 0.037)
+    shot = {"peak": kick - supply, "burn": burn, "burn_ms": burn_ms, "seed": int(rng.integers(1 << 30))}
+    lane = supply + spark(times, starts + dwell / 1000, **shot)
+    for start in starts:
+        lane = np.where((times >= start) & (times < start + dwell / 1000), dwell_v, lane)
+    truth = {"supply_v": supply, "dwell_v": dwell_v, "dwell_ms": dwell, "kick_v": kick}
+    truth |= {"burn_v": supply + burn, "burn_ms": burn_ms}
+    return captured("coil-primary-voltage", 500_000, control=_noisy(lane, 0.2, rng, 800 / 65536)), truth
+
+
+def bench(rng: np.random.Generator) -> tuple[Capture, dict[str, float]]:
+    """A module that answers each trigger with the same low time."""
+    low_ms = rng.uniform(3.0, 3.8)
+    times = axis(0.8, 50_000)
+    output, trigger = np.full(times.size, 14.0), np.zeros(times.size)
+    for k, start in enumerate(_starts(rng, 50_000, 10, 0.07)):
+        trigger[(times >= start) & (times < start + 0.002 + 0.002 * k)] = 5.0
+        output[(times >= start) & (times < start + low_ms / 1000)] = 0.3
+    lanes = {"trigger": _noisy(trigger, 0.03, rng, 10 / 4096), "output": _noisy(output, 0.05, rng, 40 / 4096)}
+    return captured("igniter-bench", 50_000, **lanes), {"output_low_ms": low_ms}
 
 
 CASES: dict[str, Case] = {
@@ -413,4 +500,9 @@ CASES: dict[str, Case] = {
     "injector, piezo": Case("injector-piezo", crystals),
     "coil, primary current": Case("coil-primary-current", ramps),
     "secondary": Case("secondary-voltage", firing),
+    "injectors, group": Case("injector-current-group", group, {"injectors": "6", "each_a": "0.7"}),
+    "injectors, parade": Case("injector-current-parade", parade, {"firing_order": "1-3-4-2"}),
+    "injector, peak and hold": Case("injector-peak-hold", boosted),
+    "coil, primary voltage": Case("coil-primary-voltage", primary),
+    "igniter": Case("igniter-bench", bench),
 }

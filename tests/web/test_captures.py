@@ -29,11 +29,57 @@ class Settings(WebTest):
             ("movement", [[1, 2, 3]]),
             ("probe_factor", 7),
             ("ground", "the moon"),
+            ("coupling", "both"),
+            ("bandwidth_hz", 0),
+            ("trigger", {"lane": "signal", "level": 2, "edge": "rising", "pre": 2}),
         ):
             with self.subTest(setting=key):
                 refused = teacher.post("/api/captures/trainer", {**RECORD, key: value})
                 self.assertEqual(refused.status_code, 422)
                 self.assertIn(key, refused.get_data(as_text=True))
+
+
+class FrontEnd(WebTest):
+    """Coupling, bandwidth and trigger of the trainer's scope as a person sets them."""
+
+    def recorded(self, **settings):
+        made = self.caller("teacher").post("/api/captures/trainer", {**RECORD, "fault": "none", **settings})
+        self.assertEqual(made.status_code, 201, made.json)
+        tile = self.caller("teacher").get(f"/api/captures/{made.json['id']}/lanes/signal/tiles/0/0")
+        return made.json, np.frombuffer(tile.data, "<f4")
+
+    def test_without_its_rest_a_level_goes_to_zero(self):
+        _, plain = self.recorded()
+        _, coupled = self.recorded(coupling="ac", range_v=5)
+        # Key on rests at some 4.4 V; a corner of 1 Hz has forgotten it after a second.
+        self.assertGreater(float(np.median(plain[1000:1800])), 4.0)
+        self.assertLess(abs(float(np.median(coupled[1000:1800]))), 0.1)
+
+    def test_a_narrow_bandwidth_slows_an_edge(self):
+        trigger = {"lane": "throttle", "level": 2.0, "edge": "rising", "pre": 0.5}
+        fast, slow = (self.recorded(duration_s=2, trigger=trigger, bandwidth_hz=hz)[1] for hz in (None, 2.0))
+        # A corner of 2 Hz has a time constant of 80 ms: a snap's rise of some 60 ms is cut short by it.
+        rises = [float(x[1000:1150].max() - x[900:1000].min()) for x in (fast, slow)]
+        self.assertGreater(rises[0], 1.5)
+        self.assertLess(rises[1], 0.85 * rises[0])
+
+    def test_the_record_begins_before_the_trigger(self):
+        head, samples = self.recorded(
+            duration_s=2, trigger={"lane": "signal", "level": 2.0, "edge": "falling", "pre": 0.2}
+        )
+        at = round(0.2 * 2 * 1000)
+        self.assertEqual(head["samples"], 2000)
+        self.assertGreater(float(samples[at - 40]), 2.0)
+        self.assertLess(float(samples[at + 40]), 2.1)
+
+    def test_a_trigger_that_never_fires_says_what_the_lane_does(self):
+        refused = self.caller("teacher").post(
+            "/api/captures/trainer",
+            {**RECORD, "trigger": {"lane": "signal", "level": 9.0, "edge": "rising", "pre": 0.2}},
+        )
+        self.assertEqual(refused.status_code, 422)
+        self.assertIn("never fires", refused.json["detail"])
+        self.assertIn("lies between", refused.json["detail"])
 
 
 class Uploads(WebTest):

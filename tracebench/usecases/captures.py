@@ -14,7 +14,7 @@ from tracebench.bench.circuits import source as trainer_source
 from tracebench.bench.hand import SweepPlan
 from tracebench.bench.instrument import take
 from tracebench.bench.scan import PARAMETERS
-from tracebench.bench.scope import Input, ScopeSettings
+from tracebench.bench.scope import Input, ScopeSettings, Trigger
 from tracebench.bench.trainer import record_with_scan
 from tracebench.core.capture import Capture
 from tracebench.core.circuits import circuit as circuit_of
@@ -167,6 +167,8 @@ def record_on_trainer(
         rate_hz=settings["rate_hz"],
         ground=settings["ground"],
         bits=settings.get("bits", 12),
+        peak_capture=bool(settings.get("peak_capture", False)),
+        trigger=Trigger(**settings["trigger"]) if settings.get("trigger") else None,
     )
     points = settings.get("movement")
     movement: Any = (
@@ -193,11 +195,18 @@ def record_on_trainer(
 
 
 def _probed(circuit: str, settings: Mapping[str, Any]) -> dict[str, Input]:
-    """What the probe or clamp does to the circuit's own lane: a factor told wrongly, leads reversed, a zero not set."""
+    """What hangs before the circuit's own lane, and how it is coupled: a factor told wrongly, leads reversed, a zero
+    not set, a bandwidth limit."""
     lane = next(x for x in circuit_of(circuit).lanes if x.role in ("signal", "current", "supply"))
     factor = float(settings.get("probe_factor", 1.0)) * (-1 if settings.get("probe_reversed") else 1)
     zero = 0.0 if settings.get("probe_zeroed", True) else ZERO_ERROR
-    return {} if factor == 1.0 and zero == 0.0 else {lane.name: Input(factor=factor, zero=zero)}
+    before = Input(
+        factor=factor,
+        zero=zero,
+        coupling=settings.get("coupling", "dc"),
+        bandwidth_hz=settings.get("bandwidth_hz"),
+    )
+    return {} if before == Input() else {lane.name: before}
 
 
 def read_instrument(person: Person, circuit: str, host: str, port: int) -> Capture:

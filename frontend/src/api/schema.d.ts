@@ -2735,8 +2735,15 @@ export interface components {
       text: string
     }
     RecordIn: {
+      /** @default null */
+      bandwidth_hz: number | null
       /** @default 12 */
       bits: number
+      /**
+       * @default dc
+       * @enum {string}
+       */
+      coupling: 'dc' | 'ac'
       duration_s: number
       /** @enum {string} */
       ground: 'sensor ground' | 'battery negative' | 'engine metal'
@@ -2746,6 +2753,8 @@ export interface components {
       manoeuvre: string
       /** @default null */
       movement: number[][] | null
+      /** @default false */
+      peak_capture: boolean
       /**
        * @default 1
        * @enum {number}
@@ -2759,6 +2768,8 @@ export interface components {
       rate_hz: number
       /** @default 2 */
       sweeps: number
+      /** @default null */
+      trigger: components['schemas']['TriggerIn'] | null
       /** @default 6 */
       way_s: number
     }
@@ -3036,9 +3047,16 @@ export interface components {
       rates_hz: number[]
     }
     TrainerRecordIn: {
+      /** @default null */
+      bandwidth_hz: number | null
       /** @default 12 */
       bits: number
       circuit: string
+      /**
+       * @default dc
+       * @enum {string}
+       */
+      coupling: 'dc' | 'ac'
       duration_s: number
       /** @default none */
       fault: string
@@ -3050,6 +3068,8 @@ export interface components {
       manoeuvre: string
       /** @default null */
       movement: number[][] | null
+      /** @default false */
+      peak_capture: boolean
       /**
        * @default 1
        * @enum {number}
@@ -3065,8 +3085,17 @@ export interface components {
       severity: number
       /** @default 2 */
       sweeps: number
+      /** @default null */
+      trigger: components['schemas']['TriggerIn'] | null
       /** @default 6 */
       way_s: number
+    }
+    TriggerIn: {
+      /** @enum {string} */
+      edge: 'rising' | 'falling'
+      lane: string
+      level: number
+      pre: number
     }
     UnansweredOut: {
       step: string

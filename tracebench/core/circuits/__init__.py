@@ -7,6 +7,7 @@ from collections.abc import Mapping, Sequence
 from tracebench.core import ENGINE_VERSION
 from tracebench.core.answer import Answer, LaneInfo, Limit, Phase
 from tracebench.core.capture import Capture
+from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits import verdict
 from tracebench.core.circuits.circuit import Circuit, FindingSpec, Told
 from tracebench.core.circuits.kinds import (
@@ -107,11 +108,13 @@ def measure(
         if not (school and (spec := kind.reading(limit.reading)) is not None and spec.school)
     ]
     judged = judge(measured.readings, merged((*defaults, *measured.limits), limits))
-    findings = (
+    found = (
         *measured.findings,
-        *verdict.from_limits(kind, measured, judged),
+        *verdict.too_short(kind, capture.start_s, capture.duration_s, measured),
+        *verdict.from_limits(kind, measured, judged, lambda lane: setup.is_noiseless(capture.lanes[lane].samples)),
         *verdict.hidden_by_noise(measured, judged),
     )
+    findings = tuple(verdict.withheld(kind, found))
     call, because = verdict.call(kind, findings, judged)
     return Answer(
         circuit=code,

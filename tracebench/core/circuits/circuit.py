@@ -59,6 +59,8 @@ class FindingSpec:
     kind: Kind
     cause: str = ""
     next_tests: tuple[str, ...] = ()
+    faked_by: tuple[str, ...] = ()
+    """Set-up findings that make a sound part look like this: where one hides the answer, the fault is only noted."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,6 +71,8 @@ class LimitFinding:
     side: Literal["low", "high"]
     code: str
     text: str
+    slowed: bool = False
+    """A low-pass filter does this as well: where the lane has no noise at all, the filter is found and no fault."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -144,6 +148,8 @@ class Circuit:
     proof_phases: tuple[str, ...]
     """Phases whose whole course shows a part to be sound; evidence for `sound` covers one. None given: any stretch."""
     measure: Callable[[Capture, Told], Measured]
+    shortest_s: float = 0.0
+    """A record shorter than this cannot hold the manoeuvre or the events that the circuit needs."""
     first_asked: tuple[str, ...] = ()
     """Readings that a new card begins with; none given: its first four that pegs can give."""
 

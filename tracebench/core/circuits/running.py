@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from typing import NamedTuple
 
 import numpy as np
+from numpy.typing import NDArray
 from scipy.ndimage import binary_erosion
 from scipy.special import ndtri
 
@@ -19,6 +20,9 @@ from tracebench.core.measure.levels import Level, level_of
 from tracebench.core.measure.noise import resolution, sample_noise
 from tracebench.core.measure.series import block_medians, joined, runs
 from tracebench.core.measure.transitions import Transition
+
+LEAST_EVENTS_S = 0.1
+"""Less than a turn of an idling engine: a shorter record may lie between two events of a cylinder."""
 
 SLIP_ZERO_V = 0.08
 SLIP_SHORTEST_S = 0.150
@@ -193,6 +197,15 @@ def note_dropout(work: Work, e: Excursion, lane: str) -> None:
     work.fault("dropout", text, span, lane, -e.depth, unit)
 
 
+def note_nothing(work: Work, lane: str, text: str) -> None:
+    """A lane without an event: too short a record may lie between two of them, else the connection."""
+    if work.capture.duration_s < LEAST_EVENTS_S:
+        text = f"nothing happens in {work.capture.duration_s:.3g} s, less than an engine cycle at idle"
+        work.setup("too_short", text, lane, hides=True)
+    else:
+        work.setup("flat_line", text, lane, hides=True)
+
+
 def note_dead(work: Work, lane: str, level: float) -> None:
     """A lane that rests where nothing is: the connection first, never the part."""
     work.setup("flat_line", f"stays at {level:.2f} V: probe, key or plug first", lane, hides=True)
@@ -253,13 +266,34 @@ def check_clipped(work: Work, lane: str, longest_s: float = 0.02, tops_only: boo
     """
     samples = work.samples(lane)
     middle = float(np.median(thin(samples))) if tops_only else -np.inf
-    for a, b in setup.clipped_stretches(samples, sample_noise(samples)):
+    for a, b in setup.clipped_stretches(samples, setup.noise_within(samples)):
         if samples[a] < middle:
             continue
         if (b - a) * work.capture.interval_s > longest_s and not abs(float(samples[a])) < SLIP_ZERO_V:
             text = f"rests dead flat at {samples[a]:.3g}, the end of the range; choose a larger range or shift the zero"
             work.setup("clipped", text, lane, work.span(a, b), hides=True)
             return
+
+
+def check_capped(work: Work, lane: str, samples: Samples, at: NDArray[np.int64]) -> None:
+    """Tops of spikes that all end at one code while noise would part them: the range ends there."""
+    step = resolution(samples)
+    tops = samples[at]
+    if work.has("clipped") or at.size < 3 or sample_noise(samples) < 0.8 * step or step == 0:
+        return
+    end = float(samples.max())
+    if float(np.mean(tops >= end - 0.5 * step)) > 0.5:
+        text = f"{at.size} tops end at {end:.4g} dead level, the end of the range; choose a larger one"
+        here = work.capture.time_s(int(at[0]))
+        work.setup("clipped", text, lane, (here, here + work.capture.interval_s), hides=True)
+
+
+def check_edges(work: Work, lane: str, passing: float, slowest_s: float, what: str) -> None:
+    """Edges of `passing` samples that are slower than the circuit's own, on a lane without any noise: a filter."""
+    took = passing * work.capture.interval_s
+    if took > slowest_s and setup.is_noiseless(work.samples(lane)):
+        text = f"{what} takes {1e6 * took:.3g} us and there is no noise: a filter is on"
+        work.setup("over_filtered", text, lane, hides=True)
 
 
 def need_phases(work: Work, required: Sequence[str], why: str) -> None:

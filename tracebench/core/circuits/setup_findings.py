@@ -7,7 +7,7 @@ import numpy as np
 from tracebench.core.capture import Lane, Samples
 from tracebench.core.circuits.circuit import FindingSpec
 from tracebench.core.circuits.work import Work
-from tracebench.core.measure.noise import distinct_levels, resolution, robust_sigma
+from tracebench.core.measure.noise import distinct_levels, fast_noise, resolution, robust_sigma
 from tracebench.core.measure.series import runs
 
 _SECURE = ("recapture-secure",)
@@ -28,6 +28,13 @@ SETUP_FINDINGS = (
     FindingSpec("sweep_too_fast", "Sweep too fast", "set-up", "not-shown", _AGAIN),
     FindingSpec("lanes_swapped", "Lanes swapped", "set-up", "connection", _SECURE),
 )
+
+MOST_LOOKED_AT = 1 << 20
+NO_RECORDER = 1e-15
+NOISELESS, NOISELESS_STEP = 1e-5, 2e-4
+"""Noise and code, as parts of the swing, under which a lane has no noise and from which that cannot be told."""
+
+PASSING = 20_000
 
 FEWEST_LEVELS = 32
 FEWEST_SAMPLES = 10
@@ -106,9 +113,51 @@ def clipped_stretches(samples: Samples, quiet_sigma: float) -> list[tuple[int, i
     return sorted(out)
 
 
+def passing(samples: Samples, near: int, before: float, after: float) -> float:
+    """Samples that the edge about sample `near` takes from 20 to 80 % of the way between two levels.
+
+    Looked at within 20,000 samples on either side; what does not get there within them takes as long as they do.
+    """
+    begin = max(0, near - PASSING)
+    share = (samples[begin : near + PASSING] - before) / (after - before)
+    early = np.flatnonzero(share[: near - begin + 1] <= 0.2)
+    late = np.flatnonzero(share[near - begin :] >= 0.8)
+    first = int(early[-1]) if early.size else 0
+    last = near - begin + int(late[0]) if late.size else share.size
+    return float(last - first - 1)
+
+
+def is_noiseless(samples: Samples) -> bool:
+    """True if a finely resolved lane carries nothing but its own course, as a low-pass filter leaves it.
+
+    Where a code of the recorder is coarser than a five thousandth of the swing, what noise there is cannot be seen.
+    """
+    swing, step = float(np.ptp(samples)), resolution(samples)
+    if swing == 0 or step > NOISELESS_STEP * swing:
+        return False
+    # None whatever is no recorder's: a course drawn by formula may bend as slowly as it likes.
+    return NO_RECORDER * swing < fast_noise(samples[:MOST_LOOKED_AT]) < NOISELESS * swing
+
+
+def noise_within(samples: Samples) -> float:
+    """Sigma from sample to sample of what does not rest on the highest or lowest value; 0 where too little is left."""
+    run = 4096
+    starts = range(0, samples.size, run * max(1, samples.size // 200_000))
+    low, high = float(samples.min()), float(samples.max())
+    kept = []
+    for start in starts:
+        part = samples[start : start + run]
+        inside = (part > low) & (part < high)
+        kept.append(np.diff(part, 2)[inside[:-2] & inside[1:-1] & inside[2:]])
+    second = np.concatenate(kept) if kept else np.empty(0)
+    return robust_sigma(second) / np.sqrt(6.0) if second.size >= 50 else 0.0
+
+
 def is_flat(samples: Samples, smallest_swing: float) -> bool:
     """True if the lane carries no more than noise and offset."""
     stride = max(1, samples.size // 200_000)
     thin = samples[::stride]
     swing = float(np.percentile(thin, 99.0) - np.percentile(thin, 1.0))
-    return bool(swing < max(smallest_swing, 6 * robust_sigma(np.diff(thin)) / np.sqrt(2.0)))
+    # From sample to sample, not between thinned ones: a smooth wave steps far between those.
+    noise = robust_sigma(np.diff(samples[:200_000])) / np.sqrt(2.0)
+    return bool(swing < max(smallest_swing, 6 * noise))

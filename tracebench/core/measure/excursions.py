@@ -32,7 +32,12 @@ class Excursion:
 
 
 def find_excursions(
-    samples: Samples, interval_s: float, longest_s: float = 0.150, floor: float = 0.060, sigmas: float = 5.0
+    samples: Samples,
+    interval_s: float,
+    longest_s: float = 0.150,
+    floor: float = 0.060,
+    sigmas: float = 5.0,
+    least: float = 1.0,
 ) -> list[Excursion]:
     """Departures of at most `longest_s` deeper than `floor` and than `sigmas` of the local noise, in order.
 
@@ -40,7 +45,8 @@ def find_excursions(
     monotone movement alone. Departures are looked for in means over 1, 2, 4, ... samples, so that a shallow
     one that lasts is found as surely as a deep one that does not. The threshold rises with the logarithm
     of the number of means, or long records would show chance peaks. What both neighbouring slopes, carried
-    on, would explain (the turn of a quick sweep) is no excursion.
+    on, would explain (the turn of a quick sweep) is no excursion. With `least` under 1 those are answered too that
+    stand out by this part of what is asked of one alone, for callers who know where to look for company.
     """
     # Two codes of a coarse recorder are chance, not depth.
     # A step is the recorder's only if it is seen again and again: a lone dropout makes one too.
@@ -64,7 +70,7 @@ def find_excursions(
             # A deep one bends the trend beside it: its neighbours are judged without it, not it without them.
             height = float(np.abs(residual[limits[0] : limits[1]]).max())
             others = [(a, b) for a, b, h in every if (a, b) in intervals or h > height]
-            found = _examined(samples, signed, sign, limits, others, longest, floor, sigmas, sigma_raw)
+            found = _examined(samples, signed, sign, limits, others, longest, floor, sigmas, sigma_raw, least)
             if found is not None:
                 out.append(found)
     return sorted(out, key=lambda e: e.start)
@@ -131,6 +137,7 @@ def _examined(
     floor: float,
     sigmas: float,
     sigma: float,
+    least: float,
 ) -> Excursion | None:
     start, stop = limits
     # A departure that begins or ends with the record has not been seen to come back.
@@ -154,7 +161,7 @@ def _examined(
     noise = max(sigma / np.sqrt(mean_of), MAD_TO_SIGMA * float(np.median(np.abs(around))))
     # The chord is itself drawn through noise: what its ends may be off is no excursion either.
     doubt = sigma * max(left.doubt(peak), right.doubt(peak))
-    if smooth - beyond < max(0.8 * floor, sigmas * float(np.hypot(noise, doubt))):
+    if smooth - beyond < least * max(0.8 * floor, sigmas * float(np.hypot(noise, doubt))):
         return None
     depth = sign * max(_bottom(departure, sigma), smooth)
     return Excursion(start, stop, peak, float(depth), float(chord[peak - start]), sigma)

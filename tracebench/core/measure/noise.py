@@ -46,7 +46,8 @@ def robust_sigma(samples: Samples, step: float = 0.0) -> float:
 def sample_noise(samples: Samples, step: float = 0.0) -> float:
     """Sigma of the noise from sample to sample, whatever slope it rides on: second differences over sqrt(6).
 
-    With the recorder's `step` given they are taken as grouped data. Looks at no more than about 200,000 samples, in runs taken evenly from the record.
+    With the recorder's `step` given they are taken as grouped data. Looks at no more than about 200,000 samples, in
+    runs taken evenly from the record.
     """
     run = 4096
     starts = range(0, samples.size, run * max(1, samples.size // 200_000))

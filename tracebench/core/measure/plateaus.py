@@ -58,7 +58,7 @@ def _split(smooth: Samples, grid: Samples, a: int, b: int, band: float, interval
     while start < b:
         head = smooth[start : min(b, start + max(3, round(0.3 / interval_s)))]
         origin = float(np.median(head))
-        off = np.flatnonzero(np.abs(smooth[start:b] - origin) > 2 * band)
+        off = np.flatnonzero(np.abs(smooth[start:b] - origin) > 1.5 * band)
         stop = b if off.size == 0 else start + max(1, int(off[0]))
         out.append(_plateau(grid, start, stop))
         start = stop

@@ -63,6 +63,9 @@ def find_burn(part: Samples, fired: int, interval_s: float, sigma: float, least_
         return None
     inner = _middle(after, stop, grace)
     level = float(np.median(inner)) if inner.size >= 4 else level
+    if level <= 0:
+        # Between two codes of a range far too large nothing burns.
+        return None
     begin = fired + grace
     raw = part[begin + int(0.15 * stop) : begin + max(int(0.15 * stop) + 8, int(0.85 * stop))]
     rough = MAD_TO_SIGMA * float(np.median(np.abs(detrended(raw)))) if raw.size >= 8 else 0.0

@@ -58,7 +58,8 @@ def _refined(part: Samples, start: int, coarse: float, step: float) -> Instant:
         return Instant(start + coarse, 1 / np.sqrt(12.0))
     # A parabola, because a hand eases in and out: a straight line would be biased at 10 and 90 %.
     bend, slope, offset = np.polyfit(x, y, 2)
-    scatter = float(np.std(y - ((bend * x + slope) * x + offset)))
+    # Three figures are taken from the samples themselves.
+    scatter = float(np.sqrt(np.sum((y - ((bend * x + slope) * x + offset)) ** 2) / (x.size - 3)))
     roots = np.roots([bend, slope, offset])
     real = roots[np.abs(roots.imag) < 1e-9].real
     inside = real[(real >= x[0]) & (real <= x[-1]) & (2 * bend * real + slope > 0)]

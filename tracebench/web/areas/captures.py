@@ -116,6 +116,13 @@ class UploadIn(Schema):
     circuit = f.text()
 
 
+class TriggerIn(Schema):
+    lane = f.text()
+    level = f.number()
+    edge = f.one_of("rising", "falling")
+    pre = f.number(validate=Range(0, 0.9))
+
+
 class RecordIn(Schema):
     range_v = f.number()
     duration_s = f.number()
@@ -126,6 +133,10 @@ class RecordIn(Schema):
     probe_factor = fields.Float(load_default=1.0, validate=OneOf(PROBE_FACTORS))
     probe_reversed = fields.Boolean(load_default=False)
     probe_zeroed = fields.Boolean(load_default=True)
+    coupling = f.one_of("dc", "ac", required=False, load_default="dc")
+    bandwidth_hz = fields.Float(load_default=None, allow_none=True, validate=Range(1, 1_000_000))
+    peak_capture = fields.Boolean(load_default=False)
+    trigger = fields.Nested(TriggerIn, load_default=None, allow_none=True)
     sweeps = fields.Integer(load_default=2, validate=Range(0, 10))
     way_s = fields.Float(load_default=6.0, validate=Range(0.1, 60))
     hold_s = fields.Float(load_default=0.8, validate=Range(0, 30))

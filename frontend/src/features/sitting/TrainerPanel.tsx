@@ -5,6 +5,7 @@ import { factsQuery, type Circuit } from '../../shared/facts'
 import { Button } from '../../ui/Button'
 import { Choice, Fields } from '../../ui/fields'
 import { Muted, Row } from '../../ui/layout'
+import { frontSettings, levelOf, PLAIN_FRONT, ScopeFront } from './ScopeFront'
 import type { RecordSettings } from './queries'
 
 interface Props {
@@ -49,6 +50,8 @@ export function TrainerPanel({ circuit, busy, again, onRecord }: Props) {
   const [factor, setFactor] = useState('1')
   const [arrow, setArrow] = useState('right')
   const [zeroed, setZeroed] = useState('yes')
+  const [front, setFront] = useState(PLAIN_FRONT)
+  const ready = front.trigger === 'free' || levelOf(front) !== null
   const [left, setLeft] = useState<number | null>(null)
   const [pedal, setPedal] = useState(0)
   const travel = useRef(0)
@@ -63,7 +66,7 @@ export function TrainerPanel({ circuit, busy, again, onRecord }: Props) {
     way_s: Number(way),
     hold_s: 0.8,
     movement: null,
-    bits: 12,
+    ...frontSettings(front, circuit),
     manoeuvre,
     probe_factor: Number(factor) as RecordSettings['probe_factor'],
     probe_reversed: arrow !== 'right',
@@ -157,12 +160,18 @@ export function TrainerPanel({ circuit, busy, again, onRecord }: Props) {
           />
         )}
       </Fields>
+      <ScopeFront circuit={circuit} front={front} onChange={setFront} />
       <Row>
-        <Button $touch $main isDisabled={busy || left !== null} onPress={() => onRecord(settings())}>
+        <Button
+          $touch
+          $main
+          isDisabled={busy || !ready || left !== null}
+          onPress={() => onRecord(settings())}
+        >
           {busy ? 'Recording…' : `Record${canMove ? ' two sweeps' : ''}${again ? ' again' : ''}`}
         </Button>
         {canMove && (
-          <Button $touch isDisabled={busy || left !== null} onPress={byHand}>
+          <Button $touch isDisabled={busy || !ready || left !== null} onPress={byHand}>
             Record while I move the pedal
           </Button>
         )}

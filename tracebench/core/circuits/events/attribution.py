@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 from scipy.ndimage import percentile_filter
 
 from tracebench.core.capture import Samples
+from tracebench.core.circuits import running
 from tracebench.core.circuits.circuit import OptionSpec
 from tracebench.core.circuits.work import Work
 from tracebench.core.errors import BadOption
@@ -72,6 +73,37 @@ def sync_instants(samples: Samples) -> NDArray[np.float64]:
     gap = 0.12 * float(np.percentile(np.diff(at), 90))
     keep = np.concatenate([[True], np.diff(at) > gap])
     return np.asarray(at[keep], dtype=np.float64)
+
+
+SYNC_AGAINST = 2.5
+"""Pulses of a sync lane for each of the lane itself from which they were exchanged: a sync has one or two a cycle."""
+
+APART_S = 2.5e-3
+"""Events of one engine are further apart than this at any speed; what follows sooner belongs to the one before."""
+
+
+def unswap_sync(work: Work, lane: str) -> None:
+    """A sync lane with far more pulses than the lane it is to number is the lane itself; read exchanged."""
+    sync = work.lane("sync")
+    if sync is None:
+        return
+    own, others = (_events(x, work.capture.interval_s) for x in (work.samples(lane), sync))
+    if own >= 2 and others >= SYNC_AGAINST * own:
+        running.exchange(work, lane, "sync", f"the sync lane has {others} pulses and the {lane} {own}: read exchanged")
+
+
+def _events(samples: Samples, interval_s: float) -> int:
+    """Pulses on either side of a lane, those that follow at once not counted."""
+    rest = rest_of(samples)
+    if rest.under > rest.over:
+        samples, rest = -samples, rest_of(-samples)
+    if rest.over < 6 * rest.sigma or rest.over <= 0:
+        return 0
+    # A few spikes far over the rest must not hide the others.
+    reach = float(np.percentile(samples, 99.9)) - rest.level
+    reach = reach if reach > 6 * rest.sigma else rest.over
+    at = find_pulses(samples, rest.level + 0.3 * reach, rest.level + 0.5 * reach).start
+    return int(1 + np.sum(np.diff(at) > APART_S / interval_s)) if at.size else 0
 
 
 def attributed(work: Work, at: NDArray[np.float64]) -> Places:

@@ -21,8 +21,13 @@ LEAST_A = 0.02
 UPRIGHT = 0.5
 """Part of the peak within the first twentieth of the on-time that only a winding without inductance reaches."""
 
+NOISY = 0.06
+"""Noise over a pulse's peak from which its shape is not to be seen."""
+
 _START_LOW, _START_HIGH = 0.03, 0.15
 _EDGE = 0.05
+RINGING = 0.85
+"""How far a ring on a rise moves its beginning, in the time that the rise takes for the ring's own scatter."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -67,7 +72,7 @@ def current_of(work: Work, lane: str, least_a: float, most_a: float) -> Current 
     samples = work.samples(lane)
     rest = rest_of(samples)
     if rest.over < max(LEAST_A, 8 * rest.sigma):
-        work.setup("flat_line", "no current pulses: clamp on, jaws shut, the right wire?", lane, hides=True)
+        running.note_nothing(work, lane, "no current pulses: clamp on, jaws shut, the right wire?")
         return None
     samples, wander = without_drift(samples, work.capture.interval_s, rest)
     if wander > 0:
@@ -127,8 +132,12 @@ def _pulses(samples: Samples, rest: Rest) -> tuple[Pulses, float]:
     found = find_pulses(
         samples, rest.level + max(3 * rest.sigma, 0.07 * typical), rest.level + max(6 * rest.sigma, 0.13 * typical)
     )
+    if found.count == 0:
+        return found, typical
     widths = found.stop - found.start
-    return found.only(widths >= max(2, 0.1 * float(np.median(widths)))) if found.count else found, typical
+    usual = float(np.median(widths))
+    # One that was under way as the record began is not whole.
+    return found.only((widths >= max(2, 0.1 * usual)) & (found.start >= 0.15 * usual)), typical
 
 
 def peaks_of(samples: Samples, pulses: Pulses) -> NDArray[np.float64]:
@@ -165,7 +174,7 @@ def _shape(current: Current, a: int, b: int, floor: int) -> Shape:
     # The larger of two estimates of one level lies above it: the peak is elsewhere only where it clearly is.
     elsewhere = found.value > fitted + max(4 * found.uncertainty, 0.01 * fitted)
     peak, peak_at = (found.value, a + found.at) if elsewhere else (fitted, int(release))
-    doubt = found.uncertainty if elsewhere else 2.5 * sigma / np.sqrt(max(4.0, 0.05 * width))
+    doubt = found.uncertainty if elsewhere else 2.0 * sigma / np.sqrt(max(4.0, 0.05 * width))
     return Shape(start, start_doubt, release, release_doubt, peak, peak_at, doubt, max(released, fitted))
 
 
@@ -190,12 +199,33 @@ def _start(samples: Samples, level: float, sigma: float, a: int, floor: int, pea
     slope, offset = np.polyfit(x, y, 1)
     if slope <= 0:
         return float(first), 1.0
-    spread = sigma / slope / np.sqrt(count) * 2.0
-    # What bends the rise, or rings on it, is no noise that a longer line would average away.
-    bent = float(np.std(y - (slope * x + offset)))
-    spread = float(np.hypot(spread, 0.5 * bent / slope if bent > 1.5 * sigma else 0.0))
-    spread = float(np.hypot(spread, 0.15 * low / slope))
-    return float(first - offset / slope), float(np.hypot(spread, 1 / np.sqrt(12.0 * count)))
+    line = -offset / slope
+    # What the line and the parabola through the first rise are worth where they are carried back to.
+    drawn = sigma / slope / np.sqrt(count)
+    by_line = 2.8 * drawn
+    rough, bent = (float(np.std(y - np.polyval(fit, x))) for fit in (np.polyfit(x, y, 2), (slope, offset)))
+    if rough > 1.25 * sigma and rough > 0.5 * bent:
+        # What rings on the rise is no noise that a longer line would average away, and is alike in every event.
+        return first + line, float(np.linalg.norm((by_line, RINGING * bent / slope, 0.03 * low / slope)))
+    # A rise that bends, as a winding's does, began later than its line says, from nothing for a ramp to a seventh of
+    # the lowest level. A parabola over twice the rise follows it, less surely the more noise there is.
+    over = np.flatnonzero(ahead >= 2 * high)
+    longer = ahead[: int(over[0]) + 1 if over.size else count]
+    curved = _root(np.polyfit(np.arange(longer.size), longer, 2), line)
+    by_curve = 6.5 * sigma / slope / np.sqrt(longer.size)
+    line += 0.07 * low / slope
+    sure = 0.05 * low / slope
+    weight = 0.0 if curved is None else (by_line**2 + sure**2) / (by_line**2 + sure**2 + by_curve**2)
+    start = line if curved is None else (1 - weight) * line + weight * curved
+    doubt = np.linalg.norm(((1 - weight) * sure, (1 - weight) * by_line, weight * by_curve, 0.05))
+    return float(first + start), float(doubt)
+
+
+def _root(curve: NDArray[np.float64], near: float) -> float | None:
+    """The real root of a parabola that lies nearest to a place, None if it has none."""
+    roots = np.roots(curve)
+    real = roots[np.abs(roots.imag) < 1e-9].real
+    return float(real[np.argmin(np.abs(real - near))]) if real.size else None
 
 
 def _release(samples: Samples, level: float, sigma: float, a: int, b: int, narrow: int) -> tuple[float, float, float]:
@@ -215,10 +245,27 @@ def _release(samples: Samples, level: float, sigma: float, a: int, b: int, narro
     nine, seven = (_last_over(fall, share * top) for share in (0.9, 0.7))
     if nine is None or seven is None or seven <= nine:
         return top, float(begin + (nine or 0)), 0.5
+    rippled = np.flatnonzero(fall[: int(nine)] < 0.9 * top - 4 * sigma).size > 0
+    if rippled:
+        # A hold that ripples passes nine tenths at any time: what is below it, by an exponential from the top.
+        lower, upper = _last_over(fall, 0.45 * top), _last_over(fall, 0.7 * top)
+        if lower is not None and upper is not None and lower > upper:
+            tau = (lower - upper) / np.log(0.7 / 0.45)
+            level = _level_before(fall, upper - tau)
+            release = upper - tau * float(np.log(max(level, 0.71 * top) / (0.7 * top)))
+            return top, begin + release, float(np.hypot(0.5, 0.1 * tau))
     # The straight beginning of the fall, carried back to the top.
     release = nine - 0.5 * (seven - nine)
-    doubt = float(np.hypot(1.0 / np.sqrt(12.0), 1.5 * sigma / max(0.2 * top / (seven - nine), 1e-12)))
+    # Of a fall of many samples each lies on it; an edge of one or two lies anywhere between them.
+    placed = 0.15 if seven - nine > 3 else 1.0 / np.sqrt(12.0)
+    doubt = float(np.hypot(placed, 1.3 * sigma / max(0.2 * top / (seven - nine), 1e-12)))
     return top, begin + release, min(doubt, 0.5 * (seven - nine) + 0.5)
+
+
+def _level_before(fall: Samples, at: float) -> float:
+    """Middle of a few samples just before a place in a fall."""
+    stop = max(1, int(at))
+    return float(np.median(fall[max(0, stop - 4) : stop]))
 
 
 def _last_over(fall: Samples, level: float) -> float | None:
@@ -232,7 +279,8 @@ def _last_over(fall: Samples, level: float) -> float | None:
 
 def _at_release(samples: Samples, level: float, start: float, release: float) -> float:
     """Current at release by the line through the last twentieth of the on-time."""
-    stop = int(np.floor(release))
+    # The last sample before it may already be falling.
+    stop = int(np.floor(release)) - 1
     begin = int(max(start, stop - max(5.0, 0.05 * (release - start))))
     if stop - begin < 5:
         return float(samples[max(begin, stop - 1)] - level)
@@ -270,11 +318,17 @@ def slope_between(current: Current, shape: Shape, low: float, high: float) -> tu
     x = np.arange(last - first) - (last - first - 1) / 2
     y = rise[first:last]
     moment = float(x @ x)
-    return float(x @ y) / moment, current.rest.sigma / np.sqrt(moment)
+    # Its ends are chosen by the samples themselves, which makes it a fifth less certain than a line through any.
+    slope = float(x @ y) / moment
+    # What rings on it is in its scatter, and is no noise that more samples average away.
+    sigma = current.rest.sigma
+    scatter = float(np.std(y - y.mean() - slope * x))
+    rung = float(np.sqrt(scatter**2 - sigma**2)) if scatter > 1.15 * sigma else 0.0
+    return slope, float(np.hypot(1.15 * sigma, 2.2 * rung)) / np.sqrt(moment)
 
 
-def decay_of(current: Current, shape: Shape) -> float | None:
-    """Samples from 90 to 10 % of the current at release; None where the record ends first."""
+def decay_of(current: Current, shape: Shape) -> tuple[float, float] | None:
+    """Samples from 90 to 10 % of the current at release, and their uncertainty; None where the record ends first."""
     begin = int(shape.release)
     fall = current.samples[begin : begin + int(4 * shape.width) + 50] - current.rest.level
     places = []
@@ -287,7 +341,12 @@ def decay_of(current: Current, shape: Shape) -> float | None:
         first = at - 1 + float((fall[at - 1] - share * shape.released) / (fall[at - 1] - fall[at]))
         # Noise crosses many times: the middle of first and last contact is unbiased.
         places.append(0.5 * (first + last))
-    return places[1] - places[0] if places[1] > places[0] else None
+    took = places[1] - places[0]
+    if took <= 0:
+        return None
+    # Noise over the slope of an exponential at its tenth, where it is least; halved by the two contacts' middle.
+    at_tenth = current.rest.sigma * (took / np.log(9.0)) / (0.1 * shape.released)
+    return took, float(np.hypot(0.3, 0.5 * at_tenth))
 
 
 def mean_pulse(current: Current, shapes: list[Shape]) -> tuple[Current, Shape]:
@@ -314,5 +373,8 @@ def check_pulse_setup(work: Work, lane: str, current: Current, shapes: list[Shap
             f"{4 * setup.FEWEST_SAMPLES} are needed for its shape"
         )
         work.setup("undersampled", text, lane, hides=True)
+    if current.rest.sigma > NOISY * current.typical_a:
+        text = f"noise of {current.rest.sigma:.2g} A on pulses of {current.typical_a:.2g} A: a clamp of a smaller range"
+        work.setup("noisy", text, lane, hides=True)
     running.check_clipped(work, lane, 0.0, tops_only=True)
     setup.check_range_use(work, lane, 0.2 * current.typical_a)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -11,9 +12,14 @@ from tracebench.core.capture import Samples
 from tracebench.core.circuits import running
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.work import Work
-from tracebench.core.measure.noise import robust_sigma, sample_noise
+from tracebench.core.measure.levels import Level, level_of
+from tracebench.core.measure.noise import sample_noise
 from tracebench.core.measure.pulse_train import Pulses, find_pulses
 from tracebench.core.measure.series import block_medians, running_mean
+from tracebench.core.measure.tops import between_samples
+
+SLOW_EDGE_S = 50e-6
+"""A driver pulls its wire down in microseconds; slower than this, without any noise, it was filtered (from memory)."""
 
 QUIET = 0.04
 """Noise over the supply up to which the wire is looked at as it is."""
@@ -24,11 +30,14 @@ class Wire:
     """A control wire made ready. `fall` and `rise` are fractional indices where it passes half the supply."""
 
     samples: Samples
-    supply: float
-    supply_doubt: float
+    supply_level: Level
     sigma: float
     fall: NDArray[np.float64]
     rise: NDArray[np.float64]
+
+    @property
+    def supply(self) -> float:
+        return self.supply_level.value
 
     @property
     def count(self) -> int:
@@ -39,6 +48,12 @@ class Wire:
         begin, end = float(self.fall[k]), float(self.rise[k])
         edge = 0.1 * (end - begin)
         return self.samples[int(begin + edge) : max(int(begin + edge) + 1, int(end - edge))]
+
+    def level_before(self, k: int) -> Level:
+        """Supply before pulse `k`; the record's own where the pulse before is too near."""
+        stop = int(self.fall[k]) - 2
+        begin = max(0 if k == 0 else int(self.rise[k - 1]), stop - max(40, int(0.5 * (self.rise[k] - self.fall[k]))))
+        return level_of(self.samples[begin:stop]) if stop - begin > 4 else self.supply_level
 
     def after(self, k: int) -> tuple[int, int]:
         """Samples from release `k` to the next pulse or the end of the record."""
@@ -55,7 +70,8 @@ def wire_of(work: Work, lane: str, least_kick: float, most_kick: float) -> Wire 
     _put_polarity_right(work, lane)
     _put_scale_right(work, lane, least_kick, most_kick)
     samples = work.samples(lane)
-    supply, spread = _supply(samples)
+    rests = _supply(samples)
+    supply = rests.value
     if supply < 5.0:
         return None
     sigma = max(sample_noise(samples[: 1 << 18]), 1e-4)
@@ -74,7 +90,7 @@ def wire_of(work: Work, lane: str, least_kick: float, most_kick: float) -> Wire 
     level = 0.5 * (supply + on)
     fall = np.array([_crossed(seen, int(a), level, falling=True) for a in found.start])
     rise = np.array([_crossed(seen, int(b), level, falling=False) for b in found.stop])
-    return Wire(samples, supply, spread, sigma, fall, rise)
+    return Wire(samples, rests, sigma, fall, rise)
 
 
 def _driven(found: Pulses, samples: Samples, supply: float) -> Pulses:
@@ -108,8 +124,8 @@ def _crossed(samples: Samples, near: int, level: float, *, falling: bool) -> flo
     return begin + k + (here / (here - there) if here != there else 0.0)
 
 
-def _supply(samples: Samples) -> tuple[float, float]:
-    """The level at which the wire rests, which is the supply, and its uncertainty; kicks and pulses are short."""
+def _supply(samples: Samples) -> Level:
+    """The level at which the wire rests, which is the supply; kicks and pulses are short."""
     thin = running.thin(samples)
     low, high = np.percentile(thin, (0.5, 97.0))
     counts, edges = np.histogram(thin, bins=240, range=(float(low), float(max(high, low + 1e-6))))
@@ -120,8 +136,10 @@ def _supply(samples: Samples) -> tuple[float, float]:
     at = int(np.argmax(np.where(upper, counts, 0)))
     width = edges[1] - edges[0]
     near = thin[(thin >= edges[at] - 2 * width) & (thin <= edges[at + 1] + 2 * width)]
-    doubt = 1.2533 * robust_sigma(near) / np.sqrt(max(near.size, 1)) + 0.05 * width
-    return float(np.median(near)), float(doubt)
+    # The busiest bins alone are off by a part of their width: all the noise about them places the level.
+    rough, sigma = float(np.median(near)), sample_noise(samples[: 1 << 18])
+    about = thin[np.abs(thin - rough) <= 3 * sigma]
+    return level_of(about if about.size > near.size else near)
 
 
 def _put_polarity_right(work: Work, lane: str) -> None:
@@ -136,7 +154,7 @@ def _put_polarity_right(work: Work, lane: str) -> None:
 def _put_scale_right(work: Work, lane: str, least_kick: float, most_kick: float) -> None:
     found = work.capture.lanes[lane]
     top = float(found.samples.max())
-    supply, _ = _supply(found.samples)
+    supply = _supply(found.samples).value
     if 6.0 <= supply <= 30.0 or top <= 0 or supply <= 0:
         return
     factor = setup.wrong_factor(supply, 9.0, 16.0)
@@ -155,6 +173,9 @@ def note_nothing_switched(work: Work, lane: str, fault: str) -> None:
     quiet = block_medians(samples[: samples.size // 25 * 25], 25) if samples.size > 2500 else samples
     low, high = np.percentile(quiet, (0.5, 99.5))
     still = high - low < 0.3 * abs(level)
+    if work.capture.duration_s < running.LEAST_EVENTS_S:
+        running.note_nothing(work, lane, "")
+        return
     if level > 8.0 and still:
         work.fault(fault, f"rests at {level:.1f} V: supplied, but never switched", None, lane, level, "V")
     elif work.told.phases:
@@ -163,18 +184,38 @@ def note_nothing_switched(work: Work, lane: str, fault: str) -> None:
         work.setup("flat_line", f"stays at {level:.2f} V and is never switched: probe or fuse first", lane, hides=True)
 
 
-def check_wire_setup(work: Work, lane: str, feature: str, feature_s: float) -> None:
-    """Rate against the shortest feature, the end of the range under the kicks, and coarse codes."""
+def check_wire_setup(work: Work, lane: str, wire: Wire, feature: str, feature_s: float) -> None:
+    """Rate against the shortest feature, the end of the range under the kicks, coarse codes, and a filter."""
     running.check_rate(work, feature, feature_s, lane)
     running.check_clipped(work, lane, 0.0, tops_only=True)
+    running.check_capped(
+        work,
+        lane,
+        wire.samples,
+        np.array([kick_of(wire, k, round(1e-3 / work.capture.interval_s)).at for k in range(min(wire.count, 200))]),
+    )
     setup.check_range_use(work, lane, 3.0)
+    falls = np.array([setup.passing(wire.samples, int(f), wire.supply, 0.0) for f in wire.fall[:20]])
+    running.check_edges(work, lane, float(np.median(falls)), SLOW_EDGE_S, "the driver's edge")
 
 
-def kick_of(wire: Wire, k: int, within: int) -> tuple[float, int, int]:
-    """Highest voltage soon after release `k`, its sample, and how many samples rest within 2 % of it."""
+class Kick(NamedTuple):
+    """Highest voltage after a release, its sample, how many samples rest within 2 % of it, and its uncertainty."""
+
+    top: float
+    at: int
+    flat: int
+    doubt: float
+
+
+def kick_of(wire: Wire, k: int, within: int) -> Kick:
+    """The kick soon after release `k`."""
     begin, stop = wire.after(k)
     part = wire.samples[begin : min(stop, begin + within)]
     found = running.extreme_of(part, 1.0, 1.0, largest=True)
     at, top = found.at, found.value
     flat = int(np.sum(part >= top - max(0.02 * (top - wire.supply), 3 * wire.sigma)))
-    return top, begin + at, flat
+    if flat > 2:
+        return Kick(top, begin + at, flat, found.uncertainty)
+    lost = between_samples(wire.samples, np.array([begin + at]))
+    return Kick(float(part[at]), begin + at, flat, float(np.hypot(wire.sigma, lost[0])))

@@ -68,4 +68,6 @@ def read_cycle(work: Work, table: EventTable, places: Places) -> None:
         return
     value = 1000 * places.cycle_samples * work.capture.interval_s
     span = (float(table.from_s[0]), float(table.from_s[0]) + value / 1000)
-    work.add("cycle_ms", value, "ms", 1000 * work.capture.interval_s, span, table.lane)
+    # Two instants, each within its own sample.
+    doubt = 1000 * work.capture.interval_s * 0.3
+    work.add("cycle_ms", value, "ms", doubt, span, table.lane)

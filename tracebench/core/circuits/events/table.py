@@ -26,6 +26,9 @@ ALONE = 12.0
 
 MOST_NAMED, FROM_EVENTS = 3, 12
 
+ALIKE, ONE_SIDE = 0.2, 0.6
+"""Part of a doubt that events have in common: of one to either side, and of one to one side only."""
+
 UNUSUAL = FindingSpec("unusual_event", "Unusual event", "note")
 
 
@@ -42,6 +45,7 @@ class EventTable:
     units: dict[str, str] = field(default_factory=dict)
     spans: dict[str, tuple[Values, Values]] = field(default_factory=dict)
     """Stretch of the trace that a reading was taken from, where it is not the whole event."""
+    alike: dict[str, float] = field(default_factory=dict)
     kinds: NDArray[np.int64] | None = None
     """Kind of each event where a record holds several, such as pilot and main; else its cylinder is its kind."""
     speaks: NDArray[np.bool_] | None = None
@@ -57,9 +61,17 @@ class EventTable:
         return sorted(int(c) for c in np.unique(self.cylinder) if c > 0)
 
     def put(
-        self, reading_id: str, unit: str, values: Values, doubts: Values, span: tuple[Values, Values] | None = None
+        self,
+        reading_id: str,
+        unit: str,
+        values: Values,
+        doubts: Values,
+        span: tuple[Values, Values] | None = None,
+        alike: float = ALIKE,
     ) -> None:
+        """Note one reading of every event. `alike` is the part of its doubt that all events have in common."""
         self.values[reading_id], self.doubts[reading_id], self.units[reading_id] = values, doubts, unit
+        self.alike[reading_id] = alike
         if span is not None:
             self.spans[reading_id] = span
 
@@ -148,7 +160,7 @@ def _summary(work: Work, table: EventTable, reading_id: str, events: NDArray[np.
     middle = int(events[np.argsort(values, kind="stable")[events.size // 2]])
     here, unit = table.stretch(reading_id, middle), table.units[reading_id]
     value = centre(reading_id, values, doubts)
-    work.add(reading_id, value, unit, _doubt(doubts), here, table.lane, cylinder=cylinder)
+    work.add(reading_id, value, unit, _doubt(doubts, table.alike[reading_id]), here, table.lane, cylinder=cylinder)
 
 
 def centre(reading_id: str, values: Values, doubts: Values) -> float:
@@ -165,10 +177,10 @@ def centre(reading_id: str, values: Values, doubts: Values) -> float:
     return float(values[away <= 3 * max(MAD_TO_SIGMA * float(np.median(away)), least)].mean())
 
 
-def _doubt(doubts: Values) -> float:
-    """Of a mean of events that each carry their own: white parts average out, a common part of a tenth stays."""
+def _doubt(doubts: Values, alike: float) -> float:
+    """Of a mean of events that each carry their own: white parts average out, what they have in common stays."""
     one = float(np.median(doubts))
-    return float(np.hypot(one / np.sqrt(doubts.size), 0.1 * one)) if doubts.size > 1 else one
+    return float(np.hypot(one / np.sqrt(doubts.size), alike * one)) if doubts.size > 1 else one
 
 
 def _unusual(table: EventTable) -> tuple[Values, list[str]]:

@@ -40,6 +40,9 @@ LEAST_JUMP = 0.15
 EDGE_OF_JITTER = 1 / (0.6745 * np.sqrt(6.0))
 """Sigma of one edge from the median of |second differences| of edges: their variance is six times an edge's."""
 
+NOISY = 0.25
+"""Noise over the distance of the two thresholds from which it makes edges of its own."""
+
 SLOWEST_EDGE = 0.25
 """Part of a period that an edge may take before the trace counts as filtered."""
 
@@ -66,6 +69,10 @@ def measure(capture: Capture, told: Told) -> Measured:
     _frequency(work, edges, periods, usual)
     _duty(work, edges)
     setup.check_range_use(work, "signal", 0.5)
+    if sample_noise(samples) > NOISY * (high - low):
+        work.setup(
+            "noisy", "noise crosses between the two levels: another ground, a shielded lead", "signal", hides=True
+        )
     return _done(work)
 
 
@@ -192,8 +199,17 @@ CIRCUIT = Circuit(
         Limit("missing_pulses_count", None, 0.0),
     ),
     findings=(
-        FindingSpec("missing_pulses", "Missing pulses", "fault", "wiring", common.PART),
-        FindingSpec("low_swing", "Swing too low", "fault", "supply", common.WIRES),
+        FindingSpec(
+            "missing_pulses",
+            "Missing pulses",
+            "fault",
+            "wiring",
+            common.PART,
+            faked_by=("over_filtered", "undersampled", "noisy", "low_range_use"),
+        ),
+        FindingSpec(
+            "low_swing", "Swing too low", "fault", "supply", common.WIRES, faked_by=("over_filtered", "undersampled")
+        ),
         FindingSpec(
             "low_under_load", "Low under load", "fault", "contaminated", ("leak-test", "scan-data", "compare-part")
         ),

@@ -147,7 +147,14 @@ def _read_snap(work: Work, clean: Samples) -> None:
             work.add(reading_id, value, "V", own, (here - 0.0075, here + 0.0075), "signal")
     if surge.peak is None:
         text = "climbs with speed only: the first surge of the filling manifold is missing"
-        work.fault("missing_surge", text, (snap.from_s, snap.to_s), "signal")
+        if 6 * doubt > 2 * SURGE_V:
+            work.setup("noisy", "noise hides the first surge of the snap", "signal", hides=True)
+        elif setup.is_noiseless(work.samples("signal")):
+            # A low-pass filter levels the surge, too.
+            text += ", and the lane has no noise: a filter is on, or it is the sensor; capture again without"
+            work.setup("over_filtered", text, "signal", (snap.from_s, snap.to_s), hides=True)
+        else:
+            work.fault("missing_surge", text, (snap.from_s, snap.to_s), "signal")
         return
     _surge_time(work, start, stop, surge.peak)
 

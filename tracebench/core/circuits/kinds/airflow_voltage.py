@@ -66,15 +66,34 @@ CIRCUIT = Circuit(
     ),
     findings=(
         FindingSpec(
-            "low_under_load", "Low under load", "fault", "contaminated", ("leak-test", "scan-data", "compare-part")
+            "low_under_load",
+            "Low under load",
+            "fault",
+            "contaminated",
+            ("leak-test", "scan-data", "compare-part"),
+            faked_by=("clipped", "noisy"),
         ),
         FindingSpec("key_on_high", "Key-on level high", "fault", "contaminated", ("supply-ground", "compare-part")),
         FindingSpec("no_signal", "No signal", "fault", "sensor", common.PART),
-        FindingSpec("missing_surge", "First surge missing", "fault", "sensor", ("scan-data", "compare-part")),
+        FindingSpec(
+            "missing_surge",
+            "First surge missing",
+            "fault",
+            "sensor",
+            ("scan-data", "compare-part"),
+            faked_by=("clipped", "undersampled", "noisy"),
+        ),
         FindingSpec("dropout", "Dropout", "fault", "wiring", common.PART),
         FindingSpec("supply_low", "Supply low", "fault", "supply", common.WIRES),
         FindingSpec("ground_high", "Ground high", "fault", "ground-drop", common.WIRES),
-        FindingSpec("not_rising", "Does not rise with airflow", "fault", "sensor", ("scan-data", "compare-part")),
+        FindingSpec(
+            "not_rising",
+            "Does not rise with airflow",
+            "fault",
+            "sensor",
+            ("scan-data", "compare-part"),
+            faked_by=("clipped",),
+        ),
     ),
     limit_findings=(
         LimitFinding("key_on_v", "high", "key_on_high", "reads {value} V key on, over {limit} V"),
@@ -96,4 +115,5 @@ CIRCUIT = Circuit(
     ),
     proof_phases=("snap", "steady_4000", "steady_2500"),
     measure=measure_voltage,
+    shortest_s=1.0,
 )

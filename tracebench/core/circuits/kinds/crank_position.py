@@ -39,11 +39,32 @@ CIRCUIT = Circuit(
         Limit("tooth_spread_pct", None, 12.0, condemns=False),
     ),
     findings=(
-        FindingSpec("tooth_damaged", "Tooth damaged", "fault", "wheel", _WHEEL),
-        FindingSpec("weak_amplitude", "Amplitude weak", "fault", "air-gap", ("air-gap", "resistance", "wiring")),
-        FindingSpec("dropout", "Dropout", "fault", "wiring", common.PART),
+        FindingSpec(
+            "tooth_damaged",
+            "Tooth damaged",
+            "fault",
+            "wheel",
+            _WHEEL,
+            faked_by=("clipped", "undersampled", "noisy", "low_range_use"),
+        ),
+        FindingSpec(
+            "weak_amplitude",
+            "Amplitude weak",
+            "fault",
+            "air-gap",
+            ("air-gap", "resistance", "wiring"),
+            faked_by=("clipped", "undersampled"),
+        ),
+        FindingSpec(
+            "dropout",
+            "Dropout",
+            "fault",
+            "wiring",
+            common.PART,
+            faked_by=("clipped", "undersampled", "noisy", "low_range_use"),
+        ),
         FindingSpec("cam_phase_shift", "Cam phase shifted", "fault", "timing", ("timing", "look-up")),
-        FindingSpec("runout", "Runs out", "fault", "wheel", _WHEEL),
+        FindingSpec("runout", "Runs out", "fault", "wheel", _WHEEL, faked_by=("clipped", "undersampled", "noisy")),
     ),
     limit_findings=(
         LimitFinding(

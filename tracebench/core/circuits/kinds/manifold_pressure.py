@@ -56,17 +56,26 @@ CIRCUIT = Circuit(
     ),
     findings=(
         FindingSpec("slow_rise", "Slow rise", "fault", "breathing", _BREATHING),
-        FindingSpec("no_rise", "No rise", "fault", "breathing", _BREATHING),
+        FindingSpec("no_rise", "No rise", "fault", "breathing", _BREATHING, faked_by=("clipped",)),
         FindingSpec("no_overrun_gain", "No gain in the overrun", "fault", "sealing", ("leak-test", "compression")),
         FindingSpec("high_idle_pressure", "High idle pressure", "fault", "sealing", ("leak-test", "timing")),
-        FindingSpec("baro_wrong", "Barometer wrong", "fault", "sensor", ("supply-ground", "compare-part", "look-up")),
+        FindingSpec(
+            "baro_wrong",
+            "Barometer wrong",
+            "fault",
+            "sensor",
+            ("supply-ground", "compare-part", "look-up"),
+            faked_by=("clipped",),
+        ),
         FindingSpec("sensor_stuck", "Sensor stuck", "fault", "sensor", common.PART),
         FindingSpec("dropout", "Dropout", "fault", "wiring", common.PART),
         FindingSpec("mixture", "Mixture beside it", "note"),
     ),
     limit_findings=(
-        LimitFinding("rise_ms", "high", "slow_rise", "takes {value} ms from 10 to 90 %, over {limit} ms"),
-        LimitFinding("throttle_lag_ms", "high", "slow_rise", "lags the throttle by {value} ms, over {limit} ms"),
+        LimitFinding("rise_ms", "high", "slow_rise", "takes {value} ms from 10 to 90 %, over {limit} ms", slowed=True),
+        LimitFinding(
+            "throttle_lag_ms", "high", "slow_rise", "lags the throttle by {value} ms, over {limit} ms", slowed=True
+        ),
         LimitFinding("snap_peak_v", "low", "no_rise", "reaches only {value} V in the snap where {limit} V is wanted"),
         LimitFinding("idle_kpa", "high", "high_idle_pressure", "idles at {value} kPa, over {limit} kPa"),
         LimitFinding("key_on_v", "low", "baro_wrong", "reads {value} V key on, under {limit} V for the barometer"),
@@ -100,4 +109,5 @@ CIRCUIT = Circuit(
     ),
     proof_phases=("snap",),
     measure=measure,
+    shortest_s=1.0,
 )

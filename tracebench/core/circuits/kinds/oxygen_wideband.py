@@ -25,7 +25,7 @@ from tracebench.core.circuits.circuit import (
 )
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.running import Grid
-from tracebench.core.circuits.work import Span, Work
+from tracebench.core.circuits.work import Work
 from tracebench.core.errors import BadCapture
 from tracebench.core.measure.noise import sample_noise
 from tracebench.core.measure.series import joined, running_mean, runs
@@ -37,6 +37,7 @@ WINDOW_MA = 0.25
 
 WANTED_MS, SLOW_MS = 220.0, 300.0
 SMOOTH_S = 0.020
+NOTHING_V = 0.15
 LONGEST_RESPONSE_S = 2.0
 
 
@@ -62,6 +63,13 @@ def measure(capture: Capture, told: Told) -> Measured:
         if not setup.is_flat(work.samples("pump_voltage"), 0.1):
             setup.put_scale_right(work, "pump_voltage", 2.0, 5.2)
     cell = _cell(work)
+    if cell.lane == "pump_voltage" and len(work.capture.lanes) == 1 and not work.told.phases:
+        level = float(np.percentile(np.abs(running.thin(work.samples("pump_voltage"))), 99))
+        if level < NOTHING_V:
+            work.settle_phases([])
+            running.note_dead(work, "pump_voltage", level)
+            running.note_missing(work, CIRCUIT.reading_ids, {})
+            return work.measured()
     requests = _requests(work)
     work.settle_phases(_phases(work, cell, requests))
     steady = _steady_spans(work)
@@ -71,6 +79,10 @@ def measure(capture: Capture, told: Told) -> Measured:
     _judge_dead(work, cell, requests)
     running.check_rate(work, "a response of 200 ms", 0.200, cell.lane)
     running.check_clipped(work, cell.lane, 0.1)
+    setup.check_range_use(work, cell.lane, 0.1 * (cell.high - cell.low))
+    left = sample_noise(work.samples(cell.lane)) * np.sqrt(min(1.0, work.capture.interval_s / SMOOTH_S))
+    if left > 0.25 * (cell.high - cell.low):
+        work.setup("noisy", "noise is wider than a quarter of the window: a low-pass view", cell.lane, hides=True)
     running.need_phases(work, ("steady",), "capture steady running with the sensor hot")
     read_in = {
         "in_window_pct": "steady",
@@ -249,9 +261,7 @@ def _read_overrun(work: Work, cell: _Cell) -> None:
         peak = work.value("overrun_peak")
         if peak is not None and not work.told.phases:
             ends = (cell.high + 0.9 * (peak - cell.high), cell.high)
-            marks = [
-                _placed(work, cell, cell.grid.index(at), level, -1) for at, level in zip(span, ends, strict=True)
-            ]
+            marks = [_placed(work, cell, cell.grid.index(at), level, -1) for at, level in zip(span, ends, strict=True)]
             span = (work.capture.time_s(marks[0].index), work.capture.time_s(marks[1].index))
             doubt = float(np.hypot(marks[0].uncertainty, marks[1].uncertainty)) * work.capture.interval_s
         work.add("recovery_ms", 1000 * (span[1] - span[0]), "ms", 1000 * doubt, span, cell.lane)
@@ -316,7 +326,14 @@ CIRCUIT = Circuit(
     ),
     limits=(Limit("in_window_pct", 95.0, None, condemns=False),),
     findings=(
-        FindingSpec("slow_fuel_response", "Slow fuel response", "fault", "fuel", _FUEL),
+        FindingSpec(
+            "slow_fuel_response",
+            "Slow fuel response",
+            "fault",
+            "fuel",
+            _FUEL,
+            faked_by=("over_filtered", "undersampled", "noisy"),
+        ),
         FindingSpec("stuck_in_window", "Stuck in the window", "fault", "sensor", ("compare-part", "wiring")),
         FindingSpec("biased_lean", "Biased lean", "fault", "mixture", ("leak-test", "fuel-pressure")),
         FindingSpec("biased_rich", "Biased rich", "fault", "mixture", ("fuel-pressure", "scan-data")),
@@ -329,6 +346,7 @@ CIRCUIT = Circuit(
             "slow_fuel_response",
             "the mixture goes rich {value} ms after the load request, over {limit} ms: fuel supply first "
             "(priming, pressure, flow, filter), then injectors and airflow sensor",
+            slowed=True,
         ),
     ),
     options=(OptionSpec("window_ma", "Window of the pump current, mA", "0.25"),),
@@ -354,4 +372,5 @@ CIRCUIT = Circuit(
     ),
     proof_phases=("snap", "steady"),
     measure=measure,
+    shortest_s=1.0,
 )

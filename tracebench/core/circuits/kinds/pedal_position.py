@@ -43,6 +43,11 @@ def measure(capture: Capture, told: Told) -> Measured:
         running.put_polarity_right(work, name)
         if not setup.is_flat(work.samples(name), SMALLEST_SWING_V):
             setup.put_scale_right(work, name, 1.2, 5.1)
+    if _all_dead(work):
+        work.settle_phases([])
+        running.note_dead(work, "track1", float(np.median(work.samples("track1"))))
+        running.note_missing(work, CIRCUIT.reading_ids, {})
+        return work.measured()
     for one, _ in TRACKS:
         for _, other in TRACKS:
             _unswap_track(work, one, other)
@@ -66,6 +71,13 @@ def measure(capture: Capture, told: Told) -> Measured:
     }
     running.note_missing(work, CIRCUIT.reading_ids, {**read_in, "ratio": "full", "ratio_residual_mv": "full"})
     return work.measured()
+
+
+def _all_dead(work: Work) -> bool:
+    """Both tracks at nothing, and no reference or told phase that proves the pedal powered."""
+    powered = any(float(np.median(work.capture.lanes[n].samples)) > 1.0 for _, n in TRACKS if n in work.capture.lanes)
+    dead = all(float(np.percentile(np.abs(running.thin(work.samples(n))), 99)) < LOST_V for n, _ in TRACKS)
+    return dead and not powered and not work.told.phases
 
 
 def _unswap_track(work: Work, track: str, reference: str) -> None:
@@ -291,7 +303,14 @@ CIRCUIT = Circuit(
     findings=(
         FindingSpec("track_lost", "Track lost", "fault", "pedal", ("wiring", "compare-part", "supply-ground")),
         FindingSpec("reference_lost", "Reference lost", "fault", "supply", ("controller-feeds", *common.WIRES)),
-        FindingSpec("tracks_disagree", "Tracks disagree", "fault", "pedal", common.PART),
+        FindingSpec(
+            "tracks_disagree",
+            "Tracks disagree",
+            "fault",
+            "pedal",
+            common.PART,
+            faked_by=("clipped", "low_range_use", "noisy"),
+        ),
         FindingSpec("ground_lifted", "Ground lifted", "fault", "ground-drop", common.WIRES),
         FindingSpec("dropout", "Dropout", "fault", "pedal", common.PART),
     ),
@@ -321,4 +340,5 @@ CIRCUIT = Circuit(
     ),
     proof_phases=("pressing", "releasing"),
     measure=measure,
+    shortest_s=0.5,
 )

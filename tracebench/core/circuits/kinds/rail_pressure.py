@@ -287,9 +287,16 @@ CIRCUIT = Circuit(
     ),
     findings=(
         FindingSpec("slow_build", "Slow build-up", "fault", "fuel", _FUEL),
-        FindingSpec("pressure_hunting", "Pressure hunting", "fault", "regulator", ("regulator", "fuel-supply")),
+        FindingSpec(
+            "pressure_hunting",
+            "Pressure hunting",
+            "fault",
+            "regulator",
+            ("regulator", "fuel-supply"),
+            faked_by=("low_range_use", "noisy"),
+        ),
         FindingSpec("dropout", "Dropout", "fault", "wiring", common.PART),
-        FindingSpec("low_peak", "Peak too low", "fault", "fuel", _FUEL),
+        FindingSpec("low_peak", "Peak too low", "fault", "fuel", _FUEL, faked_by=("clipped",)),
         FindingSpec("no_decay", "No decay", "fault", "sensor", common.PART),
     ),
     limit_findings=(
@@ -318,4 +325,5 @@ CIRCUIT = Circuit(
     ),
     proof_phases=("accelerate",),
     measure=measure,
+    shortest_s=1.0,
 )

@@ -149,4 +149,5 @@ CIRCUIT = Circuit(
     ),
     proof_phases=(),
     measure=measure,
+    shortest_s=0.2,
 )

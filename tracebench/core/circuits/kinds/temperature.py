@@ -34,6 +34,11 @@ COLD_SOAK_C = 5.0
 WARMING_C = 1.0
 
 
+DROPOUT_V = 0.06
+NOISY_V = 0.5
+"""Noise in which a dropout of a volt cannot be seen."""
+
+
 def measure(capture: Capture, told: Told) -> Measured:
     """Level, temperature through divider and thermistor, warming, dropouts, opens and shorts."""
     work = Work(capture, told)
@@ -59,6 +64,8 @@ def measure(capture: Capture, told: Told) -> Measured:
             )
         _read(work, live, divider, thermistor)
     running.check_clipped(work, "signal")
+    if sample_noise(work.samples("signal")) > NOISY_V:
+        work.setup("noisy", "noise hides dropouts: another ground, a shielded lead", "signal", hides=True)
     running.check_rate(work, "a 150 ms dropout", 0.150)
     running.note_missing(work, CIRCUIT.reading_ids, {})
     return work.measured()
@@ -107,7 +114,7 @@ def _all_rail(work: Work, rails: list[tuple[int, int, str]], divider: Divider) -
 
 
 def _read(work: Work, live: np.ndarray, divider: Divider, thermistor: SteinhartHart) -> None:
-    falls = running.judge_dropouts(work, live, "signal", 0.06)
+    falls = running.judge_dropouts(work, live, "signal", DROPOUT_V)
     dips = [e for e in falls if e.depth < 0]
     leaps = [e for e in falls if e.depth > 0]
     for e in leaps:
@@ -130,7 +137,7 @@ def _read(work: Work, live: np.ndarray, divider: Divider, thermistor: SteinhartH
         step = resolution(clean)
         ends_v = float(np.hypot(sample_noise(clean, step), step / np.sqrt(12.0))) / np.sqrt(ends[0].size)
         slopes = [(_celsius(v + 1e-3, divider, thermistor) - _celsius(v, divider, thermistor)) / 1e-3 for v in means]
-        doubt = float(np.hypot(*slopes)) * ends_v / minutes
+        doubt = float(np.hypot(slopes[0], slopes[1])) * ends_v / minutes
         work.add("rate_c_per_min", (last - first) / minutes, "°C/min", doubt, work.whole, "signal")
     else:
         work.miss("rate_c_per_min", "the temperature does not change in this capture")
@@ -197,4 +204,5 @@ CIRCUIT = Circuit(
     setup_advice=("Key on, plug connected", "5 to 10 V range", "Record the warm-up for minutes at 10 to 100 a second"),
     proof_phases=(),
     measure=measure,
+    shortest_s=1.0,
 )

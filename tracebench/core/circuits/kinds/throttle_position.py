@@ -92,7 +92,7 @@ CIRCUIT = Circuit(
         FindingSpec("spike", "Upward spike", "fault", "worn-track", _TRACK),
         FindingSpec("low_closed", "Closed level low", "fault", "closed-stop", _STOP),
         FindingSpec("high_closed", "Closed level high", "fault", "closed-stop", _STOP),
-        FindingSpec("low_open", "Open level low", "fault", "short-travel", _STOP),
+        FindingSpec("low_open", "Open level low", "fault", "short-travel", _STOP, faked_by=("clipped",)),
         FindingSpec("stuck_high", "Stuck near the reference", "fault", "open-ground", _WIRES),
         FindingSpec("stuck_low", "Stuck near zero", "fault", "open-signal", _WIRES),
         FindingSpec("reference_low", "Reference low", "fault", "supply", _WIRES),
@@ -161,4 +161,5 @@ CIRCUIT = Circuit(
     proof_phases=("opening", "closing"),
     first_asked=("closed_v", "open_v", "opening_s", "dropout_depth_v"),
     measure=measure,
+    shortest_s=1.0,
 )

@@ -29,6 +29,10 @@ DAMAGED_PCT = 12.0
 
 DAMAGED_AMPLITUDE = 0.55
 RUNOUT = 0.30
+NOISY = 0.08
+MOST_V = 150.0
+"""Peak to peak over which no inductive sensor gives at any speed (from memory)."""
+
 FLAT_V = 0.08
 WEAK_V_PER_1000 = 0.5
 """An inductive sensor gives at least this per 1,000 rpm, peak to peak (from memory)."""
@@ -48,6 +52,8 @@ def measure(capture: Capture, told: Told) -> Measured:
         work.setup("flat_line", text, "signal", hides=True)
         running.note_missing(work, READING_IDS, {})
         return work.measured()
+    setup.put_scale_right(work, "signal", *((3.0, 14.5) if hall else (0.05, MOST_V / 2)))
+    samples = work.samples("signal")
     wheel = _oriented(work, samples, hall)
     samples = work.samples("signal")
     _check_setup(work, samples, wheel, hall)
@@ -135,6 +141,10 @@ def _check_setup(work: Work, samples: Samples, wheel: Wheel, hall: bool) -> None
     else:
         running.check_clipped(work, "signal", 3 * work.capture.interval_s)
     setup.check_range_use(work, "signal", 0.5)
+    low, high = swing_thresholds(samples, 0.0)
+    if sample_noise(samples) > NOISY * (high - low):
+        text = "noise is larger than a twelfth of the teeth: another ground, a shielded lead"
+        work.setup("noisy", text, "signal", hides=True)
 
 
 def _read(work: Work, samples: Samples, wheel: Wheel, hall: bool) -> None:
@@ -185,7 +195,8 @@ def _amplitude(samples: Samples, wheel: Wheel) -> tuple[float, float] | None:
     """Middle peak to peak of the teeth as it would be without noise, and its uncertainty.
 
     A crest is the top of a parabola over a sixth of a tooth. What noise still lifts it by is found by adding as much
-    again in steps, and carried back to none (simulation extrapolation: Cook and Stefanski, J. Am. Stat. Assoc. 89, 1994).
+    again in steps, and carried back to none (simulation extrapolation: Cook and Stefanski,
+    J. Am. Stat. Assoc. 89, 1994).
     """
     noise = float(np.hypot(sample_noise(samples), resolution(samples) / np.sqrt(12.0)))
     at = wheel.at[:FEW_TEETH]

@@ -39,7 +39,7 @@ def digital(samples: Samples) -> bool:
     low, high = (float(x) for x in np.percentile(thin, (1, 99)))
     if high - low < 1.0 or low < -0.15 * (high - low):
         return False
-    return bool(np.mean((thin < low + 0.15 * (high - low)) | (thin > high - 0.15 * (high - low))) > 0.8)
+    return bool(np.mean((thin < low + 0.15 * (high - low)) | (thin > high - 0.15 * (high - low))) > 0.6)
 
 
 def levelled(samples: Samples, interval_s: float) -> Samples:

@@ -22,7 +22,7 @@ from tracebench.core.circuits.circuit import (
 )
 from tracebench.core.circuits.events import current as pulses
 from tracebench.core.circuits.events import odd_cylinders
-from tracebench.core.circuits.events.attribution import CYLINDERS, FIRING_ORDER, Places, attributed
+from tracebench.core.circuits.events.attribution import CYLINDERS, FIRING_ORDER, Places, attributed, unswap_sync
 from tracebench.core.circuits.events.current import Current, Shape
 from tracebench.core.circuits.events.table import UNUSUAL, EventTable, report
 from tracebench.core.circuits.kinds import common
@@ -48,6 +48,7 @@ VERTICAL = 0.30
 def measure(capture: Capture, told: Told) -> Measured:
     """Each firing's ramp, and each cylinder against the others."""
     work = Work(capture, told)
+    unswap_sync(work, "current")
     current = pulses.current_of(work, "current", 2.0, 30.0)
     if current is not None:
         shapes = pulses.shapes_of(current)
@@ -201,10 +202,14 @@ CIRCUIT = Circuit(
         FindingSpec(
             "turn_on_abnormal", "Turn-on abnormal", "fault", "secondary", ("spark-gap", "inspect-plug", "swap")
         ),
-        FindingSpec("shorted_winding", "Winding shorted", "fault", "coil", shared.COIL),
-        FindingSpec("missing_ramp", "Ramp missing", "fault", "driver", shared.DRIVER),
+        FindingSpec("shorted_winding", "Winding shorted", "fault", "coil", shared.COIL, faked_by=("undersampled",)),
+        FindingSpec(
+            "missing_ramp", "Ramp missing", "fault", "driver", shared.DRIVER, faked_by=("noisy", "low_range_use")
+        ),
         FindingSpec("short_dwell", "Dwell short", "fault", "driver", shared.DRIVER),
-        FindingSpec("low_peak", "Peak low", "fault", "supply", ("supply-ground", "resistance", "wiring")),
+        FindingSpec(
+            "low_peak", "Peak low", "fault", "supply", ("supply-ground", "resistance", "wiring"), faked_by=("clipped",)
+        ),
         FindingSpec("clamp_drift", "Clamp zero drifts", "note"),
         FindingSpec("sync_twice", "Two sync pulses a cycle", "note"),
         UNUSUAL,

@@ -18,8 +18,8 @@ from tracebench.core.circuits.circuit import (
     Told,
 )
 from tracebench.core.circuits.events import driven_low
-from tracebench.core.circuits.events.driven_low import Wire
-from tracebench.core.circuits.events.table import UNUSUAL, EventTable, report
+from tracebench.core.circuits.events.driven_low import Kick, Wire
+from tracebench.core.circuits.events.table import ONE_SIDE, UNUSUAL, EventTable, report
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.kinds.ignition import shared
 from tracebench.core.circuits.kinds.injectors import shared as coils
@@ -47,13 +47,13 @@ def measure(capture: Capture, told: Told) -> Measured:
         kicks = [
             driven_low.kick_of(wire, k, max(8, round(0.15e-3 / work.capture.interval_s))) for k in range(wire.count)
         ]
-        burns = [_burn(work, wire, k, kicks[k][1]) for k in range(wire.count)]
+        burns = [_burn(work, wire, k, kicks[k].at) for k in range(wire.count)]
         _read(work, table, wire, kicks, burns)
         work.settle_phases(_phases(work, table, wire, kicks, burns))
         report(work, table)
         coils.rate_of(work, table)
         _judge(work, table, wire, burns)
-        driven_low.check_wire_setup(work, "control", "a burn of 0.8 ms", 0.8e-3)
+        driven_low.check_wire_setup(work, "control", wire, "a burn of 0.8 ms", 0.8e-3)
     running.note_missing(work, CIRCUIT.reading_ids, {})
     return work.measured()
 
@@ -70,13 +70,10 @@ def _burn(work: Work, wire: Wire, k: int, at: int) -> Burn | None:
     )
 
 
-Kick = tuple[float, int, int]
-
-
 def _read(work: Work, table: EventTable, wire: Wire, kicks: list[Kick], burns: list[Burn | None]) -> None:
     ms, size = 1000 * work.capture.interval_s, wire.count
     interval, begin = work.capture.interval_s, work.capture.start_s
-    table.put("supply_v", "V", np.full(size, wire.supply), np.full(size, wire.supply_doubt))
+    coils.put_levels(table, "supply_v", "V", [wire.level_before(k) for k in range(size)])
     inside = [wire.inside(k) for k in range(size)]
     table.put(
         "dwell_v",
@@ -85,14 +82,14 @@ def _read(work: Work, table: EventTable, wire: Wire, kicks: list[Kick], burns: l
         np.array([1.2533 * wire.sigma / np.sqrt(part.size) + 1e-3 for part in inside]),
     )
     table.put("dwell_ms", "ms", (wire.rise - wire.fall) * ms, np.full(size, 0.41 * ms))
-    at = begin + np.array([k[1] for k in kicks]) * interval
-    tops = np.array([k[0] for k in kicks])
-    table.put("kick_v", "V", tops, np.full(size, 1.5 * wire.sigma), (at - 20 * interval, at + 20 * interval))
+    at = begin + np.array([k.at for k in kicks]) * interval
+    tops, doubts = np.array([k.top for k in kicks]), np.array([k.doubt for k in kicks])
+    table.put("kick_v", "V", tops, doubts, (at - 20 * interval, at + 20 * interval), alike=ONE_SIDE)
     level_doubt = wire.sigma / 4
     levels = [None if b is None else (b.level + wire.supply, level_doubt) for b in burns]
     coils.put_each(table, "burn_v", "V", levels)
     lasted = [(b.stop - b.start) if b is not None else np.nan for b in burns]
-    table.put("burn_ms", "ms", np.array(lasted) * ms, np.full(size, 1.5 * ms))
+    table.put("burn_ms", "ms", np.array(lasted) * ms, np.full(size, 0.38 * ms))
     whole = np.zeros(size, dtype=np.int64)
     rings = rings_of(wire.samples - wire.supply, burns, whole, interval, wire.sigma)
     table.put("rings_count", "", rings, np.full(size, COUNT_DOUBT))
@@ -105,7 +102,7 @@ def _phases(work: Work, table: EventTable, wire: Wire, kicks: list[Kick], burns:
         fall, rise = float(table.from_s[k]), float(table.to_s[k])
         out.append(Phase("supply", max(begin, fall - 0.3 * (rise - fall)), fall, k + 1))
         out.append(Phase("dwell", fall, rise, k + 1))
-        kicked = begin + (kicks[k][1] + 2) * interval
+        kicked = begin + (kicks[k].at + 2) * interval
         out.append(Phase("kick", rise, kicked, k + 1))
         burn = burns[k]
         if burn is not None:
@@ -157,13 +154,45 @@ CIRCUIT = Circuit(
         Limit("rings_count", float(RINGS_SOUND), None, marginal=0.5),
     ),
     findings=(
-        FindingSpec("no_burn", "No burn", "fault", "secondary", shared.PLUG),
-        FindingSpec("short_burn", "Burn short", "fault", "secondary", shared.PLUG),
-        FindingSpec("long_burn", "Burn long", "fault", "secondary", shared.PLUG),
-        FindingSpec("low_kick", "Kick low", "fault", "coil", shared.COIL),
+        FindingSpec(
+            "no_burn",
+            "No burn",
+            "fault",
+            "secondary",
+            shared.PLUG,
+            faked_by=("clipped", "undersampled", "over_filtered", "low_range_use"),
+        ),
+        FindingSpec(
+            "short_burn",
+            "Burn short",
+            "fault",
+            "secondary",
+            shared.PLUG,
+            faked_by=("undersampled", "over_filtered", "clipped", "low_range_use"),
+        ),
+        FindingSpec(
+            "long_burn", "Burn long", "fault", "secondary", shared.PLUG, faked_by=("over_filtered", "low_range_use")
+        ),
+        FindingSpec(
+            "low_kick",
+            "Kick low",
+            "fault",
+            "coil",
+            shared.COIL,
+            faked_by=("clipped", "undersampled", "over_filtered", "low_range_use"),
+        ),
         FindingSpec("high_kick", "Kick high", "fault", "secondary", shared.PLUG),
-        FindingSpec("no_rings", "No rings", "fault", "coil", shared.COIL),
-        FindingSpec("weak_driver", "Driver weak", "fault", "driver", shared.DRIVER),
+        FindingSpec(
+            "no_rings",
+            "No rings",
+            "fault",
+            "coil",
+            shared.COIL,
+            faked_by=("undersampled", "over_filtered", "low_range_use", "clipped"),
+        ),
+        FindingSpec(
+            "weak_driver", "Driver weak", "fault", "driver", shared.DRIVER, faked_by=("low_range_use", "over_filtered")
+        ),
         FindingSpec("no_switching", "Never switched", "fault", "driver", shared.DRIVER),
         UNUSUAL,
     ),
@@ -186,5 +215,6 @@ CIRCUIT = Circuit(
     ),
     proof_phases=("burn",),
     measure=measure,
+    shortest_s=0.006,
     first_asked=("dwell_ms", "kick_v", "burn_v", "burn_ms"),
 )

@@ -27,8 +27,8 @@ from tracebench.core.circuits.circuit import (
     Told,
 )
 from tracebench.core.circuits.events import odd_cylinders
-from tracebench.core.circuits.events.attribution import CYLINDERS, FIRING_ORDER, Places, attributed
-from tracebench.core.circuits.events.table import UNUSUAL, EventTable, report
+from tracebench.core.circuits.events.attribution import CYLINDERS, FIRING_ORDER, Places, attributed, unswap_sync
+from tracebench.core.circuits.events.table import ONE_SIDE, UNUSUAL, EventTable, report
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.kinds.ignition import shared
 from tracebench.core.circuits.kinds.injectors import shared as coils
@@ -36,6 +36,7 @@ from tracebench.core.circuits.work import Work
 from tracebench.core.measure.pulse_train import Rest, find_pulses, rest_of
 from tracebench.core.measure.series import joined, running_median, runs
 from tracebench.core.measure.spark import COUNT_DOUBT, Burn, find_burn, rings_of, smoothed_sigma
+from tracebench.core.measure.tops import between_samples
 
 HASH = 0.08
 """Roughness of the burn over its level from which it is called hash (common practice, no published source)."""
@@ -45,6 +46,9 @@ SHORT_MS, LONG_MS = 0.8, 2.0
 RINGS_SOUND = 3
 FASTER = 0.72
 """Part of the usual interval from which a stretch counts as a snap."""
+
+SLOWEST_LINE_S = 100e-6
+"""A firing line stands up in some tens of microseconds at the most (from memory)."""
 
 REFRACTORY_S = 2.5e-3
 
@@ -65,10 +69,11 @@ class Firings:
 def measure(capture: Capture, told: Told) -> Measured:
     """Every firing, each cylinder against the others, idle and snap apart."""
     work = Work(capture, told)
+    unswap_sync(work, "secondary")
     firings = _firings(work)
     if firings is None:
         work.settle_phases([])
-        work.setup("flat_line", "no firings: pickup, lead and engine first", "secondary", hides=True)
+        running.note_nothing(work, "secondary", "no firings: pickup, lead and engine first")
         running.note_missing(work, CIRCUIT.reading_ids, {})
         return work.measured()
     places = attributed(work, firings.at.astype(np.float64))
@@ -84,7 +89,10 @@ def measure(capture: Capture, told: Told) -> Measured:
     running.check_rate(work, "a burn of 0.8 ms", 0.4e-3, "secondary")
     top = float(np.median(firings.samples[firings.at]))
     running.check_clipped(work, "secondary", 0.0)
-    setup.check_range_use(work, "secondary", 0.3 * top)
+    running.check_capped(work, "secondary", firings.samples, firings.at)
+    setup.check_range_use(work, "secondary", 0.03 * top)
+    rises = [setup.passing(firings.samples, int(at), 0.0, float(firings.samples[at])) for at in firings.at[:20]]
+    running.check_edges(work, "secondary", float(np.median(rises)), SLOWEST_LINE_S, "the firing line")
     running.note_missing(work, CIRCUIT.reading_ids, {})
     return work.measured()
 
@@ -181,12 +189,12 @@ def _table(work: Work, firings: Firings, burns: list[Burn | None], places: Place
     to_s = begin + np.array([(b.stop if b else a + 1) for a, b in zip(firings.at, burns, strict=True)]) * interval
     table = EventTable("secondary", from_s, to_s, places.cylinder)
     ms, sigma = 1000 * interval, firings.rest.sigma
-    tops = firings.samples[firings.at]
+    tops, lost = firings.samples[firings.at], between_samples(firings.samples, firings.at)
     reach = 10 * interval
-    table.put("firing_kv", "kV", tops, np.full(tops.size, sigma + 0.002), (from_s - reach, from_s + reach))
-    coils.put_each(table, "burn_kv", "kV", [None if b is None else (b.level, 0.3 * sigma + 0.002) for b in burns])
+    table.put("firing_kv", "kV", tops, np.hypot(sigma, lost), (from_s - reach, from_s + reach), alike=ONE_SIDE)
+    coils.put_each(table, "burn_kv", "kV", [None if b is None else (b.level, 0.18 * sigma + 0.001) for b in burns])
     lasted = np.array([np.nan if b is None else (b.stop - b.start) * ms for b in burns])
-    table.put("burn_ms", "ms", lasted, np.full(lasted.size, 1.5 * ms))
+    table.put("burn_ms", "ms", lasted, np.full(lasted.size, 0.38 * ms))
     coils.put_each(
         table, "burn_hash", "", [None if b is None else (b.roughness, 0.1 * b.roughness + 0.002) for b in burns]
     )
@@ -382,15 +390,62 @@ CIRCUIT = Circuit(
         Limit("snap_burn_ms", SNAP_BURN_MS, None),
     ),
     findings=(
-        FindingSpec("no_burn", "No burn", "fault", "secondary", shared.PLUG),
-        FindingSpec("burn_hash", "Hash in the burn", "fault", "secondary", shared.PLUG),
-        FindingSpec("burn_collapses_on_snap", "Burn collapses on snap", "fault", "coil", ("swap", "load", "spark-gap")),
-        FindingSpec("high_firing", "Firing high", "fault", "secondary", shared.PLUG),
-        FindingSpec("low_firing", "Firing low", "fault", "secondary", shared.PLUG),
-        FindingSpec("short_burn", "Burn short", "fault", "secondary", shared.PLUG),
-        FindingSpec("no_rings", "No rings", "fault", "coil", shared.COIL),
         FindingSpec(
-            "misfire_intermittent", "Misfires now and then", "fault", "secondary", ("load", "swap", "inspect-plug")
+            "no_burn",
+            "No burn",
+            "fault",
+            "secondary",
+            shared.PLUG,
+            faked_by=("undersampled", "low_range_use", "over_filtered"),
+        ),
+        FindingSpec(
+            "burn_hash",
+            "Hash in the burn",
+            "fault",
+            "secondary",
+            shared.PLUG,
+            faked_by=("undersampled", "low_range_use"),
+        ),
+        FindingSpec(
+            "burn_collapses_on_snap",
+            "Burn collapses on snap",
+            "fault",
+            "coil",
+            ("swap", "load", "spark-gap"),
+            faked_by=("undersampled", "low_range_use"),
+        ),
+        FindingSpec("high_firing", "Firing high", "fault", "secondary", shared.PLUG),
+        FindingSpec(
+            "low_firing",
+            "Firing low",
+            "fault",
+            "secondary",
+            shared.PLUG,
+            faked_by=("clipped", "undersampled", "over_filtered"),
+        ),
+        FindingSpec(
+            "short_burn",
+            "Burn short",
+            "fault",
+            "secondary",
+            shared.PLUG,
+            faked_by=("undersampled", "low_range_use", "over_filtered"),
+        ),
+        FindingSpec(
+            "no_rings",
+            "No rings",
+            "fault",
+            "coil",
+            shared.COIL,
+            faked_by=("undersampled", "over_filtered", "low_range_use", "clipped"),
+        ),
+        FindingSpec(
+            "misfire_intermittent",
+            "Misfires now and then",
+            "fault",
+            "secondary",
+            ("load", "swap", "inspect-plug"),
+            faked_by=("noisy", "low_range_use", "undersampled", "clipped"),
         ),
         FindingSpec("sync_twice", "Two sync pulses a cycle", "note"),
         UNUSUAL,
@@ -413,5 +468,6 @@ CIRCUIT = Circuit(
     ),
     proof_phases=("burn",),
     measure=measure,
+    shortest_s=0.004,
     first_asked=("firing_kv", "burn_kv", "burn_ms"),
 )

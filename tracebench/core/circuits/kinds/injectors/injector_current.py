@@ -47,7 +47,7 @@ def measure(capture: Capture, told: Told) -> Measured:
         ends = [pulses.decay_of(current, s) for s in shapes]
         interval = work.capture.interval_s
         work.settle_phases(
-            shared.on_phases(table, ("decay", lambda k: float(table.to_s[k]) + (ends[k] or 0.0) * 1.3 * interval))
+            shared.on_phases(table, ("decay", lambda k: float(table.to_s[k]) + (ends[k] or (0.0,))[0] * 1.3 * interval))
         )
         report(work, table)
         shared.rate_of(work, table)
@@ -74,9 +74,7 @@ def _read(work: Work, table: EventTable, current: Current, shapes: list[Shape]) 
     times = [None if d is None else (d[0], d[2]) for d in dips]
     shared.put_each(table, "pintle_ms", "ms", times, interval_ms)
     shared.put_each(table, "pintle_dip_a", "A", [None if d is None else (d[1], d[3]) for d in dips])
-    decays = [pulses.decay_of(current, s) for s in shapes]
-    doubt = 0.8 + 2 * current.rest.sigma / max(current.typical_a, 1e-9)
-    shared.put_each(table, "decay_ms", "ms", [None if d is None else (d, doubt) for d in decays], interval_ms)
+    shared.put_each(table, "decay_ms", "ms", [pulses.decay_of(current, s) for s in shapes], interval_ms)
 
 
 def needle_dip(current: Current, shape: Shape) -> tuple[float, float, float, float] | None:
@@ -97,7 +95,7 @@ def needle_dip(current: Current, shape: Shape) -> tuple[float, float, float, flo
     if found.size < max(7 * sigma, LEAST_DIP * shape.peak, current.code):
         return None
     gap = max(found.right - found.left, 1)
-    doubt = max(0.5, 1.0 * gap * sigma / found.size)
+    doubt = float(np.hypot(max(0.5, gap * sigma / found.size), shape.start_doubt))
     return edge + begin + found.at - shape.start, found.size, doubt, float(np.hypot(2 * sigma, 0.03 * found.size))
 
 
@@ -163,10 +161,26 @@ CIRCUIT = Circuit(
     ),
     limits=(),
     findings=(
-        FindingSpec("shorted_winding", "Winding shorted", "fault", "winding", shared.WINDING),
-        FindingSpec("no_pintle_dip", "No needle dip", "fault", "needle", shared.NEEDLE),
+        FindingSpec(
+            "shorted_winding", "Winding shorted", "fault", "winding", shared.WINDING, faked_by=("undersampled",)
+        ),
+        FindingSpec(
+            "no_pintle_dip",
+            "No needle dip",
+            "fault",
+            "needle",
+            shared.NEEDLE,
+            faked_by=("clipped", "undersampled", "low_range_use", "noisy"),
+        ),
         FindingSpec("late_pintle", "Needle lifts late", "fault", "needle", shared.NEEDLE),
-        FindingSpec("high_resistance", "High resistance", "fault", "winding", ("resistance", "wiring", "swap")),
+        FindingSpec(
+            "high_resistance",
+            "High resistance",
+            "fault",
+            "winding",
+            ("resistance", "wiring", "swap"),
+            faked_by=("clipped",),
+        ),
         FindingSpec("clamp_drift", "Clamp zero drifts", "note"),
         UNUSUAL,
     ),

@@ -17,7 +17,7 @@ from tracebench.core.circuits.circuit import (
 )
 from tracebench.core.circuits.events import current as pulses
 from tracebench.core.circuits.events import odd_cylinders
-from tracebench.core.circuits.events.attribution import CYLINDERS, FIRING_ORDER, Places, attributed
+from tracebench.core.circuits.events.attribution import CYLINDERS, FIRING_ORDER, Places, attributed, unswap_sync
 from tracebench.core.circuits.events.table import UNUSUAL, EventTable, report
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.kinds.injectors import shared
@@ -30,6 +30,7 @@ WEAK, STRONG = 0.78, 1.45
 def measure(capture: Capture, told: Told) -> Measured:
     """Peak, on-time and leading edge of each injector, and which of them is the odd one."""
     work = Work(capture, told)
+    unswap_sync(work, "current")
     current = pulses.current_of(work, "current", 0.3, 30.0)
     if current is not None:
         shapes = pulses.shapes_of(current)
@@ -86,7 +87,14 @@ CIRCUIT = Circuit(
     findings=(
         FindingSpec("shorted_winding", "Winding shorted", "fault", "winding", shared.WINDING),
         FindingSpec("missing_pulse", "Pulse missing", "fault", "driver", shared.NOTHING),
-        FindingSpec("weak_current", "Current weak", "fault", "winding", ("resistance", "wiring", "driver-ground")),
+        FindingSpec(
+            "weak_current",
+            "Current weak",
+            "fault",
+            "winding",
+            ("resistance", "wiring", "driver-ground"),
+            faked_by=("clipped", "undersampled"),
+        ),
         FindingSpec("clamp_drift", "Clamp zero drifts", "note"),
         FindingSpec("sync_twice", "Two sync pulses a cycle", "note"),
         UNUSUAL,

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from typing import NamedTuple
+
 import numpy as np
 
 from tracebench.core.answer import Phase
-from tracebench.core.capture import Capture
+from tracebench.core.capture import Capture, Samples
 from tracebench.core.circuits import running
 from tracebench.core.circuits.circuit import (
     Circuit,
@@ -19,7 +21,7 @@ from tracebench.core.circuits.circuit import (
 )
 from tracebench.core.circuits.events import current as pulses
 from tracebench.core.circuits.events.current import Current, Shape
-from tracebench.core.circuits.events.table import UNUSUAL, EventTable, report
+from tracebench.core.circuits.events.table import ONE_SIDE, UNUSUAL, EventTable, report
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.kinds.injectors import shared
 from tracebench.core.circuits.work import Work
@@ -27,6 +29,7 @@ from tracebench.core.measure.edges import find_edges
 from tracebench.core.measure.levels import level_of
 from tracebench.core.measure.noise import detrended
 from tracebench.core.measure.series import running_mean, running_median
+from tracebench.core.measure.tops import between_samples
 
 LEAST_BOOST = 1.4
 """First peak over the hold level that a boosted injector has at the least (from memory)."""
@@ -43,11 +46,14 @@ def measure(capture: Capture, told: Told) -> Measured:
         table = shared.table_of(work, "current", shapes)
         parts = [_parts(current, s) for s in shapes]
         interval_ms = 1000 * work.capture.interval_s
-        sigma = current.rest.sigma
-        peaks = [None if p is None else (p[0], sigma) for p in parts]
-        shared.put_each(table, "boost_a", "A", peaks)
-        shared.put_each(table, "boost_ms", "ms", [None if p is None else (p[1], 1.0) for p in parts], interval_ms)
-        holds = [None if p is None or p[2] is None else (p[2], 0.3 * sigma + 0.005 * p[2]) for p in parts]
+        boosts = [None if p is None else (p.boost, p.boost_doubt) for p in parts]
+        shared.put_each(table, "boost_a", "A", boosts, alike=ONE_SIDE)
+        times = [
+            None if p is None else (p.at, float(np.hypot(0.5, s.start_doubt)))
+            for p, s in zip(parts, shapes, strict=True)
+        ]
+        shared.put_each(table, "boost_ms", "ms", times, interval_ms)
+        holds = [None if p is None or p.hold is None else (p.hold, p.hold_doubt) for p in parts]
         shared.put_each(table, "hold_a", "A", holds)
         shared.put_times(work, table, shapes)
         _ripple(work, table, current, shapes, parts)
@@ -59,8 +65,14 @@ def measure(capture: Capture, told: Told) -> Measured:
     return work.measured()
 
 
-Parts = tuple[float, float, float | None]
-"""Boost in amperes, its time in samples from the start, and the hold in amperes, None where there is none."""
+class Parts(NamedTuple):
+    """Boost in amperes, its time in samples from the start, and the hold in amperes, None where there is none."""
+
+    boost: float
+    boost_doubt: float
+    at: float
+    hold: float | None
+    hold_doubt: float
 
 
 def _parts(current: Current, shape: Shape) -> Parts | None:
@@ -69,23 +81,40 @@ def _parts(current: Current, shape: Shape) -> Parts | None:
         return None
     rise = current.samples[begin:end] - current.rest.level
     smooth = running_mean(rise, max(1, rise.size // 150))
-    # The hold is what the later half of the pulse rests at; its ripple is taken out by the median.
+    # The hold is what the later half of the pulse rests at; its ripple is taken out by the mean of what is near it.
     later = rise[rise.size // 2 :]
     hold = float(np.median(later))
     settled = running_median(smooth, max(3, rise.size // 20))
     near = np.abs(settled - hold) < 0.2 * hold + 3 * current.rest.sigma
     first = int(np.argmax(smooth[: max(3, int(0.6 * rise.size))]))
-    boost = float(smooth[first])
     held = float(near[first:].mean()) if near[first:].size else 0.0
     triangle = float(np.argmax(smooth)) > 0.85 * smooth.size and float(np.median(later)) < 0.85 * float(smooth.max())
     if triangle:
         # Released as soon as it has peaked.
-        return float(smooth.max()), float(np.argmax(smooth)) + begin - shape.start, None
-    if boost < 1.15 * hold:
+        return _boosted(current, rise, int(np.argmax(smooth)), begin - shape.start, None)
+    if float(smooth[first]) < 1.15 * hold:
         # No peak stands out: the current goes straight to its level.
-        return boost, float(np.argmax(smooth >= 0.95 * hold)) + begin - shape.start, hold
-    at = first + begin - shape.start
-    return boost, at, hold if held > 0.4 and hold > 0.08 * boost else None
+        at = float(np.argmax(smooth >= 0.95 * hold)) + begin - shape.start
+        return Parts(float(smooth[first]), current.rest.sigma, at, hold, _hold_doubt(current, later))
+    kept = held > 0.4 and hold > 0.08 * float(smooth[first])
+    return _boosted(current, rise, first, begin - shape.start, later if kept else None)
+
+
+def _boosted(current: Current, rise: Samples, near: int, offset: float, later: Samples | None) -> Parts:
+    """The boost at the highest sample about `near`, with what lies between the samples."""
+    reach = max(2, rise.size // 100)
+    begin = max(0, near - reach)
+    at = begin + int(np.argmax(rise[begin : near + reach + 1]))
+    lost = between_samples(rise, np.array([at]))
+    hold = None if later is None else float(np.median(later))
+    doubt = 0.0 if later is None else _hold_doubt(current, later)
+    return Parts(float(rise[at]), float(np.hypot(current.rest.sigma, lost[0])), at + offset, hold, doubt)
+
+
+def _hold_doubt(current: Current, later: Samples) -> float:
+    """Noise of a median, and what a ripple that is not whole periods long leaves of itself."""
+    ripple = float(np.std(later))
+    return float(np.hypot(1.2533 * current.rest.sigma, ripple) / np.sqrt(later.size))
 
 
 def _phases(work: Work, table: EventTable, parts: list[Parts | None]) -> list[Phase]:
@@ -94,9 +123,9 @@ def _phases(work: Work, table: EventTable, parts: list[Parts | None]) -> list[Ph
         p, begin, end = parts[k], float(table.from_s[k]), float(table.to_s[k])
         if p is None:
             continue
-        peak = min(begin + p[1] * work.capture.interval_s, end)
+        peak = min(begin + p.at * work.capture.interval_s, end)
         out.append(Phase("boost", begin, peak, k + 1))
-        if p[2] is not None and end > peak:
+        if p.hold is not None and end > peak:
             out.append(Phase("hold", peak, end, k + 1))
     return out
 
@@ -106,20 +135,20 @@ def _ripple(work: Work, table: EventTable, current: Current, shapes: list[Shape]
     found: list[tuple[float, float] | None] = []
     for shape, p in zip(shapes, parts, strict=True):
         found.append(None)
-        if p is None or p[2] is None:
+        if p is None or p.hold is None:
             continue
-        begin = int(shape.start + max(p[1] + 0.25 * (shape.width - p[1]), 0.4 * shape.width))
+        begin = int(shape.start + max(p.at + 0.25 * (shape.width - p.at), 0.4 * shape.width))
         part = current.samples[begin : int(shape.release) - 1]
         if part.size < 40:
             continue
         wave = detrended(part)
         reach = float(np.percentile(np.abs(wave), 80))
-        if reach < max(3 * current.rest.sigma, 0.005 * p[2]):
+        if reach < max(3 * current.rest.sigma, 0.005 * p.hold):
             continue
         edges = find_edges(wave, -0.4 * reach, 0.4 * reach, 0.0).rising
         if edges.size >= 3:
             hertz = (edges.size - 1) / ((edges[-1] - edges[0]) * work.capture.interval_s)
-            found[-1] = (float(hertz), float(hertz) * 1.0 / (edges[-1] - edges[0]))
+            found[-1] = (float(hertz), float(hertz) * 0.4 / (edges[-1] - edges[0]))
     shared.put_each(table, "ripple_hz", "Hz", found)
     if not any(found):
         work.miss("ripple_hz", "the hold carries no ripple that stands out of the noise")
@@ -169,9 +198,9 @@ CIRCUIT = Circuit(
     ),
     limits=(),
     findings=(
-        FindingSpec("no_boost", "No boost", "fault", "driver", shared.DRIVER),
+        FindingSpec("no_boost", "No boost", "fault", "driver", shared.DRIVER, faked_by=("clipped", "undersampled")),
         FindingSpec("no_hold", "No hold", "fault", "driver", shared.DRIVER),
-        FindingSpec("short_on_time", "On-time short", "fault", "driver", shared.DRIVER),
+        FindingSpec("short_on_time", "On-time short", "fault", "driver", shared.DRIVER, faked_by=("noisy", "clipped")),
         FindingSpec("clamp_drift", "Clamp zero drifts", "note"),
         UNUSUAL,
     ),

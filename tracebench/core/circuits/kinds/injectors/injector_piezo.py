@@ -5,7 +5,7 @@ Limits: common practice, no published source.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -26,11 +26,13 @@ from tracebench.core.circuits.circuit import (
     ReadingSpec,
     Told,
 )
+from tracebench.core.circuits.events import current as pulses_of_current
 from tracebench.core.circuits.events.table import UNUSUAL, EventTable, report
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.kinds.injectors import shared
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.pulse_train import find_pulses, rest_of
+from tracebench.core.measure.series import running_mean
 
 LEAST_CHARGE_A = 6.0
 LOW_PART = 0.7
@@ -42,12 +44,17 @@ STOPPED = 3.0
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Pulse:
-    """One half-wave: fractional begin and end in samples, its extreme in amperes, and where that is."""
+    """One half-wave: fractional begin and end in samples, its extreme in amperes, and where that is.
+
+    Beginning and extreme carry one standard uncertainty each, in samples and amperes.
+    """
 
     begin: float
     end: float
     peak: float
     at: int
+    begin_doubt: float
+    peak_doubt: float
 
 
 def measure(capture: Capture, told: Told) -> Measured:
@@ -61,7 +68,7 @@ def measure(capture: Capture, told: Told) -> Measured:
         return work.measured()
     pairs = _paired(charges, discharges)
     cycles = _cycles(pairs)
-    _report(work, pairs, cycles, sigma)
+    _report(work, pairs, cycles)
     _judge(work, pairs, cycles, charges, discharges)
     widths = np.array([c.end - c.begin for c in charges])
     shortest = float(np.percentile(widths, 10))
@@ -70,6 +77,9 @@ def measure(capture: Capture, told: Told) -> Measured:
         text = f"{shortest:.2g} samples across a charge of {lasts:.0f} us; {setup.FEWEST_SAMPLES} are needed"
         work.setup("undersampled", text, "current", hides=True)
     running.check_clipped(work, "current", 0.0)
+    running.check_capped(work, "current", work.samples("current"), np.array([c.at for c in charges]))
+    if sigma > pulses_of_current.NOISY * float(np.median([c.peak for c in charges])):
+        work.setup("noisy", f"noise of {sigma:.2g} A: a clamp of a smaller range", "current", hides=True)
     setup.check_range_use(work, "current", 1.5)
     running.note_missing(work, CIRCUIT.reading_ids, {})
     return work.measured()
@@ -98,7 +108,7 @@ def _half_waves(work: Work) -> tuple[list[Pulse], list[Pulse], float]:
         )
         work.capture = work.capture.with_lane(found.scaled(-1.0))
         up, down = down, up
-    negative = [Pulse(p.begin, p.end, -p.peak, p.at) for p in down]
+    negative = [replace(p, peak=-p.peak) for p in down]
     return up, negative, rest.sigma
 
 
@@ -107,13 +117,42 @@ def _waves(samples: Samples, reach: float, sigma: float) -> list[Pulse]:
     found = find_pulses(samples, low, high)
     out = []
     for a, b in zip(found.start, found.stop, strict=True):
-        part = samples[a:b]
-        begin = int(a)
-        while begin > 0 and samples[begin - 1] > low:
-            begin -= 1
-        found_peak = running.extreme_of(part, 1.0, max(1, part.size // 12), largest=True)
-        out.append(Pulse(float(begin), float(b), found_peak.value, int(a) + found_peak.at))
+        begin, doubt = _begin(samples, int(a), low, sigma)
+        crest = _crest(samples[a:b], sigma)
+        out.append(Pulse(begin, float(b), crest.value, int(a) + crest.at, doubt, crest.uncertainty))
     return out
+
+
+def _begin(samples: Samples, over: int, low: float, sigma: float) -> tuple[float, float]:
+    """Where a half-wave leaves zero: its rise from `low` to twice that carried back, and the uncertainty in samples."""
+    first = over
+    while first > 0 and samples[first - 1] > low:
+        first -= 1
+    later = first + int(np.argmax(samples[first : over + 200] >= 2 * low)) if over > first else over
+    ends = [first, max(later, first)]
+    places = []
+    for k, level in zip(ends, (low, 2 * low), strict=True):
+        one, two = (float(samples[max(0, k - 1)]), float(samples[k]))
+        places.append(k - (two - level) / (two - one) if one < level <= two else float(k))
+    # An edge within a sample or two began anywhere in it.
+    rise = max(places[1] - places[0], 0.0)
+    doubt = float(np.hypot(0.2, 1.5 * sigma / (low / rise))) if rise > 0.5 else 0.3
+    return places[0] - rise, doubt
+
+
+def _crest(part: Samples, sigma: float) -> running.Extreme:
+    """Top of a half-wave: the vertex of a parabola through its upper part, with few samples the largest one."""
+    highest = int(np.argmax(running_mean(part, max(1, part.size // 10))))
+    reach = part.size // 6
+    begin, end = max(0, highest - reach), min(part.size, highest + reach + 1)
+    x, y = np.arange(begin, end) - highest, part[begin:end]
+    bend, slope, offset = np.polyfit(x, y, 2) if x.size >= 7 else (0.0, 0.0, 0.0)
+    if bend >= 0:
+        found = running.extreme_of(part, 1.0, max(1, part.size // 12), largest=True)
+        return running.Extreme(found.value, found.at, float(np.hypot(found.uncertainty, 0.005 * found.value)))
+    value = float(offset - slope**2 / (4 * bend))
+    # A parabola over a third of a half-sine stands nearly a thousandth off its crest.
+    return running.Extreme(value, highest, float(np.hypot(1.3 * sigma / np.sqrt(x.size), 0.0008 * value)))
 
 
 def _begins_below(up: list[Pulse], down: list[Pulse]) -> bool:
@@ -160,24 +199,28 @@ def _cycles(pairs: list[Pair]) -> NDArray[np.int64]:
     return np.concatenate([[0], np.cumsum(steps > border)])
 
 
-def _report(work: Work, pairs: list[Pair], cycles: NDArray[np.int64], sigma: float) -> None:
+def _report(work: Work, pairs: list[Pair], cycles: NDArray[np.int64]) -> None:
     interval, begin = work.capture.interval_s, work.capture.start_s
     from_s = begin + interval * np.array([c.begin for c, _ in pairs])
     to_s = begin + interval * np.array([(d or c).end for c, d in pairs])
     table = EventTable("current", from_s, to_s, np.zeros(len(pairs), dtype=np.int64))
     ms = 1000 * interval
-    edge = 1.2 * ms
-    table.put("charge_a", "A", np.array([c.peak for c, _ in pairs]), np.full(len(pairs), sigma + 0.01))
-    shared.put_each(table, "discharge_a", "A", [None if d is None else (d.peak, sigma + 0.01) for _, d in pairs])
+    table.put("charge_a", "A", np.array([c.peak for c, _ in pairs]), np.array([c.peak_doubt for c, _ in pairs]))
+    shared.put_each(table, "discharge_a", "A", [None if d is None else (d.peak, d.peak_doubt) for _, d in pairs])
     firsts = {int(k): float(from_s[np.flatnonzero(cycles == k)[0]]) for k in np.unique(cycles)}
     starts = 1000 * (from_s - np.array([firsts[int(k)] for k in cycles]))
-    table.put("start_ms", "ms", starts, np.full(len(pairs), edge))
-    widths = [None if d is None else (d.begin - c.begin, 1.2) for c, d in pairs]
+    begun = ms * np.array([c.begin_doubt for c, _ in pairs])
+    table.put("start_ms", "ms", starts, 1.25 * begun)
+    widths = [None if d is None else (d.begin - c.begin, np.hypot(c.begin_doubt, d.begin_doubt)) for c, d in pairs]
     shared.put_each(table, "width_ms", "ms", widths, ms)
     gaps: list[tuple[float, float] | None] = []
     for k, (_, d) in enumerate(pairs):
         same = k + 1 < len(pairs) and cycles[k + 1] == cycles[k] and d is not None
-        gaps.append((pairs[k + 1][0].begin - d.begin, 1.2) if same and d is not None else None)
+        if not same or d is None:
+            gaps.append(None)
+            continue
+        following = pairs[k + 1][0]
+        gaps.append((following.begin - d.begin, float(np.hypot(following.begin_doubt, d.begin_doubt))))
     shared.put_each(table, "gap_ms", "ms", gaps, ms)
     table.kinds = _places(cycles)
     table.speaks = table.kinds == _main_place(table.kinds, table.values["width_ms"])
@@ -191,7 +234,10 @@ def _report(work: Work, pairs: list[Pair], cycles: NDArray[np.int64], sigma: flo
         work.miss("events_count", "no whole cycle in this capture")
     if len(firsts) > 1:
         steps = np.diff(np.array(sorted(firsts.values())))
-        work.add("cycle_ms", 1000 * float(np.median(steps)), "ms", ms, (float(from_s[0]), float(from_s[-1])), "current")
+        doubt = np.sqrt(2.0 / steps.size) * float(np.median(begun))
+        work.add(
+            "cycle_ms", 1000 * float(np.median(steps)), "ms", doubt, (float(from_s[0]), float(from_s[-1])), "current"
+        )
     else:
         work.miss("cycle_ms", "one cycle only in this capture")
 
@@ -287,7 +333,7 @@ def _nothing(work: Work) -> None:
         text = "no charge while the engine turns: the power stage is off; go on with resistances, powered down"
         work.fault("power_stage_off", text, None, "current")
     else:
-        work.setup("flat_line", "no charge or discharge: clamp, conductor and engine first", "current", hides=True)
+        running.note_nothing(work, "current", "no charge or discharge: clamp, conductor and engine first")
 
 
 CIRCUIT = Circuit(
@@ -316,7 +362,9 @@ CIRCUIT = Circuit(
     ),
     findings=(
         FindingSpec("missing_event", "Event missing", "fault", "driver", ("resistance", "swap", "wiring")),
-        FindingSpec("low_charge", "Charge low", "fault", "stack", ("resistance", "swap")),
+        FindingSpec(
+            "low_charge", "Charge low", "fault", "stack", ("resistance", "swap"), faked_by=("clipped", "undersampled")
+        ),
         FindingSpec("charge_without_discharge", "Not discharged", "fault", "stack", ("resistance", "wiring")),
         FindingSpec("power_stage_off", "Power stage off", "fault", "stack", ("resistance", "wiring")),
         UNUSUAL,
@@ -340,5 +388,6 @@ CIRCUIT = Circuit(
     ),
     proof_phases=("main",),
     measure=measure,
+    shortest_s=0.002,
     first_asked=("charge_a", "discharge_a", "width_ms"),
 )

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import NamedTuple
 
 import numpy as np
 from scipy.signal import find_peaks
@@ -22,7 +23,7 @@ from tracebench.core.circuits.circuit import (
 )
 from tracebench.core.circuits.events import driven_low, odd_cylinders
 from tracebench.core.circuits.events.attribution import attributed
-from tracebench.core.circuits.events.driven_low import Wire
+from tracebench.core.circuits.events.driven_low import Kick, Wire
 from tracebench.core.circuits.events.table import UNUSUAL, EventTable, report
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.kinds.injectors import shared
@@ -62,18 +63,24 @@ def measure(capture: Capture, told: Told) -> Measured:
         odd_cylinders.note_missing_events(work, table, places, "missing_pulses", "a pulse is")
         _judge(work, table, wire, tails)
         _against_sibling(work, table)
-        driven_low.check_wire_setup(work, "control", "a bump of 200 us", 200e-6)
+        driven_low.check_wire_setup(work, "control", wire, "a bump of 200 us", 200e-6)
     running.note_missing(work, CIRCUIT.reading_ids, {})
     return work.measured()
 
 
-Tail = tuple[float, int, int, tuple[float, float, float] | None, int]
-"""Kick in volts, its sample, the sample where the supply is back, the bump (samples from release, size, uncertainty)
-and the count of rings over 1 V behind it."""
+class Tail(NamedTuple):
+    """The kick, the sample where the supply is back, the bump (samples from release, size, uncertainty) if there is
+    one, and the count of rings over 1 V behind it."""
+
+    kick: Kick
+    back: int
+    bump: tuple[float, float, float] | None
+    rings: int
 
 
 def _tail(wire: Wire, k: int, interval_s: float) -> Tail:
-    top, at, flat = driven_low.kick_of(wire, k, max(8, round(0.6e-3 / interval_s)))
+    kick = driven_low.kick_of(wire, k, max(8, round(0.6e-3 / interval_s)))
+    top, at, flat, _ = kick
     _, stop = wire.after(k)
     rest = wire.samples[at + flat : stop] - wire.supply
     near = np.flatnonzero(rest <= max(0.6, 0.01 * (top - wire.supply), 4 * wire.sigma))
@@ -91,12 +98,12 @@ def _tail(wire: Wire, k: int, interval_s: float) -> Tail:
             least = max(5 * wire.sigma / np.sqrt(width), LEAST_BUMP * (top - wire.supply))
             if found.size > least:
                 gap = found.right - found.left
-                doubt = max(0.5, float(np.hypot(0.5 * gap * wire.sigma / found.size, 0.014 * gap)))
+                doubt = max(0.5, float(np.hypot(0.63 * gap * wire.sigma / found.size, 0.0178 * gap)))
                 bump = (at + flat + int(begun[0]) + found.at - wire.rise[k], found.size, doubt)
     after = wire.samples[back : min(stop, back + 8 * max(back - at, 20))] - wire.supply
     smooth = running_mean(after, width)
     rings = int(find_peaks(smooth, height=RING_V, prominence=max(0.5 * RING_V, 5 * wire.sigma))[0].size)
-    return top, at, back, bump, rings
+    return Tail(kick, back, bump, rings)
 
 
 def _mean_tail(wire: Wire, interval_s: float) -> Tail:
@@ -119,27 +126,20 @@ def _mean_tail(wire: Wire, interval_s: float) -> Tail:
 def _read(work: Work, table: EventTable, wire: Wire, tails: list[Tail]) -> None:
     interval_ms = 1000 * work.capture.interval_s
     size = wire.count
-    levels = np.array([_level_before(wire, k) for k in range(size)])
-    table.put("supply_v", "V", levels, np.full(size, wire.sigma / 3))
+    shared.put_levels(table, "supply_v", "V", [wire.level_before(k) for k in range(size)])
     inside = [wire.inside(k) for k in range(size)]
     on = np.array([np.median(part) for part in inside])
     table.put("on_v", "V", on, np.array([1.2533 * wire.sigma / np.sqrt(part.size) + 1e-4 for part in inside]))
     table.put("on_ms", "ms", (wire.rise - wire.fall) * interval_ms, np.full(size, 0.41 * interval_ms))
-    at = work.capture.start_s + np.array([t[1] for t in tails]) * work.capture.interval_s
+    at = work.capture.start_s + np.array([t.kick.at for t in tails]) * work.capture.interval_s
     reach = 20 * work.capture.interval_s
-    tops = np.array([t[0] for t in tails])
-    table.put("kick_v", "V", tops, np.full(size, 1.5 * wire.sigma), (at - reach, at + reach))
+    tops, doubts = np.array([t.kick.top for t in tails]), np.array([t.kick.doubt for t in tails])
+    table.put("kick_v", "V", tops, doubts, (at - reach, at + reach))
     # A bump behind a pulse or two is noise.
-    shown = np.mean([t[3] is not None for t in tails]) >= OFTEN
-    bumps = [None if t[3] is None or not shown else (t[3][0], t[3][2]) for t in tails]
+    shown = np.mean([t.bump is not None for t in tails]) >= OFTEN
+    bumps = [None if t.bump is None or not shown else (t.bump[0], t.bump[2]) for t in tails]
     shared.put_each(table, "bump_ms", "ms", bumps, interval_ms)
-    table.put("tail_rings_count", "", np.array([float(t[4]) for t in tails]), np.zeros(size))
-
-
-def _level_before(wire: Wire, k: int) -> float:
-    stop = int(wire.fall[k]) - 2
-    begin = max(0 if k == 0 else int(wire.rise[k - 1]), stop - max(40, int(0.5 * (wire.rise[k] - wire.fall[k]))))
-    return float(np.median(wire.samples[begin:stop])) if stop - begin > 4 else wire.supply
+    table.put("tail_rings_count", "", np.array([float(t.rings) for t in tails]), np.zeros(size))
 
 
 def _phases(work: Work, table: EventTable, wire: Wire, tails: list[Tail]) -> list[Phase]:
@@ -148,7 +148,7 @@ def _phases(work: Work, table: EventTable, wire: Wire, tails: list[Tail]) -> lis
     out = []
     for k in range(min(wire.count, shared.MOST_PHASES)):
         fall, rise = float(table.from_s[k]), float(table.to_s[k])
-        top, back = begin + tails[k][1] * interval, begin + tails[k][2] * interval
+        top, back = begin + tails[k].kick.at * interval, begin + tails[k].back * interval
         before = max(begin, fall - 0.5 * (rise - fall))
         following = float(table.from_s[k + 1]) if k + 1 < wire.count else work.whole[1]
         marks = (("supply", before, fall), ("on", fall, rise), ("kick", rise, top), ("decay", top, back))
@@ -160,20 +160,20 @@ def _phases(work: Work, table: EventTable, wire: Wire, tails: list[Tail]) -> lis
 
 
 def _judge(work: Work, table: EventTable, wire: Wire, tails: list[Tail]) -> None:
-    first = (float(table.to_s[0]), work.capture.start_s + tails[0][2] * work.capture.interval_s)
-    bumps = np.array([t[3] is not None for t in tails])
+    first = (float(table.to_s[0]), work.capture.start_s + tails[0].back * work.capture.interval_s)
+    bumps = np.array([t.bump is not None for t in tails])
     visible = wire.sigma / np.sqrt(max(1.0, 8e-6 / work.capture.interval_s))
-    kick = float(np.median([t[0] for t in tails])) - wire.supply
+    kick = float(np.median([t.kick.top for t in tails])) - wire.supply
     mean = _mean_tail(wire, work.capture.interval_s) if bumps.mean() < OFTEN and wire.count > 2 else None
-    if mean is not None and mean[3] is not None:
+    if mean is not None and mean.bump is not None:
         ms = 1000 * work.capture.interval_s
-        work.add("bump_ms", mean[3][0] * ms, "ms", mean[3][2] * ms, first, "control")
+        work.add("bump_ms", mean.bump[0] * ms, "ms", mean.bump[2] * ms, first, "control")
     elif bumps.mean() < OFTEN:
         if 5 * visible / np.sqrt(wire.count) > 2 * LEAST_BUMP * kick:
             work.setup("noisy", "noise hides the closing bump", "control", hides=True)
         else:
             work.fault("no_bump", "the decay has no bump: the needle does not seat, or never lifted", first, "control")
-    rings = float(np.median([t[4] for t in tails]))
+    rings = float(np.median([t.rings for t in tails]))
     if rings >= RINGS_ABNORMAL:
         text = f"rings {rings:.0f} times over 1 V after the decay: compare with the sibling injector"
         work.fault("tail_ringing", text, first, "control", rings, "")
@@ -197,8 +197,8 @@ def _against_sibling(work: Work, table: EventTable) -> None:
         return
     tails = [_tail(wire, k, work.capture.interval_s) for k in range(wire.count)]
     pairs = (
-        ("kick_v", "kick", "V", float(np.median([t[0] for t in tails]))),
-        ("tail_rings_count", "rings", "", float(np.median([t[4] for t in tails]))),
+        ("kick_v", "kick", "V", float(np.median([t.kick.top for t in tails]))),
+        ("tail_rings_count", "rings", "", float(np.median([t.rings for t in tails]))),
         ("on_ms", "on-time", "ms", float(np.median(wire.rise - wire.fall)) * 1000 * work.capture.interval_s),
     )
     told = [
@@ -249,11 +249,34 @@ CIRCUIT = Circuit(
         Limit("tail_rings_count", None, 2.0),
     ),
     findings=(
-        FindingSpec("tail_ringing", "Rings after the decay", "fault", "winding", _TAIL),
-        FindingSpec("low_kick", "Kick low", "fault", "winding", shared.WINDING),
+        FindingSpec(
+            "tail_ringing", "Rings after the decay", "fault", "winding", _TAIL, faked_by=("low_range_use", "noisy")
+        ),
+        FindingSpec(
+            "low_kick",
+            "Kick low",
+            "fault",
+            "winding",
+            shared.WINDING,
+            faked_by=("clipped", "undersampled", "over_filtered"),
+        ),
         FindingSpec("high_kick", "Kick high", "fault", "driver", shared.DRIVER),
-        FindingSpec("no_bump", "No closing bump", "fault", "needle", shared.NEEDLE),
-        FindingSpec("weak_ground", "Driver or ground weak", "fault", "driver", shared.DRIVER),
+        FindingSpec(
+            "no_bump",
+            "No closing bump",
+            "fault",
+            "needle",
+            shared.NEEDLE,
+            faked_by=("clipped", "undersampled", "over_filtered", "low_range_use"),
+        ),
+        FindingSpec(
+            "weak_ground",
+            "Driver or ground weak",
+            "fault",
+            "driver",
+            shared.DRIVER,
+            faked_by=("low_range_use", "over_filtered"),
+        ),
         FindingSpec("missing_pulses", "Pulses missing", "fault", "driver", shared.NOTHING),
         FindingSpec("sibling", "Against the second injector", "note"),
         FindingSpec("sibling_quiet", "Second injector quiet", "note"),
@@ -277,5 +300,6 @@ CIRCUIT = Circuit(
     ),
     proof_phases=("on",),
     measure=measure,
+    shortest_s=0.004,
     first_asked=("on_ms", "on_v", "kick_v", "bump_ms"),
 )

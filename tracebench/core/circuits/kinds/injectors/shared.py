@@ -11,9 +11,10 @@ from tracebench.core.answer import Phase
 from tracebench.core.circuits.circuit import Choice
 from tracebench.core.circuits.events.attribution import Places
 from tracebench.core.circuits.events.current import UPRIGHT, Shape
-from tracebench.core.circuits.events.table import EventTable, Values
+from tracebench.core.circuits.events.table import ALIKE, EventTable, Values
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.work import Work
+from tracebench.core.measure.levels import Level
 
 MOST_PHASES = 60
 """Phases are drawn for so many events from the start of a record."""
@@ -76,12 +77,22 @@ def put_peaks(work: Work, table: EventTable, shapes: Sequence[Shape]) -> None:
 
 
 def put_each(
-    table: EventTable, reading_id: str, unit: str, found: Sequence[tuple[float, float] | None], scale: float = 1.0
+    table: EventTable,
+    reading_id: str,
+    unit: str,
+    found: Sequence[tuple[float, float] | None],
+    scale: float = 1.0,
+    alike: float = ALIKE,
 ) -> None:
     """A reading from (value, uncertainty) of each event, None where an event does not give it."""
     values: Values = np.array([np.nan if f is None else f[0] * scale for f in found])
     doubts: Values = np.array([np.nan if f is None else abs(f[1] * scale) for f in found])
-    table.put(reading_id, unit, values, doubts)
+    table.put(reading_id, unit, values, doubts, alike=alike)
+
+
+def put_levels(table: EventTable, reading_id: str, unit: str, levels: Sequence[Level]) -> None:
+    """A reading that is a level of each event."""
+    table.put(reading_id, unit, np.array([x.value for x in levels]), np.array([x.uncertainty for x in levels]))
 
 
 def rate_of(work: Work, table: EventTable, steady: NDArray[np.bool_] | None = None) -> None:

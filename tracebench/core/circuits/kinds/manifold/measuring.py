@@ -40,6 +40,7 @@ def measure(capture: Capture, told: Told) -> Measured:
         running.put_polarity_right(work, name)
     if not setup.is_flat(work.samples("signal"), 0.0):
         setup.put_scale_right(work, "signal", 2.0, 5.1)
+    _unswap_throttle(work)
     slips = running.take_slips(work, "signal")
     held = bridged(work.samples("signal"), slips)
     excursions = find_excursions(held, work.capture.interval_s, 0.150, DROPOUT_FLOOR_V)
@@ -74,6 +75,20 @@ _READ_IN = {
     "throttle_lag_ms": "snap",
 }
 _READ_IN_ALL = (*_READ_IN, "dropouts_count")
+
+
+def _unswap_throttle(work: Work) -> None:
+    """Key on, a pressure lane shows the weather, near its top, and a throttle rests near its bottom."""
+    throttle = work.lane("throttle")
+    if throttle is None or work.told.phases:
+        return
+    head = max(1, round(0.3 / work.capture.interval_s))
+    here, there = (float(np.median(x[:head])) for x in (work.samples("signal"), throttle))
+    usual = float(np.median(running.thin(throttle)))
+    # A throttle held open at the start falls back to its rest and no lower; a pressure goes below its idle later.
+    if there > 3.4 and here < 1.2 and usual < 0.6 * there and float(np.percentile(throttle, 1)) < 0.75 * usual:
+        text = "the throttle lane shows the weather and the signal rests: read exchanged"
+        running.exchange(work, "signal", "throttle", text)
 
 
 def _stuck(work: Work, held: Samples, throttle: Samples | None) -> bool:

@@ -6,14 +6,13 @@ from tracebench.core.capture import Capture
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.circuit import Measured, Told
 from tracebench.core.circuits.kinds.throttle import connection, faults, levels, movement
+from tracebench.core.circuits.kinds.throttle.repeats import repeated_excursions
 from tracebench.core.circuits.kinds.throttle.work import (
     DROPOUT_FLOOR_V,
-    LONGEST_DROPOUT_S,
     SMALLEST_SWING_V,
     Sweep,
     on_grid,
 )
-from tracebench.core.measure.excursions import find_excursions
 from tracebench.core.measure.series import bridged
 from tracebench.core.measure.sweeps import find_rests
 
@@ -26,7 +25,7 @@ def measure(capture: Capture, told: Told) -> Measured:
     slips = connection.slips(work)
     held = bridged(work.samples("signal"), slips)
     connection.check_sampling(work)
-    work.excursions = find_excursions(held, work.capture.interval_s, LONGEST_DROPOUT_S, DROPOUT_FLOOR_V)
+    work.excursions = repeated_excursions(held, work.capture.interval_s)
     work.clean = bridged(held, [(e.start, e.stop) for e in work.excursions])
     grid, grid_s = on_grid(work.clean, work.capture.interval_s)
     rests = find_rests(grid, grid_s, SMALLEST_SWING_V)

@@ -70,7 +70,10 @@ def slips(work: Sweep) -> list[tuple[int, int]]:
         before = grid[max(0, a - edge)] if a > 0 else np.inf
         after = grid[min(grid.size - 1, b - 1 + edge)] if b < grid.size else np.inf
         abrupt = min(before, after) > within + 0.15 and not (a == 0 and b == grid.size)
-        if abrupt and (b - a) * grid_s > LONGEST_DROPOUT_S:
+        # Noise makes a low level pass for none in single places: the whole stretch together knows better.
+        whole = abs(float(np.mean(signal[a * block : b * block])))
+        lost = whole < max(SLIP_ZERO_V, 2.5 * noise / float(np.sqrt(b - a)))
+        if lost and abrupt and (b - a) * grid_s > LONGEST_DROPOUT_S:
             out.append((max(0, (a - 1) * block), min(signal.size, (b + 1) * block)))
     return out
 

@@ -1,0 +1,40 @@
+"""Falls that are too weak to be seen alone, and come back at one travel in pass after pass: a worn track in noise."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from tracebench.core.capture import Samples
+from tracebench.core.circuits.kinds.throttle.work import DROPOUT_FLOOR_V, LONGEST_DROPOUT_S
+from tracebench.core.measure.excursions import Excursion, find_excursions
+from tracebench.core.measure.noise import sample_noise
+
+WEAK = 0.4
+"""Part of what one alone must stand out by from which several at one travel are looked at together."""
+
+NOISE_V = 0.02
+"""Noise from which a fall of the least depth that counts may be too weak alone."""
+
+FEWEST = 3
+NEAR = 0.06
+"""Part of the swing within which falls are at one travel."""
+
+
+def repeated_excursions(samples: Samples, interval_s: float) -> list[Excursion]:
+    """Excursions that stand out alone, and weaker falls that recur at one level in at least three passes, in order."""
+    found = find_excursions(samples, interval_s, LONGEST_DROPOUT_S, DROPOUT_FLOOR_V)
+    if sample_noise(samples) < NOISE_V:
+        return found
+    weak = find_excursions(samples, interval_s, LONGEST_DROPOUT_S, DROPOUT_FLOOR_V, least=WEAK)
+    falls = [e for e in weak if e.depth < 0]
+    if len(falls) < FEWEST or len(weak) == len(found):
+        return found
+    low, high = np.percentile(samples[:: max(1, samples.size // 100_000)], (1.0, 99.0))
+    near = NEAR * float(high - low) + falls[0].sigma
+    known = {(e.start, e.stop) for e in found}
+    for e in falls:
+        company = [o for o in falls if abs(o.trend - e.trend) <= near]
+        if len(company) >= FEWEST and (e.start, e.stop) not in known:
+            found.append(e)
+            known.add((e.start, e.stop))
+    return sorted(found, key=lambda e: e.start)
