@@ -182,7 +182,12 @@ EXPECTED: dict[str, dict[str, set[str]]] = {
         "no-rings": {"no_rings"},
         "misfire": {"misfire_intermittent"},
     },
-    "igniter-bench": {"dead": {"no_switching"}, "misses": {"misses"}, "unstable": {"unstable_width"}},
+    "igniter-bench": {
+        "dead": {"no_switching"},
+        "misses": {"misses"},
+        "unstable": {"unstable_width"},
+        "heats-up": {"misses"},
+    },
 }
 """What each of the trainer's faults must be called, by circuit and fault."""
 

@@ -35,6 +35,14 @@ class Manoeuvre:
     duration_s: float
 
 
+@dataclass(frozen=True, slots=True)
+class Layout:
+    """How an engine's injectors or coils are driven; the first of a circuit is the usual one."""
+
+    key: str
+    title: str
+
+
 @dataclass(frozen=True, slots=True, eq=False)
 class Order:
     """One recording to work out. `severity` 0-1 scales the fault; `movement` is a hand's sweep or points of one."""
@@ -59,6 +67,13 @@ class Order:
         value = self.part.get(key, default)
         return float(value)
 
+    def layout(self, layouts: Sequence[Layout]) -> str:
+        """The key of the layout that is asked for, the first where none is. Raises BadOption."""
+        key = str(self.part.get("layout") or layouts[0].key)
+        if all(x.key != key for x in layouts):
+            raise BadOption(f"layout {key!r}: choose one of {', '.join(x.key for x in layouts)}")
+        return key
+
 
 @dataclass(frozen=True, slots=True)
 class Source:
@@ -73,6 +88,8 @@ class Source:
     by_hand: bool = False
     noise: Mapping[str, float] = field(default_factory=dict)
     """Noise of lanes that differs from the scope's own, one sigma in the lane's unit."""
+    layouts: Sequence[Layout] = ()
+    """Ways in which the engine may be built, where it matters to this circuit."""
 
     def manoeuvre(self, key: str) -> Manoeuvre:
         """The manoeuvre of that key, the first when none is named. Raises BadOption."""
@@ -86,6 +103,10 @@ class Source:
     def check_fault(self, key: str) -> None:
         if all(f.key != key for f in self.faults):
             raise BadOption(f"fault {key!r}: choose one of {', '.join(f.key for f in self.faults)}")
+
+    def check_layout(self, key: str) -> None:
+        if key and self.layouts and all(x.key != key for x in self.layouts):
+            raise BadOption(f"layout {key!r}: choose one of {', '.join(x.key for x in self.layouts)}")
 
 
 def slipped(order: Order, volts: Volts) -> Volts:

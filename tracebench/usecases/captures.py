@@ -38,6 +38,9 @@ PROBE_FACTORS = (0.1, 1.0, 10.0)
 ZERO_ERROR = 0.35
 """What a clamp shows at rest that was not zeroed, in the lane's unit."""
 
+NO_SCALE = 0.37
+"""What a clip-on pickup without a scale shows for a kilovolt: something, and not one."""
+
 PART_FIGURES = (
     "closed_v",
     "open_v",
@@ -47,6 +50,7 @@ PART_FIGURES = (
     "cylinders",
     "cylinder",
     "on_ms",
+    "layout",
 )
 """Figures of a part or of the day that a card's source may set."""
 
@@ -200,10 +204,14 @@ def _probed(circuit: str, settings: Mapping[str, Any]) -> dict[str, Input]:
     lane = next(x for x in circuit_of(circuit).lanes if x.role in ("signal", "current", "supply"))
     factor = float(settings.get("probe_factor", 1.0)) * (-1 if settings.get("probe_reversed") else 1)
     zero = 0.0 if settings.get("probe_zeroed", True) else ZERO_ERROR
+    coupling = settings.get("coupling", "dc")
+    if not settings.get("probe_scaled", True) and lane.unit == "kV":
+        # Capacity against the lead lets no rest through.
+        factor, coupling = factor * NO_SCALE, "ac"
     before = Input(
         factor=factor,
         zero=zero,
-        coupling=settings.get("coupling", "dc"),
+        coupling=coupling,
         bandwidth_hz=settings.get("bandwidth_hz"),
     )
     return {} if before == Input() else {lane.name: before}

@@ -32,7 +32,9 @@ def _complete(conn: Connection, document: Json) -> Json:
     """The checked document; without limits of its own it takes those of its reference."""
     card = checked_card(document)
     if card["source"]["kind"] == "trainer":
-        trainer_source(card["circuit"]).check_fault(str(card["source"].get("fault", "none")))
+        made_by = trainer_source(card["circuit"])
+        made_by.check_fault(str(card["source"].get("fault", "none")))
+        made_by.check_layout(str(card["source"].get("layout", "")))
     version_id = card["reference_version_id"]
     if version_id is not None:
         version = shelf.version_in_reach(conn, version_id)

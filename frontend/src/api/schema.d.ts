@@ -2552,6 +2552,10 @@ export interface components {
       unit: string
     }
     LayoutOut: {
+      key: string
+      title: string
+    }
+    LayoutOut1: {
       columns: components['schemas']['ColumnOut'][]
       data_line: number
       decimal: string
@@ -2762,6 +2766,8 @@ export interface components {
       probe_factor: 0.1 | 1 | 10
       /** @default false */
       probe_reversed: boolean
+      /** @default true */
+      probe_scaled: boolean
       /** @default true */
       probe_zeroed: boolean
       range_v: number
@@ -2993,6 +2999,7 @@ export interface components {
       fault?: string
       /** @enum {string} */
       kind: 'trainer' | 'upload'
+      layout?: string
       open_v?: number
       severity?: number
       type?: string
@@ -3000,6 +3007,7 @@ export interface components {
     }
     SourceOut: {
       by_hand: boolean
+      layouts: components['schemas']['LayoutOut'][]
       manoeuvres: components['schemas']['ManoeuvreOut'][]
       range_v: number
       rate_hz: number
@@ -3057,6 +3065,11 @@ export interface components {
        * @enum {string}
        */
       coupling: 'dc' | 'ac'
+      /**
+       * @default 4
+       * @enum {integer}
+       */
+      cylinders: 3 | 4 | 5 | 6 | 8
       duration_s: number
       /** @default none */
       fault: string
@@ -3064,6 +3077,8 @@ export interface components {
       ground: 'sensor ground' | 'battery negative' | 'engine metal'
       /** @default 0.8 */
       hold_s: number
+      /** @default  */
+      layout: string
       /** @default  */
       manoeuvre: string
       /** @default null */
@@ -3077,6 +3092,8 @@ export interface components {
       probe_factor: 0.1 | 1 | 10
       /** @default false */
       probe_reversed: boolean
+      /** @default true */
+      probe_scaled: boolean
       /** @default true */
       probe_zeroed: boolean
       range_v: number
@@ -3103,7 +3120,7 @@ export interface components {
     }
     UploadOut: {
       filename: string
-      layout: components['schemas']['LayoutOut']
+      layout: components['schemas']['LayoutOut1']
       mapping: components['schemas']['MappingIn'][]
       upload_id: number
     }

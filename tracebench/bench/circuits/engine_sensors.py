@@ -45,6 +45,7 @@ SCRIPTS: dict[str, tuple[Segment, ...]] = {
         S("idle", 6.0),
     ),
     "idle": (S("key_on", 0.05), S("crank", 0.8), S("idle", 12.0)),
+    "start": (S("key_on", 0.6), S("crank", 1.3), S("idle", 6.0)),
     "burst": (S("key_on", 0.05), S("crank", 0.8), S("idle", 3.7), S("snap", 0.8), S("idle", 4.0)),
     "charge": (S("key_on", 0.05), S("crank", 0.8), S("idle", 3.0), S("speed", 25.0, 1500)),
     "load": (
@@ -60,7 +61,7 @@ SCRIPTS: dict[str, tuple[Segment, ...]] = {
 
 SCANNED = ("engine speed", "manifold pressure")
 
-START_UP_S = {"steady": 3.6, "idle": 3.4, "load": 4.0, "charge": 5.5, "burst": 3.4}
+START_UP_S = {"steady": 3.6, "idle": 3.4, "load": 4.0, "charge": 5.5, "burst": 3.4, "start": 0.7}
 """What is over before the recording of a warm engine begins."""
 
 _WHOLE = Manoeuvre("snap", "Key on, crank, idle, two snaps", 19.0)

@@ -12,7 +12,7 @@ import numpy as np
 
 from tracebench.bench.circuits.engine_sensors import START_UP_S, at, drive
 from tracebench.bench.circuits.injectors import STEP_S, laid, sync_lane
-from tracebench.bench.source import HOT, LOAD, Fault, Manoeuvre, Order, Source, Volts
+from tracebench.bench.source import HOT, LOAD, Fault, Layout, Manoeuvre, Order, Source, Volts
 from tracebench.bench.vehicle.firing import ORDERS, Firing, firings
 
 PASCHEN_A, PASCHEN_B, SECOND_EMISSION = 11.25, 273.8, 0.01
@@ -20,6 +20,26 @@ PASCHEN_A, PASCHEN_B, SECOND_EMISSION = 11.25, 273.8, 0.01
 
 COMPRESSION, POLYTROPIC = 7.0, 1.3
 """Of the volume at the spark against the manifold's, and the exponent of the stroke."""
+
+LAYOUTS = (
+    Layout("coil-per-plug", "A coil for each plug"),
+    Layout("paired", "Paired coils: the partner's plug fires in its exhaust stroke"),
+    Layout("distributor", "One coil and a distributor"),
+)
+
+EXHAUST_PA, EXHAUST_K, ROOM_K = 110e3, 700.0, 293.0
+"""Of the cylinder in which a paired coil's second plug fires."""
+
+ROTOR_GAP_M = 0.35e-3
+"""Between rotor and cap of a distributor, in the open air."""
+
+PLUG_GAP_M = {"coil-per-plug": 0.95e-3, "paired": 0.80e-3, "distributor": 0.75e-3}
+HENRY = {"coil-per-plug": 4.2e-3, "paired": 6.5e-3, "distributor": 7.0e-3}
+DWELL_S = {"coil-per-plug": 3.0e-3, "paired": 4.2e-3, "distributor": 4.4e-3}
+"""A coil that feeds two gaps, or every plug in turn, is built larger, is charged longer, and has narrower gaps."""
+
+OF_THE_COIL = frozenset(("short-burn", "no-rings", "secondary-open", "shorted", "short-dwell", "low-peak", "low-kick"))
+"""Faults of a coil or its driver, which every cylinder that shares it has; others are a plug's or a lead's own."""
 
 NEAR_S = 8e-3
 """A firing is worked out until so long after its spark."""
@@ -57,6 +77,9 @@ class Coil:
     least_kv: float = 0.0
     """A path that flashes over or fouls fires at no more than this."""
     dwell_s: float = 3.0e-3
+    beside_kv: float = 0.0
+    """Voltage of another gap in series: the partner's plug in its exhaust stroke, or a rotor in a cap."""
+    beside_burn_v: float = 0.0
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -79,6 +102,7 @@ def spark_of(coil: Coil, supply: float, manifold_kpa: float, rng: np.random.Gene
     needed = breakdown_v(dense, coil.gap_m) / 1000
     if coil.least_kv:
         needed = coil.least_kv
+    needed += coil.beside_kv
     able = np.sqrt(2 * held / 70e-12) / 1000
     t = np.arange(round(NEAR_S / STEP_S)) * STEP_S
     fires = not coil.open_secondary and able > needed
@@ -86,7 +110,7 @@ def spark_of(coil: Coil, supply: float, manifold_kpa: float, rng: np.random.Gene
     top = min(needed, able, coil.insulation_kv) if fires else min(able, 32.0)
     # The coil's stray capacity shapes the line's way up within a few microseconds.
     line = top * np.where(t <= 4e-6, t / 4e-6, np.exp(-(t - 4e-6) / 9e-6))
-    burn_kv = coil.burn_v / 1000 * (0.75 + 0.25 * dense / 240e3)
+    burn_kv = coil.burn_v / 1000 * (0.75 + 0.25 * dense / 240e3) + coil.beside_burn_v / 1000
     burns_s = 0.0
     if fires:
         # Charge through the arc: the current falls evenly to nothing, so that E = 1/2 I V t with I = i / ratio.
@@ -141,6 +165,7 @@ def faulty(order: Order, sound: Coil) -> Coil:
 
 _IDLE = Manoeuvre("idle", "Warm idle, 1.5 s", 1.5)
 _SNAP = Manoeuvre("burst", "Idle and a snap, 2.5 s", 2.5)
+_START = Manoeuvre("start", "Crank, start and idle, 3 s", 3.0)
 _COMMON = (Fault("none", "Sound"),)
 
 
@@ -159,13 +184,43 @@ def _row(order: Order) -> tuple[int, ...]:
 
 def _coils(order: Order, row: tuple[int, ...]) -> dict[int, Coil]:
     """Coils that differ by a few hundredths, one of them with the fault."""
+    layout, odd = order.layout(LAYOUTS), round(order.number("cylinder", 3))
+    gaps = {c: PLUG_GAP_M[layout] * float(order.rng.uniform(0.95, 1.05)) for c in row}
+    held = {c: 0.62 * float(order.rng.uniform(0.98, 1.02)) for c in row}
     out = {}
     for c in row:
-        sound = Coil(
-            gap_m=0.95e-3 * float(order.rng.uniform(0.95, 1.05)), held=0.62 * float(order.rng.uniform(0.98, 1.02))
-        )
-        out[c] = faulty(order, sound) if c == round(order.number("cylinder", 3)) else sound
+        shares = sharing(row, c, layout)
+        sound = Coil(gap_m=gaps[c], held=held[shares[0]], henry=HENRY[layout], dwell_s=DWELL_S[layout])
+        if layout == "paired":
+            partner = shares[1] if shares[0] == c else shares[0]
+            sound = _with_partner(order, sound, gaps[partner], partner == odd)
+        elif layout == "distributor":
+            sound = replace(sound, beside_kv=breakdown_v(101.3e3, ROTOR_GAP_M) / 1000, beside_burn_v=150.0)
+        has_it = c == odd or (order.fault in OF_THE_COIL and odd in shares)
+        out[c] = faulty(order, sound) if has_it else sound
     return out
+
+
+def sharing(row: tuple[int, ...], cylinder: int, layout: str) -> tuple[int, ...]:
+    """Cylinders whose plugs the coil of one fires: itself, the pair half a row apart, or all."""
+    if layout == "distributor":
+        return row
+    if layout == "paired" and len(row) % 2 == 0:
+        half = row.index(cylinder) % (len(row) // 2)
+        return row[half], row[half + len(row) // 2]
+    return (cylinder,)
+
+
+def _with_partner(order: Order, coil: Coil, gap_m: float, odd: bool) -> Coil:
+    """The coil with the gap of its second plug in series, in burnt gas of little density."""
+    partner = faulty(order, Coil(gap_m=gap_m)) if odd and order.fault not in OF_THE_COIL else Coil(gap_m=gap_m)
+    kv = breakdown_v(EXHAUST_PA * ROOM_K / EXHAUST_K, partner.gap_m) / 1000
+    return replace(
+        coil,
+        beside_kv=min(kv, partner.least_kv) if partner.least_kv else kv,
+        beside_burn_v=0.4 * partner.burn_v,
+        open_secondary=partner.open_secondary,
+    )
 
 
 def _secondary(order: Order) -> dict[str, Volts]:
@@ -200,11 +255,12 @@ SECONDARY_VOLTAGE = Source(
         Fault("no-rings", "Shorted turns: no rings"),
         Fault("misfire", "Misfires now and then", HOT),
     ),
-    (_SNAP, _IDLE),
+    (_SNAP, _IDLE, _START),
     500_000,
     50.0,
     _secondary,
     noise={"secondary": 0.03, "sync": 0.02},
+    layouts=LAYOUTS,
 )
 
 
@@ -234,11 +290,12 @@ COIL_CURRENT = Source(
         Fault("short-dwell", "Dwell too short"),
         Fault("low-peak", "High resistance in the feed of one coil"),
     ),
-    (_IDLE,),
+    (_IDLE, _START),
     200_000,
     20.0,
     _primary_current,
     noise={"current": 0.02, "sync": 0.02},
+    layouts=LAYOUTS,
 )
 
 
@@ -293,6 +350,10 @@ def _bench(order: Order) -> dict[str, Volts]:
         trigger[(t >= start) & (t < start + length)] = 5.0
         if order.fault == "dead" or (order.fault == "misses" and k in silent):
             continue
+        # Its own loss warms it: past that point every other trigger finds it dead, then all of them.
+        warmth = start / order.duration_s
+        if order.fault == "heats-up" and (warmth > 0.85 - 0.1 * s or (warmth > 0.5 and k % 2)):
+            continue
         width = low_s * (1 + (0.22 + 0.1 * s) * rng.normal() if order.fault == "unstable" else 1 + 0.004 * rng.normal())
         width = max(width, 0.3 * low_s)
         a, b, c = np.searchsorted(t, (start, start + width, start + width + 0.2e-3))
@@ -308,6 +369,7 @@ IGNITER_BENCH = Source(
         Fault("dead", "Does not switch"),
         Fault("misses", "Misses triggers", HOT),
         Fault("unstable", "Low time unstable", HOT),
+        Fault("heats-up", "Answers cold, and no longer once it is warm", HOT),
     ),
     (Manoeuvre("bench", "A dozen triggers by hand, 6 s", 6.0),),
     20_000,

@@ -13,7 +13,7 @@ import numpy as np
 
 from tracebench.bench.circuits.diesel_rail import drive_diesel
 from tracebench.bench.circuits.engine_sensors import at, drive
-from tracebench.bench.source import HOT, VIBRATION, Fault, Manoeuvre, Order, Source, Volts
+from tracebench.bench.source import HOT, VIBRATION, Fault, Layout, Manoeuvre, Order, Source, Volts
 from tracebench.bench.vehicle.firing import ORDERS, Firing, firings
 
 STEP_S = 2e-6
@@ -99,6 +99,17 @@ def laid(times_s: Volts, starts_s: Sequence[float], courses: Sequence[Volts], re
 
 
 _IDLE = Manoeuvre("idle", "Warm idle, 2 s", 2.0)
+_START = Manoeuvre("start", "Crank, start and idle, 3 s", 3.0)
+
+LAYOUTS = (
+    Layout("sequential", "One injector a cylinder, once a cycle"),
+    Layout("group", "Group: once a turn"),
+    Layout("throttle-body", "Throttle body: at every cylinder's turn"),
+)
+"""Where one injector is looked at: how often it is opened in a cycle, and for how long, follows from it."""
+
+_ROWS = {"sequential": (1,), "group": (1, 2), "throttle-body": (1, 3, 4, 2)}
+_SHARES = {"sequential": 1.0, "group": 0.62, "throttle-body": 0.5}
 
 _COMMON = (Fault("none", "Sound"),)
 
@@ -114,13 +125,14 @@ def _odd(order: Order) -> int:
 
 def _events(order: Order, of: Sequence[int]) -> tuple[list[Firing], Volts, float]:
     """Events of the record's stretch of the run, the record's instants on the run's axis, and the supply."""
-    result, instants = drive(order, "idle")
+    result, instants = drive(order, "start" if order.manoeuvre == "start" else "idle")
     found = firings(result.turns, of, float(instants[0]), float(instants[-1]), 0.13)
     return found, instants, float(np.median(at(result.battery_v, instants)))
 
 
 def _on_s(order: Order, rng: np.random.Generator) -> float:
-    return order.number("on_ms", 2.9) / 1000 * float(rng.uniform(0.99, 1.01))
+    share = _SHARES[order.layout(LAYOUTS)]
+    return share * order.number("on_ms", 2.9) / 1000 * float(rng.uniform(0.99, 1.01))
 
 
 def faulty(order: Order, sound: Winding) -> Winding:
@@ -148,7 +160,7 @@ def _lost(order: Order, events: list[Firing], share: int = 2) -> set[int]:
 
 
 def _voltage(order: Order) -> dict[str, Volts]:
-    events, instants, supply = _events(order, (1,))
+    events, instants, supply = _events(order, _ROWS[order.layout(LAYOUTS)])
     if order.fault == "no-pulse":
         return {"control": np.full(instants.size, supply)}
     gone = _lost(order, events, 1) if order.fault == "missing" else set()
@@ -174,11 +186,12 @@ INJECTOR_VOLTAGE = Source(
     100.0,
     _voltage,
     noise={"control": 0.04},
+    layouts=LAYOUTS,
 )
 
 
 def _current(order: Order) -> dict[str, Volts]:
-    events, instants, supply = _events(order, (1,))
+    events, instants, supply = _events(order, _ROWS[order.layout(LAYOUTS)])
     made = pulse_of(faulty(order, Winding()), supply, _on_s(order, order.rng))
     return {"current": laid(instants, [e.at_s for e in events], [made.amperes] * len(events), 0.0)}
 
@@ -197,6 +210,7 @@ INJECTOR_CURRENT = Source(
     2.0,
     _current,
     noise={"current": 0.004},
+    layouts=LAYOUTS,
 )
 
 GROUP = 6
@@ -260,7 +274,7 @@ INJECTOR_PARADE = Source(
         Fault("missing", "One driver dead"),
         Fault("missing-once", "A pulse missing now and then", VIBRATION),
     ),
-    (_IDLE,),
+    (_IDLE, _START),
     100_000,
     5.0,
     _parade,

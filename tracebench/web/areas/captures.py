@@ -10,6 +10,7 @@ from apiflask.validators import Length, OneOf, Range
 from flask import Response, request
 
 from tracebench.bench.scope import GROUNDS
+from tracebench.bench.vehicle.firing import ORDERS
 from tracebench.core.errors import BadOption
 from tracebench.store import captures as store
 from tracebench.usecases import captures
@@ -133,6 +134,7 @@ class RecordIn(Schema):
     probe_factor = fields.Float(load_default=1.0, validate=OneOf(PROBE_FACTORS))
     probe_reversed = fields.Boolean(load_default=False)
     probe_zeroed = fields.Boolean(load_default=True)
+    probe_scaled = fields.Boolean(load_default=True)
     coupling = f.one_of("dc", "ac", required=False, load_default="dc")
     bandwidth_hz = fields.Float(load_default=None, allow_none=True, validate=Range(1, 1_000_000))
     peak_capture = fields.Boolean(load_default=False)
@@ -152,6 +154,8 @@ class TrainerRecordIn(RecordIn):
     circuit = f.text()
     fault = fields.String(load_default="none")
     severity = fields.Float(load_default=1.0, validate=Range(0, 1))
+    layout = fields.String(load_default="")
+    cylinders = fields.Integer(load_default=4, validate=OneOf(sorted(ORDERS)))
 
 
 class InstrumentIn(Schema):
@@ -202,7 +206,7 @@ def import_capture(json_data: dict[str, Any]) -> dict[str, Any]:
 def record(json_data: dict[str, Any]) -> dict[str, Any]:
     """An instructor's own recording on the trainer, sound or with a fault."""
     person().must_be("instructor")
-    source = {"fault": json_data.pop("fault"), "severity": json_data.pop("severity")}
+    source = {key: json_data.pop(key) for key in ("fault", "severity", "layout", "cylinders")}
     with transaction() as conn:
         seed = int(now().timestamp()) % 1_000_000
         circuit = json_data.pop("circuit")

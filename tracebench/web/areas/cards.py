@@ -25,6 +25,7 @@ class StepBody(Schema):
 class SourceBody(Schema):
     kind = f.one_of("trainer", "upload")
     fault = fields.String()
+    layout = fields.String()
     severity = fields.Float()
     closed_v = fields.Float(validate=Range(0, 5))
     open_v = fields.Float(validate=Range(0, 5))

@@ -51,11 +51,17 @@ class ManoeuvreOut(Schema):
     duration_s = f.number()
 
 
+class LayoutOut(Schema):
+    key = f.text()
+    title = f.text()
+
+
 class SourceOut(Schema):
     manoeuvres = f.many(ManoeuvreOut)
     rate_hz = f.number()
     range_v = f.number()
     by_hand = f.flag()
+    layouts = f.many(LayoutOut)
 
 
 class FindingSpecOut(Schema):

@@ -84,6 +84,7 @@ function Fresh() {
 function Maker({ card, first }: { card: Card | null; first: CardDocument }) {
   const [document, setDocument] = useState(first)
   const circuit = useCircuit(document.circuit)
+  const { layouts } = circuit.trainer
   const { data: facts } = useSuspenseQuery(factsQuery)
   const { data: maker } = useSuspenseQuery(makerFactsQuery)
   const { data: shelf } = useSuspenseQuery(publishedReferencesQuery)
@@ -217,6 +218,14 @@ function Maker({ card, first }: { card: Card | null; first: CardDocument }) {
                         .filter((f) => f.circuit === document.circuit)
                         .map((f) => ({ key: f.key, text: f.title }))}
                     />
+                    {layouts.length > 0 && (
+                      <Choice
+                        label="Engine"
+                        value={document.source.layout ?? layouts[0]?.key ?? ''}
+                        onChange={(layout) => set({ source: { ...document.source, layout } })}
+                        options={layouts.map((l) => ({ key: l.key, text: l.title }))}
+                      />
+                    )}
                     <Text
                       label="Vehicle named on the card"
                       value={document.source.vehicle ?? ''}

@@ -157,6 +157,7 @@ function TrainerForm({ circuit, onRecorded }: TrainerProps) {
   const [rate, setRate] = useState(String(trainer.rate_hz))
   const [way, setWay] = useState('6')
   const [manoeuvre, setManoeuvre] = useState(trainer.manoeuvres[0]?.key ?? '')
+  const [layout, setLayout] = useState(trainer.layouts[0]?.key ?? '')
   const seconds = trainer.manoeuvres.find((m) => m.key === manoeuvre)?.duration_s ?? 20
   const record = useMutation({
     mutationFn: () =>
@@ -175,6 +176,9 @@ function TrainerForm({ circuit, onRecorded }: TrainerProps) {
         probe_factor: 1,
         probe_reversed: false,
         probe_zeroed: true,
+        probe_scaled: true,
+        layout,
+        cylinders: 4,
         coupling: 'dc',
         bandwidth_hz: null,
         peak_capture: false,
@@ -196,6 +200,14 @@ function TrainerForm({ circuit, onRecorded }: TrainerProps) {
             .filter((f) => f.circuit === circuit.code)
             .map((f) => ({ key: f.key, text: f.title }))}
         />
+        {trainer.layouts.length > 0 && (
+          <Choice
+            label="Engine"
+            value={layout}
+            onChange={setLayout}
+            options={trainer.layouts.map((l) => ({ key: l.key, text: l.title }))}
+          />
+        )}
         <Choice
           label="Samples a second"
           value={rate}

@@ -50,6 +50,7 @@ export function TrainerPanel({ circuit, busy, again, onRecord }: Props) {
   const [factor, setFactor] = useState('1')
   const [arrow, setArrow] = useState('right')
   const [zeroed, setZeroed] = useState('yes')
+  const [pickup, setPickup] = useState('scaled')
   const [front, setFront] = useState(PLAIN_FRONT)
   const ready = front.trigger === 'free' || levelOf(front) !== null
   const [left, setLeft] = useState<number | null>(null)
@@ -71,6 +72,7 @@ export function TrainerPanel({ circuit, busy, again, onRecord }: Props) {
     probe_factor: Number(factor) as RecordSettings['probe_factor'],
     probe_reversed: arrow !== 'right',
     probe_zeroed: zeroed === 'yes',
+    probe_scaled: pickup === 'scaled',
   })
   const byHand = () => {
     const begun = performance.now()
@@ -120,6 +122,17 @@ export function TrainerPanel({ circuit, busy, again, onRecord }: Props) {
             value={factor}
             onChange={setFactor}
             options={clamp ? CLAMP_FACTORS : PROBE_FACTORS}
+          />
+        )}
+        {main?.unit === 'kV' && (
+          <Choice
+            label="Pickup on the lead"
+            value={pickup}
+            onChange={setPickup}
+            options={[
+              { key: 'scaled', text: 'with a scale, 1 V a kV' },
+              { key: 'plain', text: 'clip-on, no scale' },
+            ]}
           />
         )}
         {clamp && (

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
@@ -159,16 +160,47 @@ def _by_sync(work: Work, at: NDArray[np.float64], sync: NDArray[np.float64], ord
     turns = phase * count
     off = np.angle(np.mean(np.exp(2j * np.pi * turns))) / (2 * np.pi)
     # The event nearest to the sync pulse is cylinder 1's, a little before or after it.
-    slot = np.round(turns - off).astype(np.int64)
+    slot = np.round(turns - off).astype(np.int64) - count * int(np.searchsorted(edges, sync[0]))
+    slot = _counted(at, sync, slot, count)
     cylinder = names[slot % count]
     doubled = tuple(int(k) + 1 for k in np.flatnonzero(np.diff(slot) == 0))
     present = set(slot.tolist())
     missing = [
-        (float(np.interp((k + off) / count, np.arange(edges.size), edges)), int(names[k % count]))
+        (float(np.interp(k, slot, at)), int(names[k % count]))
         for k in range(int(slot[0]), int(slot[-1]) + 1)
         if k not in present
     ]
     return Places(cylinder, slot, tuple(missing), doubled, bool(work.told.options.get("firing_order")), usual)
+
+
+def _counted(
+    at: NDArray[np.float64], sync: NDArray[np.float64], slot: NDArray[np.int64], count: int
+) -> NDArray[np.int64]:
+    """Slots by counting from sync to sync where a cycle has all its events, however the speed changes within it.
+
+    Before the first and after the last sync the steps themselves are counted: one is several only where it is far
+    longer than both its neighbours, as a missing event makes it and a run-up does not.
+    """
+    nearest = np.array([int(np.argmin(np.abs(at - s))) for s in sync])
+    pitch = np.diff(sync).min() / count
+    if np.any(np.abs(at[nearest] - sync) > 0.5 * pitch) or np.any(np.diff(nearest) <= 0):
+        return slot
+    out = slot.copy()
+    for k, (a, b) in enumerate(pairwise(nearest)):
+        if b - a == count:
+            out[a:b] = k * count + np.arange(count)
+    first, last = int(nearest[0]), int(nearest[-1])
+    steps = np.diff(at)
+    beside = np.maximum(np.concatenate([[0.0], steps[:-1]]), np.concatenate([steps[1:], [0.0]]))
+    several = np.round(steps / np.maximum(beside, 1e-9))
+    taken = np.where(steps > FAR_LONGER * beside, several, np.where(steps < DOUBLED * beside, 0, 1)).astype(np.int64)
+    out[last:] = (sync.size - 1) * count + np.concatenate([[0], np.cumsum(taken[last:])])
+    out[: first + 1] = -np.concatenate([np.cumsum(taken[:first][::-1])[::-1], [0]])
+    return out
+
+
+FAR_LONGER, DOUBLED = 1.6, 0.3
+"""Of the longer neighbour: a step from which an event is missing, and one under which an event comes twice."""
 
 
 def _events_a_sync(at: NDArray[np.float64], sync: NDArray[np.float64]) -> float:

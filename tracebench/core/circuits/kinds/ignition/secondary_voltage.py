@@ -27,7 +27,14 @@ from tracebench.core.circuits.circuit import (
     Told,
 )
 from tracebench.core.circuits.events import odd_cylinders
-from tracebench.core.circuits.events.attribution import CYLINDERS, FIRING_ORDER, Places, attributed, unswap_sync
+from tracebench.core.circuits.events.attribution import (
+    CYLINDERS,
+    FIRING_ORDER,
+    Places,
+    attributed,
+    firing_order,
+    unswap_sync,
+)
 from tracebench.core.circuits.events.table import ONE_SIDE, UNUSUAL, EventTable, report
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.kinds.ignition import shared
@@ -203,13 +210,16 @@ def _table(work: Work, firings: Firings, burns: list[Burn | None], places: Place
     return table
 
 
-IDLE, SNAP, OVERRUN = 0, 1, 2
+IDLE, SNAP, OVERRUN, CRANK = 0, 1, 2, 3
+CRANKING_RPM = 450.0
+"""Under this speed the starter turns the engine, and its low supply makes weak sparks."""
 
 
 def _states(work: Work, table: EventTable) -> NDArray[np.int64]:
     """Engine state at each event: a snap where the user says so, else the run-up to the top of a fast stretch.
 
-    What follows in that stretch is the overrun, which belongs to neither.
+    What follows in that stretch is the overrun, which belongs to neither. Where cylinders are told, firings slower than
+    any engine runs are cranking.
     """
     out = np.zeros(table.count, dtype=np.int64)
     told = [p for p in work.told.phases if p.name == "snap"]
@@ -221,11 +231,20 @@ def _states(work: Work, table: EventTable) -> NDArray[np.int64]:
         return out
     steps = np.diff(table.from_s)
     local = running_median(np.concatenate([steps[:1], steps]), 5)
+    count = len(firing_order(work))
+    cranking = 120.0 / (local * count) < CRANKING_RPM if count else np.zeros(local.size, dtype=bool)
+    # A missing firing makes a step longer, too: cranking lasts from the start of the record.
+    begun = int(np.argmin(cranking)) if not cranking.all() else cranking.size
+    # The first turns that it runs by itself are on the way up.
+    out[: min(begun + 2 if begun else 0, out.size)] = CRANK
     # Idle is the slowest running that lasts: in time, not in events, of which fast running has many more.
-    order = np.argsort(-local)
-    slow = order[: 1 + int(np.searchsorted(np.cumsum(local[order]), 0.15 * float(local.sum())))]
+    alone = np.flatnonzero(out != CRANK)
+    if alone.size < 3:
+        return out
+    order = alone[np.argsort(-local[alone])]
+    slow = order[: 1 + int(np.searchsorted(np.cumsum(local[order]), 0.15 * float(local[alone].sum())))]
     usual = float(np.median(local[slow]))
-    for a, b in joined(runs(local < FASTER * usual), 3):
+    for a, b in joined(runs((local < FASTER * usual) & (out != CRANK)), 3):
         if b - a < 4:
             continue
         fastest = a + int(np.argmin(local[a:b]))
@@ -234,7 +253,7 @@ def _states(work: Work, table: EventTable) -> NDArray[np.int64]:
             begin -= 1
         out[begin : fastest + 1] = SNAP
         out[fastest + 1 : b] = OVERRUN
-    return out if np.sum(out == IDLE) >= 3 else np.zeros(table.count, dtype=np.int64)
+    return out if np.sum(out == IDLE) >= 3 else np.where(out == CRANK, CRANK, IDLE)
 
 
 def _phases(work: Work, table: EventTable, firings: Firings, burns: list[Burn | None]) -> list[Phase]:
@@ -255,7 +274,7 @@ def _phases(work: Work, table: EventTable, firings: Firings, burns: list[Burn | 
 
 def _report(work: Work, table: EventTable, states: NDArray[np.int64]) -> None:
     """Summaries are those of idle; the snap gives its burn and its firing line."""
-    table.kinds = 3 * table.cylinder + states
+    table.kinds = 4 * table.cylinder + states
     table.speaks = states == IDLE
     snap = states == SNAP
     if snap.any():
@@ -303,7 +322,7 @@ def _judge_one(
     lasted = np.nan_to_num(table.values["burn_ms"])
     burn = lasted[quiet]
     loaded_gone = [int(k) for k in loaded if burns[int(k)] is None]
-    unloaded = np.flatnonzero(own & (states != SNAP))
+    unloaded = np.flatnonzero(own & (states != SNAP) & (states != CRANK))
     lacking = [int(k) for k in unloaded if burns[int(k)] is None]
     if len(lacking) > 0.5 * unloaded.size:
         text = f"{who}: no burn after the firing line: secondary open, or a spark elsewhere"
