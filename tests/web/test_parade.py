@@ -60,6 +60,41 @@ class Parade(WebTest):
         self.assertIn("firing_order", refused.json["detail"])
 
 
+class OfASitting(WebTest):
+    """A learner's capture beside the reference's cylinders: at the marking desk, and theirs once released."""
+
+    def test_from_the_desk_to_the_learner(self):
+        teacher, learner = self.caller("teacher"), self.caller("ann")
+        options = {"firing_order": "1-3-4-2"}
+        capture = teacher.post("/api/captures/trainer", {**RECORD, "fault": "none"}).json["id"]
+        document = {**EMPTY_DOCUMENT, "limits": [], "options": options}
+        made = teacher.post("/api/references", {"capture_id": capture, "title": "Sound", "document": document}).json
+        version = teacher.post(f"/api/references/{made['id']}/publish").json["versions"][0]["id"]
+        source = {"kind": "trainer", "fault": "high-resistance", "severity": 1.0}
+        steps = [{"kind": "capture", "reading": None, "prompt": ""}, {"kind": "call", "reading": None, "prompt": ""}]
+        card = self.published_card(
+            circuit=RECORD["circuit"], reference_version_id=version, source=source, steps=steps, limits=[], points={}
+        )
+        sitting = learner.post(f"/api/cards/{card}/sittings").json["id"]
+        settings = {k: v for k, v in RECORD.items() if k not in ("circuit", "fault")}
+        self.assertEqual(learner.post(f"/api/sittings/{sitting}/record", settings).status_code, 200)
+        # Before the release its events would say which of them is odd.
+        self.assertEqual(learner.get(f"/api/sittings/{sitting}/parade").status_code, 404)
+        learner.post(f"/api/sittings/{sitting}/hand-in", {"incomplete_ok": True})
+        self.assertEqual(learner.get(f"/api/sittings/{sitting}/parade").status_code, 404)
+        sheet = teacher.get(f"/api/marking/{sitting}").json
+        told = [b for b in sheet["beside_reference"] if b["told"]]
+        self.assertEqual({b["cylinder"] for b in told}, {3})
+        self.assertIn("peak_a", {b["reading"] for b in told})
+        seen = teacher.get(f"/api/marking/{sitting}/parade")
+        self.assertEqual(seen.status_code, 200, seen.data)
+        self.assertEqual({c["cylinder"] for c in seen.json["courses"]}, {1, 2, 3, 4})
+        teacher.post(f"/api/marking/{sitting}/release")
+        self.assertEqual(learner.get(f"/api/sittings/{sitting}/parade").json, seen.json)
+        feedback = learner.get(f"/api/sittings/{sitting}").json["feedback"]
+        self.assertEqual(feedback["beside_reference"], sheet["beside_reference"])
+
+
 class Clamp(WebTest):
     """Errors that learners make with a clamp reach the capture and are found."""
 

@@ -6,7 +6,7 @@ place that spells it out.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any, Literal
 
@@ -58,6 +58,12 @@ class Reading:
             "cylinder": self.cylinder,
             "cycle": self.cycle,
         }
+
+    @classmethod
+    def from_json(cls, row: Mapping[str, Any]) -> Reading:
+        """A reading as `as_json` gave it."""
+        place = row["lane"], row["cylinder"], row["cycle"]
+        return cls(row["id"], row["value"], row["unit"], row["uncertainty"], row["from"], row["to"], *place)
 
 
 @dataclass(frozen=True, slots=True)

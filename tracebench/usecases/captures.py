@@ -16,6 +16,7 @@ from tracebench.bench.instrument import take
 from tracebench.bench.scan import PARAMETERS
 from tracebench.bench.scope import Input, ScopeSettings, Trigger
 from tracebench.bench.trainer import record_with_scan
+from tracebench.core.answer import Answer
 from tracebench.core.capture import Capture
 from tracebench.core.circuits import circuit as circuit_of
 from tracebench.core.circuits import measure as measure_capture
@@ -266,8 +267,23 @@ def values_at(conn: Connection, person: Person, capture_id: int, instants_s: Seq
     return {"instants": [head["start_s"] + i * head["interval_s"] for i in indices], "lanes": lanes}
 
 
+MOST_KEPT = 24
+_KEPT: dict[str, Answer] = {}
+"""Answers of captures as they were measured last, by capture and settings, the oldest first."""
+
+
 def measured(
     conn: Connection, capture_id: int, circuit: str, options: Mapping[str, str], phases: Any = (), limits: Any = ()
-) -> Any:
-    """The core's answer for a stored capture."""
-    return measure_capture(store.load(conn, capture_id), circuit, phases, options, limits)
+) -> Answer:
+    """The core's answer for a stored capture.
+
+    Captures never change, so that the last few answers are kept: a sheet, its parade and its log ask for one in a row.
+    """
+    key = repr((store.head(conn, capture_id), circuit, sorted(options.items()), tuple(phases), tuple(limits)))
+    answer = _KEPT.pop(key, None)
+    if answer is None:
+        answer = measure_capture(store.load(conn, capture_id), circuit, phases, options, limits)
+    _KEPT[key] = answer
+    while len(_KEPT) > MOST_KEPT:
+        _KEPT.pop(next(iter(_KEPT)), None)
+    return answer

@@ -8,6 +8,7 @@ from datetime import datetime
 from typing import Any
 
 from tracebench.core import ENGINE_VERSION
+from tracebench.core.answer import Answer
 from tracebench.core.circuits import circuit as circuit_of
 from tracebench.core.errors import BadOption
 from tracebench.core.grading import grade
@@ -30,8 +31,7 @@ def run(conn: Connection, sitting_id: int, at: datetime) -> None:
     kind = circuit_of(card["circuit"])
     measured = None
     if sitting["capture_id"] is not None:
-        limits = limits_from_json({"limits": card["limits"]}, kind.reading_ids)
-        measured = captures.measured(conn, sitting["capture_id"], kind.code, card_options(card), limits=limits)
+        measured = measured_of(conn, sitting)
     result = grade(Attempt(kind, card, sitting["answers"], measured))
     inputs = {
         "card_version_id": sitting["card_version_id"],
@@ -126,8 +126,24 @@ def sheet(conn: Connection, person: Person, sitting_id: int) -> Json:
         "engine": graded["engine"],
         "grade": graded["grade"],
         "measured": graded["measured"],
-        **shelf.beside(conn, sitting["card"]["reference_version_id"]),
+        **shelf.beside(conn, sitting["card"]["reference_version_id"], graded["measured"]),
     }
+
+
+def events_of(conn: Connection, person: Person, sitting_id: int) -> tuple[int, Answer]:
+    """A handed-in sitting's capture, and its answer with its events, for the marking desk."""
+    sitting = _in_reach(conn, person, sitting_id)
+    if sitting["state"] == "open" or sitting["capture_id"] is None:
+        raise NotFound("this sitting has no capture to look at")
+    return sitting["capture_id"], measured_of(conn, sitting)
+
+
+def measured_of(conn: Connection, sitting: Mapping[str, Any]) -> Answer:
+    """What the core says of a sitting's capture under its card."""
+    card = sitting["card"]
+    kind = circuit_of(card["circuit"])
+    limits = limits_from_json({"limits": card["limits"]}, kind.reading_ids)
+    return captures.measured(conn, sitting["capture_id"], kind.code, card_options(card), limits=limits)
 
 
 def change(

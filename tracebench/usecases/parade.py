@@ -1,4 +1,4 @@
-"""The parade of a reference: its events laid over each other."""
+"""Parades: the events of a reference or of a sitting's capture laid over each other."""
 
 from __future__ import annotations
 
@@ -6,13 +6,13 @@ from typing import Any
 
 import numpy as np
 
-from tracebench.core.answer import Event
+from tracebench.core.answer import Answer
 from tracebench.core.capture import Samples
 from tracebench.core.circuits import circuit as circuit_of
 from tracebench.core.parade import laid_over
 from tracebench.store import captures as store
 from tracebench.store.pool import Connection
-from tracebench.usecases import shelf
+from tracebench.usecases import grading, shelf, sittings
 from tracebench.usecases.errors import NotFound
 from tracebench.usecases.people import Person
 
@@ -22,24 +22,36 @@ READ_WHOLE = 8_000_000
 
 def of_reference(conn: Connection, person: Person, reference_id: int) -> dict[str, Any]:
     """Courses of a reference's events for one picture. Raises NotFound where the circuit has no events."""
-    reference = shelf.one(conn, person, reference_id)
-    rows = reference["answer"]["events"]
-    if len(rows) < 2:
+    reference = shelf.work_on(conn, person, reference_id)
+    answer = shelf.measured_as(conn, reference["capture_id"], reference["circuit"], reference["document"])
+    return _of(conn, reference["capture_id"], answer)
+
+
+def of_marking(conn: Connection, person: Person, sitting_id: int) -> dict[str, Any]:
+    """The same of a sitting that was handed in, for the marking desk."""
+    capture_id, answer = grading.events_of(conn, person, sitting_id)
+    return _of(conn, capture_id, answer)
+
+
+def of_released(conn: Connection, person: Person, sitting_id: int) -> dict[str, Any]:
+    """The same of one's own sitting once it is released."""
+    capture_id, answer = sittings.released_events(conn, person, sitting_id)
+    return _of(conn, capture_id, answer)
+
+
+def _of(conn: Connection, capture_id: int, answer: Answer) -> dict[str, Any]:
+    events = answer.events
+    if len(events) < 2:
         raise NotFound("this capture has no row of events to lay over each other")
-    events = [Event(r["number"], r["from"], r["to"], r["cylinder"], r["unusual"], r["by"]) for r in rows]
-    head = store.head(conn, reference["capture_id"])
+    head = store.head(conn, capture_id)
     if head is None:
-        raise NotFound("the capture of this reference is gone")
+        raise NotFound("the capture is gone")
     names = {x["lane"] for x in head["lanes"]}
-    lane = next(x for x in circuit_of(reference["circuit"]).lanes if x.role != "sync" and x.name in names)
-    whole = (
-        store.samples_of(conn, reference["capture_id"], lane.name, 0, head["samples"])
-        if head["samples"] <= READ_WHOLE
-        else None
-    )
+    lane = next(x for x in circuit_of(answer.circuit).lanes if x.role != "sync" and x.name in names)
+    whole = store.samples_of(conn, capture_id, lane.name, 0, head["samples"]) if head["samples"] <= READ_WHOLE else None
 
     def read(a: int, b: int) -> Samples:
-        return whole[a:b] if whole is not None else store.samples_of(conn, reference["capture_id"], lane.name, a, b)
+        return whole[a:b] if whole is not None else store.samples_of(conn, capture_id, lane.name, a, b)
 
     made = laid_over(events, read, head["samples"], head["interval_s"], head["start_s"])
     return {

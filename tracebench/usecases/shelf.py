@@ -6,8 +6,9 @@ from collections.abc import Mapping, Sequence
 from datetime import datetime
 from typing import Any
 
-from tracebench.core.answer import Answer, Phase
+from tracebench.core.answer import Answer, Phase, Reading
 from tracebench.core.circuits import circuit as circuit_of
+from tracebench.core.circuits.events.reference import beside_reference
 from tracebench.core.errors import BadOption
 from tracebench.core.limits import limits_from_json
 from tracebench.store.pool import Connection
@@ -92,13 +93,19 @@ def answer_of(conn: Connection, capture_id: int, circuit: str, document: Mapping
     return {**out, "events": [e.as_json() for e in answer.events]}
 
 
-def one(conn: Connection, person: Person, reference_id: int) -> Json:
-    """A reference as it is worked on, with the core's answer and its versions."""
+def work_on(conn: Connection, person: Person, reference_id: int) -> Json:
+    """A reference as it is worked on."""
     person.must_be("instructor")
     row = queries.shelf.by_id(conn, reference_id=reference_id)
     if row is None:
         raise NotFound("there is no such reference")
-    reference = unpacked(row, "document")
+    reference: Json = unpacked(row, "document")
+    return reference
+
+
+def one(conn: Connection, person: Person, reference_id: int) -> Json:
+    """A reference as it is worked on, with the core's answer and its versions."""
+    reference = work_on(conn, person, reference_id)
     return {
         **reference,
         "answer": answer_of(conn, reference["capture_id"], reference["circuit"], reference["document"]),
@@ -188,10 +195,14 @@ def version_in_reach(conn: Connection, version_id: int) -> Json | None:
     return unpacked(row, "document", "answer") if row else None
 
 
-def beside(conn: Connection, version_id: int | None) -> Json:
-    """What is laid beneath a learner's trace: the reference's capture, title and phases to align by."""
+def beside(conn: Connection, version_id: int | None, measured: Mapping[str, Any] | None) -> Json:
+    """What is laid beneath a learner's trace: the reference's capture, title, phases to align by, and its cylinders
+    beside those that were measured."""
     version = version_in_reach(conn, version_id) if version_id else None
+    rows = [a["readings"] if a else [] for a in (measured, version["answer"] if version else None)]
+    ours, theirs = ([Reading.from_json(r) for r in readings] for readings in rows)
     return {
+        "beside_reference": [b.as_json() for b in beside_reference(ours, theirs)],
         "reference_capture_id": version["capture_id"] if version else None,
         "reference_title": version["title"] if version else None,
         "reference_phases": version["answer"]["phases"] if version else [],

@@ -7,6 +7,7 @@ from collections.abc import Mapping
 from datetime import datetime
 from typing import Any
 
+from tracebench.core.answer import Answer
 from tracebench.core.jobcard import checked_answer, learner_view, unanswered
 from tracebench.store.pool import Connection
 from tracebench.store.queries import packed, queries, unpacked
@@ -98,8 +99,16 @@ def feedback(conn: Connection, sitting: Mapping[str, Any]) -> Json:
     return {
         "grade": graded["grade"],
         "measured": graded["measured"],
-        **shelf.beside(conn, sitting["card"]["reference_version_id"]),
+        **shelf.beside(conn, sitting["card"]["reference_version_id"], graded["measured"]),
     }
+
+
+def released_events(conn: Connection, person: Person, sitting_id: int) -> tuple[int, Answer]:
+    """The capture of one's own released sitting, and its events: before the release they would say what is odd."""
+    sitting = _own(conn, person, sitting_id)
+    if sitting["capture_id"] is None or not (sitting["state"] == "released" or _own_trial(sitting)):
+        raise NotFound("events are laid over each other once this sitting is released")
+    return sitting["capture_id"], grading.measured_of(conn, sitting)
 
 
 def save_answer(

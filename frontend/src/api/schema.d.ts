@@ -1153,6 +1153,44 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/marking/{sitting_id}/parade': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The events of a handed-in capture laid over each other, aligned by their starts. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          sitting_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ParadeOut']
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/marking/{sitting_id}/release': {
     parameters: {
       query?: never
@@ -1998,6 +2036,44 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/sittings/{sitting_id}/parade': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The events of one's own released sitting laid over each other. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          sitting_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ParadeOut']
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/sittings/{sitting_id}/record': {
     parameters: {
       query?: never
@@ -2285,6 +2361,15 @@ export interface components {
       phases: components['schemas']['AnswerPhaseOut'][]
       readings: components['schemas']['AnswerReadingOut'][]
     }
+    BesideReferenceOut: {
+      apart: number
+      cylinder: number
+      expected: number
+      reading: string
+      told: boolean
+      unit: string
+      value: number
+    }
     CalculationInputOut: {
       key: string
       title: string
@@ -2489,6 +2574,7 @@ export interface components {
       title: string
     }
     FeedbackOut: {
+      beside_reference: components['schemas']['BesideReferenceOut'][]
       grade: components['schemas']['GradeOut']
       measured: components['schemas']['AnswerOut'] | null
       reference_capture_id: number | null
@@ -2628,6 +2714,7 @@ export interface components {
         [key: string]: components['schemas']['AnswerBody']
       }
       attempt: number
+      beside_reference: components['schemas']['BesideReferenceOut'][]
       capture_id: number | null
       card: components['schemas']['CardBody']
       card_id: number

@@ -134,3 +134,6 @@ export function marksOf(answer: Answer, circuit: Circuit): StripMark[] {
       })),
   ]
 }
+
+/** True where a capture is a row of events, such as injections or sparks. */
+export const hasEvents = (circuit: Circuit) => circuit.findings.some((f) => f.code === 'unusual_event')

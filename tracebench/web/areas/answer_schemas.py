@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from apiflask import Schema
+from apiflask import Schema, fields
 
 from tracebench.web import fields as f
 
@@ -90,3 +90,29 @@ class AnswerOut(Schema):
 
 class AnswerWithEventsOut(AnswerOut):
     events = f.many(AnswerEventOut)
+
+
+class EventCourseOut(AnswerEventOut):
+    values = fields.List(fields.Float(allow_none=True), required=True)
+
+
+class ParadeOut(Schema):
+    lane = f.text()
+    title = f.text()
+    unit = f.text()
+    from_ = f.number(**f.FROM)
+    to = f.number(**f.TO)
+    total = f.whole()
+    courses = f.many(EventCourseOut)
+
+
+class BesideReferenceOut(Schema):
+    """One cylinder's reading beside what the reference's same cylinder leads one to expect."""
+
+    reading = f.text()
+    unit = f.text()
+    cylinder = f.whole()
+    value = f.number()
+    expected = f.number()
+    apart = f.number()
+    told = f.flag()

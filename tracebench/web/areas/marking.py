@@ -6,9 +6,9 @@ from typing import Any
 
 from apiflask import APIBlueprint, Schema, fields
 
-from tracebench.usecases import grading
+from tracebench.usecases import grading, parade
 from tracebench.web import fields as f
-from tracebench.web.areas.answer_schemas import AnswerOut, AnswerPhaseOut
+from tracebench.web.areas.answer_schemas import AnswerOut, AnswerPhaseOut, BesideReferenceOut, ParadeOut
 from tracebench.web.areas.cards import CardBody
 from tracebench.web.areas.grade_schemas import AnswerBody, GradeOut
 from tracebench.web.context import now, person, transaction
@@ -49,6 +49,7 @@ class MarkSheetOut(Schema):
     reference_capture_id = f.whole(allow_none=True)
     reference_title = f.text(allow_none=True)
     reference_phases = f.many(AnswerPhaseOut)
+    beside_reference = f.many(BesideReferenceOut)
     handed_in_at = f.instant()
     released_at = f.instant(allow_none=True)
 
@@ -65,6 +66,14 @@ def desk(course_id: int) -> list[dict[str, Any]]:
     """Sittings handed in, least certain first, then those released."""
     with transaction() as conn:
         return grading.desk(conn, person(), course_id)
+
+
+@bp.get("/marking/<int:sitting_id>/parade")
+@bp.output(ParadeOut)
+def events_laid_over(sitting_id: int) -> dict[str, Any]:
+    """The events of a handed-in capture laid over each other, aligned by their starts."""
+    with transaction() as conn:
+        return parade.of_marking(conn, person(), sitting_id)
 
 
 @bp.get("/marking/<int:sitting_id>")

@@ -8,7 +8,7 @@ from apiflask import APIBlueprint, Schema, fields
 
 from tracebench.usecases import parade, shelf
 from tracebench.web import fields as f
-from tracebench.web.areas.answer_schemas import AnswerEventOut, AnswerWithEventsOut
+from tracebench.web.areas.answer_schemas import AnswerWithEventsOut, ParadeOut
 from tracebench.web.context import now, person, transaction
 
 bp = APIBlueprint("shelf", __name__, url_prefix="/api/references", tag="Shelf")
@@ -104,20 +104,6 @@ class ShelfItemOut(Schema):
     provenance = f.nested(ProvenanceBody)
     tags = f.whole()
     changed_at = f.instant()
-
-
-class EventCourseOut(AnswerEventOut):
-    values = fields.List(fields.Float(allow_none=True), required=True)
-
-
-class ParadeOut(Schema):
-    lane = f.text()
-    title = f.text()
-    unit = f.text()
-    from_ = f.number(**f.FROM)
-    to = f.number(**f.TO)
-    total = f.whole()
-    courses = f.many(EventCourseOut)
 
 
 class MadeOut(Schema):

@@ -6,9 +6,9 @@ from typing import Any
 
 from apiflask import APIBlueprint, Schema, fields
 
-from tracebench.usecases import sittings
+from tracebench.usecases import parade, sittings
 from tracebench.web import fields as f
-from tracebench.web.areas.answer_schemas import AnswerOut, AnswerPhaseOut
+from tracebench.web.areas.answer_schemas import AnswerOut, AnswerPhaseOut, BesideReferenceOut, ParadeOut
 from tracebench.web.areas.captures import RecordIn
 from tracebench.web.areas.cards import StepBody
 from tracebench.web.areas.grade_schemas import AnswerBody, GradeOut
@@ -53,6 +53,7 @@ class FeedbackOut(Schema):
     reference_capture_id = f.whole(allow_none=True)
     reference_title = f.text(allow_none=True)
     reference_phases = f.many(AnswerPhaseOut)
+    beside_reference = f.many(BesideReferenceOut)
 
 
 class SittingOut(Schema):
@@ -117,6 +118,14 @@ def start(card_id: int) -> dict[str, Any]:
     """Begin a card, or go on with the sitting that is open. An instructor's is a trial."""
     with transaction() as conn:
         return {"id": sittings.start(conn, person(), card_id, now())}
+
+
+@bp.get("/sittings/<int:sitting_id>/parade")
+@bp.output(ParadeOut)
+def events_laid_over(sitting_id: int) -> dict[str, Any]:
+    """The events of one's own released sitting laid over each other."""
+    with transaction() as conn:
+        return parade.of_released(conn, person(), sitting_id)
 
 
 @bp.get("/sittings/<int:sitting_id>")

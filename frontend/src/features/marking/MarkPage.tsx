@@ -5,6 +5,8 @@ import styled from 'styled-components'
 import { Strip } from '../../plot/Strip'
 import type { Pegs } from '../../plot/types'
 import { marksOf, useCircuit, usePegValues, useTrace } from '../../shared/facts'
+import { BesideReference } from '../../shared/BesideReference'
+import { EventParade } from '../../shared/EventParade'
 import { ResultList } from '../../shared/ResultList'
 import { ghostOf, marksOfResults } from '../../shared/results'
 import { Button } from '../../ui/Button'
@@ -13,7 +15,7 @@ import { CallBadge, Certainty, Stage, type Call } from '../../ui/marks'
 import { dayText } from '../../ui/time'
 import { ChangeForm } from './ChangeForm'
 import { GivenAnswers } from './GivenAnswers'
-import { changeMark, deskQuery, markSheetQuery, release, type MarkSheet } from './queries'
+import { changeMark, deskQuery, markSheetQuery, paradeQuery, release, type MarkSheet } from './queries'
 
 export function MarkPage() {
   const { id } = useParams()
@@ -30,6 +32,7 @@ function Settle({ sheet }: { sheet: MarkSheet }) {
   const [selected, setSelected] = useState<string | null>(null)
   const values = usePegValues(sheet.capture_id, pegs)
   const { data: desk } = useQuery(deskQuery(sheet.course_id))
+  const { data: parade } = useQuery(paradeQuery(sheet, circuit))
   const client = useQueryClient()
   const go = useNavigate()
   const settled = (next: MarkSheet) => {
@@ -143,6 +146,16 @@ function Settle({ sheet }: { sheet: MarkSheet }) {
           />
         </Side>
       </Two>
+      <BesideReference rows={sheet.beside_reference} circuit={circuit} />
+      {parade && (
+        <EventParade
+          data={parade}
+          circuit={circuit}
+          findings={sheet.measured?.findings ?? []}
+          ordered={Boolean(sheet.card.options?.firing_order)}
+          onShow={(course) => setPegs([course.from, course.to])}
+        />
+      )}
       <GivenAnswers sheet={sheet} circuit={circuit} />
     </Page>
   )

@@ -1,5 +1,6 @@
 import { queryOptions } from '@tanstack/react-query'
 import { api, unwrap, type Schemas } from '../../api/client'
+import { hasEvents, type Circuit } from '../../shared/facts'
 
 export type MarkSheet = Schemas['MarkSheetOut']
 export type DeskItem = Schemas['DeskItemOut']
@@ -16,6 +17,16 @@ export const markSheetQuery = (id: number) =>
   queryOptions({
     queryKey: ['mark', id],
     queryFn: () => unwrap(api.GET('/api/marking/{sitting_id}', at(id))),
+  })
+
+/** Only for circuits whose captures are rows of events. */
+export const paradeQuery = (sheet: MarkSheet, circuit: Circuit) =>
+  queryOptions({
+    queryKey: ['parade-of-mark', sheet.id],
+    queryFn: () => unwrap(api.GET('/api/marking/{sitting_id}/parade', at(sheet.id))),
+    enabled: sheet.capture_id !== null && hasEvents(circuit),
+    staleTime: Infinity,
+    retry: false,
   })
 
 export const changeMark = (id: number, body: Schemas['ChangeIn']) =>

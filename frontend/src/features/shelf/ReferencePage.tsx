@@ -2,7 +2,8 @@ import { useMutation, useQueryClient, useSuspenseQuery } from '@tanstack/react-q
 import { Suspense, useState } from 'react'
 import { useNavigate, useParams } from 'react-router'
 import styled from 'styled-components'
-import { Parade, type ParadeCourse } from '../../plot/Parade'
+import type { ParadeCourse } from '../../plot/Parade'
+import { EventParade } from '../../shared/EventParade'
 import { Strip } from '../../plot/Strip'
 import type { Pegs, StripMark } from '../../plot/types'
 import { marksOf, useCircuit, usePegValues, useTrace, type Circuit } from '../../shared/facts'
@@ -206,15 +207,13 @@ function Events({
   onShow: (course: ParadeCourse, lane: string) => void
 }) {
   const { data } = useSuspenseQuery(paradeQuery(reference.id, reference.revision))
-  const role = circuit.lanes.find((l) => l.name === data.lane)?.role ?? 'signal'
   return (
-    <Parade
+    <EventParade
       data={data}
-      role={role}
-      place={reference.document.options.firing_order ? 'cylinder' : 'position'}
-      odd={reference.answer.findings.find((f) => f.kind === 'fault' && f.cylinder !== null)?.cylinder ?? null}
-      reading={(id) => (circuit.readings.find((r) => r.id === id)?.title ?? id).toLowerCase()}
-      onShow={(course) => onShow(course, data.lane)}
+      circuit={circuit}
+      findings={reference.answer.findings}
+      ordered={Boolean(reference.document.options.firing_order)}
+      onShow={onShow}
     />
   )
 }

@@ -1,13 +1,16 @@
+import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import styled from 'styled-components'
 import { Strip } from '../../plot/Strip'
 import type { Pegs } from '../../plot/types'
 import { useCircuit, usePegValues, useTrace } from '../../shared/facts'
+import { BesideReference } from '../../shared/BesideReference'
+import { EventParade } from '../../shared/EventParade'
 import { ResultList } from '../../shared/ResultList'
 import { ghostOf, marksOfResults } from '../../shared/results'
 import { Note, Page, PageHead, Panel } from '../../ui/layout'
-import type { Sitting } from './queries'
+import { paradeQuery, type Sitting } from './queries'
 
 type Feedback = NonNullable<Sitting['feedback']>
 
@@ -19,6 +22,7 @@ export function FeedbackView({ sitting, feedback }: { sitting: Sitting; feedback
   const [pegs, setPegs] = useState<Pegs>([null, null])
   const [selected, setSelected] = useState<string | null>(null)
   const values = usePegValues(sitting.capture_id, pegs)
+  const { data: parade } = useQuery(paradeQuery(sitting, circuit))
   const { grade } = feedback
   const phases = feedback.measured?.phases ?? []
   return (
@@ -55,6 +59,16 @@ export function FeedbackView({ sitting, feedback }: { sitting: Sitting; feedback
             <ResultList results={grade.results} selected={selected} onSelect={setSelected} />
           </Panel>
         </Two>
+        <BesideReference rows={feedback.beside_reference} circuit={circuit} />
+        {parade && (
+          <EventParade
+            data={parade}
+            circuit={circuit}
+            findings={feedback.measured?.findings ?? []}
+            ordered={(feedback.measured?.readings ?? []).some((r) => r.cylinder !== null)}
+            onShow={(course) => setPegs([course.from, course.to])}
+          />
+        )}
       </Page>
     </>
   )

@@ -1,5 +1,6 @@
 import { queryOptions } from '@tanstack/react-query'
 import { api, unwrap, type Schemas } from '../../api/client'
+import { hasEvents, type Circuit } from '../../shared/facts'
 
 export type Sitting = Schemas['SittingOut']
 export type StepAnswer = Schemas['AnswerBody']
@@ -12,6 +13,16 @@ export const sittingQuery = (id: number) =>
   queryOptions({
     queryKey: ['sitting', id],
     queryFn: () => unwrap(api.GET('/api/sittings/{sitting_id}', at(id))),
+  })
+
+/** Only for circuits whose captures are rows of events, once released. */
+export const paradeQuery = (sitting: Sitting, circuit: Circuit) =>
+  queryOptions({
+    queryKey: ['parade-of-sitting', sitting.id],
+    queryFn: () => unwrap(api.GET('/api/sittings/{sitting_id}/parade', at(sitting.id))),
+    enabled: sitting.capture_id !== null && sitting.feedback !== null && hasEvents(circuit),
+    staleTime: Infinity,
+    retry: false,
   })
 
 export const saveAnswer = (id: number, body: Schemas['AnswerIn']) =>

@@ -1,0 +1,77 @@
+"""Each cylinder of a capture against the same cylinder of a reference, less what all of them differ by."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from tracebench.core.answer import Reading
+from tracebench.core.measure.noise import MAD_TO_SIGMA
+
+LEAST_PART = 0.03
+"""Two engines of one kind differ by so much of a reading without meaning anything (from memory)."""
+
+TOLD_FROM = 5.0
+"""Spreads from which a cylinder is told to differ from its reference."""
+
+
+@dataclass(frozen=True, slots=True)
+class Beside:
+    """One cylinder's reading, what the reference leads one to expect of it, and how many spreads lie between."""
+
+    reading: str
+    unit: str
+    cylinder: int
+    value: float
+    expected: float
+    apart: float
+
+    @property
+    def told(self) -> bool:
+        return abs(self.apart) >= TOLD_FROM
+
+    def as_json(self) -> dict[str, object]:
+        return {
+            "reading": self.reading,
+            "unit": self.unit,
+            "cylinder": self.cylinder,
+            "value": self.value,
+            "expected": self.expected,
+            "apart": round(self.apart, 1),
+            "told": self.told,
+        }
+
+
+def beside_reference(own: Sequence[Reading], reference: Sequence[Reading]) -> list[Beside]:
+    """Readings by cylinder that both have, the furthest apart first. Empty without two cylinders in common.
+
+    Another speed or supply moves all cylinders alike: with three and more, what the others differ by (their median) is
+    expected of each. The spread is 1.4826 MAD of the others' differences, at least what both readings are known to and
+    `LEAST_PART` of what is expected.
+    """
+    ours, theirs = _by_cylinder(own), _by_cylinder(reference)
+    out: list[Beside] = []
+    for reading_id, mine in ours.items():
+        common = {c: (mine[c], theirs[reading_id][c]) for c in mine if c in theirs.get(reading_id, {})}
+        if len(common) < 2 or reading_id.endswith("_count"):
+            continue
+        differences = {c: a.value - b.value for c, (a, b) in common.items()}
+        for cylinder, (a, b) in common.items():
+            others = np.array([d for c, d in differences.items() if c != cylinder])
+            shared = float(np.median(others)) if others.size >= 2 else 0.0
+            expected = b.value + shared
+            known = float(np.hypot(a.uncertainty, b.uncertainty))
+            scatter = MAD_TO_SIGMA * float(np.median(np.abs(others - shared))) if others.size >= 2 else 0.0
+            spread = max(scatter, known, LEAST_PART * abs(expected), 1e-12)
+            out.append(Beside(reading_id, a.unit, cylinder, a.value, expected, (a.value - expected) / spread))
+    return sorted(out, key=lambda x: -abs(x.apart))
+
+
+def _by_cylinder(readings: Sequence[Reading]) -> dict[str, dict[int, Reading]]:
+    out: dict[str, dict[int, Reading]] = {}
+    for r in readings:
+        if r.cylinder is not None and r.cycle is None:
+            out.setdefault(r.id, {})[r.cylinder] = r
+    return out
