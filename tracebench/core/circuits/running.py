@@ -135,7 +135,7 @@ def excess_of_largest(sigma: float, rivals: int) -> tuple[float, float]:
     excess = sigma * float(ndtri((rivals - 0.375) / (rivals + 0.25)))
     # Half the width in which 68 % of such largest values lie, and how far the count of rivals is known.
     spread = 0.5 * sigma * float(ndtri(0.8413 ** (1 / rivals)) - ndtri(0.1587 ** (1 / rivals)))
-    return excess, float(np.hypot(spread, 0.1 * excess))
+    return excess, float(np.hypot(spread, 0.05 * excess))
 
 
 def read_extreme(

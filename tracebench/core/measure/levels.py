@@ -64,7 +64,7 @@ def level_of(samples: Samples) -> Level:
     middles = [grouped_median(p, step) for p in parts]
     scatter = float(np.std(middles, ddof=1)) / np.sqrt(len(parts)) if len(parts) > 1 else sigma
     # A median of normal noise; inside a code it is a mean of the counts on either side, and better known.
-    white = 1.2533 * sigma / np.sqrt(samples.size) * float(np.sqrt(1 - _share_of_code(step, sigma) * 2 / 3))
+    white = 1.2533 * sigma / np.sqrt(samples.size) * float(np.sqrt(1 - _share_of_code(step, sigma) / 2))
     # Sixteen parts give the scatter to a fifth: only well over white noise does it speak of hum or drift.
     noise = scatter if scatter > 1.5 * white else white
     quantised = step / np.sqrt(12.0) if sigma < step else step / np.sqrt(12.0 * samples.size)

@@ -12,6 +12,10 @@ _NEAR = 0.06
 """Part of the level step, either side of a reference level, whose samples place the crossing."""
 
 
+LEAST_DOUBT = 0.03
+"""Of a crossing that many samples place, in samples: what a curve of another shape than a parabola leaves."""
+
+
 @dataclass(frozen=True, slots=True)
 class Instant:
     """A fractional sample index and one standard uncertainty, in samples."""
@@ -68,7 +72,7 @@ def _refined(part: Samples, start: int, coarse: float, step: float) -> Instant:
     at = float(inside[np.argmin(np.abs(inside))])
     # 1.5: standard error of a parabola's value at the middle of its stretch against that of a mean.
     spread = 1.5 * scatter / np.sqrt(x.size) / float(2 * bend * at + slope)
-    return Instant(start + coarse + at, float(np.hypot(spread, 1 / np.sqrt(12.0 * x.size))))
+    return Instant(start + coarse + at, float(np.hypot(spread, LEAST_DOUBT)))
 
 
 def _contiguous(near: np.ndarray, at: int, patience: int) -> tuple[int, int]:

@@ -6,7 +6,6 @@ import { Strip } from '../../plot/Strip'
 import type { Pegs, StripMark } from '../../plot/types'
 import { useCircuit, usePegValues, useTrace } from '../../shared/facts'
 import { Button } from '../../ui/Button'
-import { Note } from '../../ui/layout'
 import { clockText } from '../../ui/time'
 import { HandInDialog } from './HandInDialog'
 import { sittingQuery, type Sitting, type Step } from './queries'
@@ -121,7 +120,6 @@ export function OpenSitting({ sitting }: { sitting: Sitting }) {
         )}
       </div>
       <footer>
-        {take.error && <Note kind="error">{take.error.message}</Note>}
         {step && (
           <StepPanel
             key={step.id}
@@ -133,6 +131,7 @@ export function OpenSitting({ sitting }: { sitting: Sitting }) {
             pegs={pegs}
             values={values}
             busy={take.isPending}
+            problem={take.error?.message ?? null}
             onWork={(work) => take.mutate(work)}
             onBack={at > 0 ? () => setAt(at - 1) : null}
             onHandIn={() => void flush().then(() => setHanding(true))}

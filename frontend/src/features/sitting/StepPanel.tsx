@@ -1,9 +1,10 @@
+import { useEffect, useRef } from 'react'
 import styled from 'styled-components'
 import type { Pegs, PegValues } from '../../plot/types'
 import type { Circuit } from '../../shared/facts'
 import { ImportFile } from '../../shared/ImportFile'
 import { Button } from '../../ui/Button'
-import { Muted, Panel, Row, Stack } from '../../ui/layout'
+import { Muted, Note, Panel, Row, Stack } from '../../ui/layout'
 import { CallStep } from './CallStep'
 import { takeCapture, recordOnTrainer, type Sitting, type Step, type StepAnswer } from './queries'
 import { ReadingStep } from './ReadingStep'
@@ -21,6 +22,8 @@ export interface StepProps {
 
 interface Props extends StepProps {
   busy: boolean
+  /** What went wrong when a capture was last taken. */
+  problem: string | null
   onWork: (work: Promise<Sitting>) => void
   onBack: (() => void) | null
   onNext: (() => void) | null
@@ -29,11 +32,12 @@ interface Props extends StepProps {
 
 /** The question of one step, with its controls. */
 export function StepPanel(props: Props) {
-  const { step, onBack, onNext, onHandIn } = props
+  const { step, onBack, onNext, onHandIn, problem } = props
   return (
     <Panel>
       <Stack $gap={10}>
         <Body {...props} />
+        {problem && <Problem key={problem} text={problem} />}
         <Row style={{ justifyContent: 'space-between' }}>
           <Button $touch isDisabled={!onBack} onPress={() => onBack?.()}>
             Back
@@ -47,6 +51,17 @@ export function StepPanel(props: Props) {
         </Row>
       </Stack>
     </Panel>
+  )
+}
+
+/** Comes into sight by itself, however far down the panel it stands. */
+function Problem({ text }: { text: string }) {
+  const place = useRef<HTMLDivElement>(null)
+  useEffect(() => place.current?.scrollIntoView({ block: 'nearest' }), [])
+  return (
+    <div ref={place}>
+      <Note kind="error">{text}</Note>
+    </div>
   )
 }
 

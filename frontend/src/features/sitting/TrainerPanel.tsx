@@ -40,7 +40,9 @@ export function TrainerPanel({ circuit, busy, again, onRecord }: Props) {
   const { manoeuvres, by_hand: canMove } = circuit.trainer
   const [length, setLength] = useState(canMove ? '20' : '5')
   const [rate, setRate] = useState(canMove ? '1000' : '500')
-  const [manoeuvre, setManoeuvre] = useState(manoeuvres.at(-1)?.key ?? '')
+  const [manoeuvre, setManoeuvre] = useState(
+    (manoeuvres.find((m) => m.key === 'idle') ?? manoeuvres.at(-1))?.key ?? '',
+  )
   const [ground, setGround] = useState(data.trainer.grounds[0] ?? 'sensor ground')
   const [way, setWay] = useState('3')
   const main = circuit.lanes.find((l) => l.role !== 'sync')

@@ -237,7 +237,9 @@ def _read_response(work: Work, cell: _Cell, requests: list[_Request]) -> None:
         went = _placed(work, cell, at, level, -1)
         took = work.capture.time_s(went.index) - request
         if slowest is None or took > slowest[0]:
-            slowest = (took, request, float(np.hypot(went.uncertainty * work.capture.interval_s, doubt)))
+            # Two lanes whose instants stand on one grid of samples.
+            own = float(np.hypot(went.uncertainty, 1 / np.sqrt(12.0))) * work.capture.interval_s
+            slowest = (took, request, float(np.hypot(own, doubt)))
     if slowest is not None:
         span = (slowest[1], slowest[1] + slowest[0])
         work.add("response_ms", 1000 * slowest[0], "ms", 1000 * slowest[2], span, cell.lane)

@@ -98,7 +98,7 @@ def _tail(wire: Wire, k: int, interval_s: float) -> Tail:
             least = max(5 * wire.sigma / np.sqrt(width), LEAST_BUMP * (top - wire.supply))
             if found.size > least:
                 gap = found.right - found.left
-                doubt = max(0.5, float(np.hypot(0.63 * gap * wire.sigma / found.size, 0.0178 * gap)))
+                doubt = max(0.5, float(np.hypot(0.58 * gap * wire.sigma / found.size, 0.0165 * gap)))
                 bump = (at + flat + int(begun[0]) + found.at - wire.rise[k], found.size, doubt)
     after = wire.samples[back : min(stop, back + 8 * max(back - at, 20))] - wire.supply
     smooth = running_mean(after, width)
