@@ -108,7 +108,7 @@ class Person:
 
     def saved(self) -> None:
         """Wait until the sitting says that everything is saved."""
-        expect(self.page.get_by_role("status")).to_have_text(re.compile(r"^saved \d"))
+        expect(self.page.get_by_role("status").first).to_have_text(re.compile(r"^saved \d"))
 
 
 class ScreenTest(WebTest):

@@ -56,3 +56,49 @@ class OtherCircuits(ScreenTest):
         expect(teacher.page.get_by_role("link", name=re.compile("Sound")).first).to_be_visible()
         teacher.choose("Circuit", "Charging")
         expect(teacher.page.get_by_text("Nothing on the shelf fits these filters.")).to_be_visible()
+
+    def card_of_a_winding(self, title):
+        steps = [
+            {"kind": "capture", "reading": None, "prompt": "Record the current"},
+            {"kind": "reading", "reading": "expected_a", "prompt": "What should it draw?"},
+        ]
+        self.published_card(
+            title=title,
+            circuit="injector-current",
+            source={"kind": "trainer", "fault": "none", "severity": 1.0},
+            options={"resistance_ohm": "16"},
+            steps=steps,
+        )
+        learner = self.person(1024, 768).sign_in("ann")
+        learner.page.get_by_role("article").filter(has_text=title).get_by_role("button").click()
+        return learner
+
+    def test_a_trigger_that_never_fires_is_said_beside_the_button_and_put_right(self):
+        learner = self.card_of_a_winding("Winding one")
+        learner.press("Capture", exact=False)
+        learner.choose("Samples a second", "100000")
+        learner.press("Coupling, bandwidth, trigger and bits")
+        learner.choose("Trigger", "rising through")
+        learner.fill("Trigger level", "high")
+        expect(learner.page.get_by_text("The trigger level is not a number", exact=False)).to_be_visible()
+        expect(learner.page.get_by_role("button", name="Record", exact=True).last).to_be_disabled()
+        learner.fill("Trigger level", "9")
+        learner.page.get_by_role("button", name="Record", exact=True).last.click()
+        said = learner.page.get_by_text("The trigger never fires", exact=False)
+        expect(said).to_be_in_viewport()
+        learner.fill("Trigger level", "0.3")
+        learner.page.get_by_role("button", name="Record", exact=True).last.click()
+        expect(learner.strip).to_be_visible()
+        expect(said).to_have_count(0)
+
+    def test_a_sum_is_worked_out_in_its_step_and_taken_as_the_answer(self):
+        learner = self.card_of_a_winding("Winding two")
+        learner.press("Read: full current", exact=False)
+        learner.press("Work it out")
+        learner.choose("Sum", "Full current")
+        learner.fill("Supply, V", "14")
+        learner.fill("Resistance, ohm", "16")
+        expect(learner.page.get_by_text("0.875 A", exact=True)).to_be_visible()
+        learner.press("Take this as the answer")
+        expect(learner.page.get_by_label("Full current in A")).to_have_value("0.875")
+        learner.saved()

@@ -108,12 +108,12 @@ class Rights(WebTest):
             ("POST", "/api/cards"): {"course_id": cls.course_id, "document": document},
             ("PUT", "/api/cards/{card}"): {"revision": 999, "document": document},
             ("GET", "/api/sittings/{sitting}/parade"): (401, 404, 404, 404, 404, 404, 404),
-    ("PUT", "/api/sittings/{sitting}/answer"): {"step": "capture", "answer": {}, "revision": 1},
+            ("PUT", "/api/sittings/{sitting}/answer"): {"step": "capture", "answer": {}, "revision": 1},
             ("POST", "/api/sittings/{sitting}/record"): record,
             ("POST", "/api/sittings/{sitting}/capture"): {"capture_id": capture_id},
             ("POST", "/api/sittings/{sitting}/hand-in"): {"incomplete_ok": True},
             ("GET", "/api/marking/{sitting}/parade"): (401, 403, 404, 404, 403, 403, 403),
-    ("POST", "/api/marking/{sitting}/changes"): {"criterion": "no such", "earned": 0, "reason": "x"},
+            ("POST", "/api/marking/{sitting}/changes"): {"criterion": "no such", "earned": 0, "reason": "x"},
         }
 
     def test_role_by_endpoint_by_object(self):

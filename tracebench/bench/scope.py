@@ -171,6 +171,11 @@ def triggered(lanes: Mapping[str, Values], trigger: Trigger, rate_hz: float, cou
         start = round(float(at)) - before
         if start >= 0 and start + count <= samples.size:
             return start, start + count
+    if found.size:
+        raise BadOption(
+            f"the trigger fires first at {found[0] / rate_hz:.2f} s and never with {count / rate_hz:g} s of record round "
+            "it; shorten the record or keep less of it before the trigger"
+        )
     low, high = float(samples.min()), float(samples.max())
     raise BadOption(
         f"the trigger never fires: {trigger.lane} lies between {low:.2f} and {high:.2f}, its level at {trigger.level:g}"

@@ -62,7 +62,8 @@ def record_with_scan(
     what = made_by.manoeuvre(manoeuvre)
     rng = np.random.default_rng(seed)
     fine = min(MOST_FACTOR, max(1, round(FINEST_HZ / scope.rate_hz)))
-    length_s = scope.duration_s if scope.trigger is None else max(scope.duration_s, what.duration_s)
+    # A trigger waits within the manoeuvre, and the record still goes on to its end.
+    length_s = scope.duration_s + (0.0 if scope.trigger is None else what.duration_s)
     count = round(length_s * scope.rate_hz)
     times = np.arange(count * fine) / (scope.rate_hz * fine)
     order = Order(times, fault, severity, what.key, rng, part or {}, movement)

@@ -1,3 +1,4 @@
+import styled from 'styled-components'
 import { Parade, type ParadeCourse, type ParadeData } from '../plot/Parade'
 import type { Answer, Circuit } from './facts'
 
@@ -8,12 +9,14 @@ interface Props {
   /** True where a firing order is told, so that a number is a cylinder and no mere place in the row. */
   ordered: boolean
   onShow: (course: ParadeCourse, lane: string) => void
+  /** Of a height of its own, where nothing round it gives one. */
+  tall?: boolean
 }
 
 /** The events of a capture over each other, with the odd one in front. */
-export function EventParade({ data, circuit, findings, ordered, onShow }: Props) {
+export function EventParade({ data, circuit, findings, ordered, onShow, tall = false }: Props) {
   const role = circuit.lanes.find((l) => l.name === data.lane)?.role ?? 'signal'
-  return (
+  const parade = (
     <Parade
       data={data}
       role={role}
@@ -23,4 +26,11 @@ export function EventParade({ data, circuit, findings, ordered, onShow }: Props)
       onShow={(course) => onShow(course, data.lane)}
     />
   )
+  return tall ? <Tall>{parade}</Tall> : parade
 }
+
+const Tall = styled.div`
+  display: grid;
+  height: 420px;
+  margin-top: 12px;
+`

@@ -32,6 +32,11 @@ class AgainstTheReference(unittest.TestCase):
         uneven = {**USUAL, 2: 0.8}
         self.assertFalse(any(b.told for b in beside_reference(row(uneven), row(uneven))))
 
+    def test_half_of_them_odd_are_the_ones_that_left_the_reference(self):
+        # A paired coil takes two of four along; the other two are as the reference has them.
+        found = beside_reference(row({**USUAL, 2: 0.6, 3: 0.65}), row(USUAL))
+        self.assertEqual({b.cylinder for b in found if b.told}, {2, 3})
+
     def test_one_cylinder_or_another_reading_gives_nothing(self):
         self.assertEqual(beside_reference(row({1: 1.5}), row(USUAL)), [])
         self.assertEqual(beside_reference(row(USUAL), row(USUAL, reading="burn_kv")), [])

@@ -253,7 +253,7 @@ def check_rate(work: Work, feature: str, feature_s: float, lane: str = "signal")
     across = feature_s / work.capture.interval_s
     if across < setup.FEWEST_SAMPLES:
         text = (
-            f"{work.capture.rate_hz:.3g} samples a second put {across:.2g} across {feature}; "
+            f"{work.capture.rate_hz:,.0f} samples a second put {across:.2g} across {feature}; "
             f"{setup.FEWEST_SAMPLES} are needed"
         )
         work.setup("undersampled", text, lane, hides=True)

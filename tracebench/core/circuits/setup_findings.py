@@ -31,7 +31,7 @@ SETUP_FINDINGS = (
 
 MOST_LOOKED_AT = 1 << 20
 NO_RECORDER = 1e-15
-NOISELESS, NOISELESS_STEP = 1e-5, 2e-4
+NOISELESS, NOISELESS_STEP = 2e-6, 2e-4
 """Noise and code, as parts of the swing, under which a lane has no noise and from which that cannot be told."""
 
 PASSING = 20_000

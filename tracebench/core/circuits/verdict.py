@@ -94,8 +94,9 @@ def hidden_by_noise(measured: Measured, judged: Sequence[JudgedLimit]) -> list[F
             span = high - low
         else:
             bound = low if low is not None else high or 0.0
-            # Far on either side of its one limit a reading is judged whatever its noise.
-            span = abs(bound) if abs(reading.value - bound) < 3 * reading.uncertainty else 0.0
+            # Inside its one limit, or far outside it, a reading is judged whatever its noise.
+            near = j.state != "inside" and abs(reading.value - bound) < 3 * reading.uncertainty
+            span = abs(bound) if near else 0.0
         if reading.uncertainty > 0.25 * span > 0:
             text = (
                 f"{j.limit.reading} is uncertain by {_figures(reading.uncertainty)} {reading.unit}, over a quarter of "

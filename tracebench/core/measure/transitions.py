@@ -12,7 +12,7 @@ _NEAR = 0.06
 """Part of the level step, either side of a reference level, whose samples place the crossing."""
 
 
-LEAST_DOUBT = 0.03
+LEAST_DOUBT = 0.05
 """Of a crossing that many samples place, in samples: what a curve of another shape than a parabola leaves."""
 
 

@@ -149,6 +149,7 @@ function Settle({ sheet }: { sheet: MarkSheet }) {
       <BesideReference rows={sheet.beside_reference} circuit={circuit} />
       {parade && (
         <EventParade
+          tall
           data={parade}
           circuit={circuit}
           findings={sheet.measured?.findings ?? []}

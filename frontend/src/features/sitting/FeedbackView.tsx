@@ -62,6 +62,7 @@ export function FeedbackView({ sitting, feedback }: { sitting: Sitting; feedback
         <BesideReference rows={feedback.beside_reference} circuit={circuit} />
         {parade && (
           <EventParade
+            tall
             data={parade}
             circuit={circuit}
             findings={feedback.measured?.findings ?? []}

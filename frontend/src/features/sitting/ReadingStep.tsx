@@ -5,6 +5,7 @@ import type { Circuit } from '../../shared/facts'
 import { Button } from '../../ui/Button'
 import { Muted, Row } from '../../ui/layout'
 import type { StepProps } from './StepPanel'
+import { WorkItOut } from './WorkItOut'
 
 type Spec = Circuit['readings'][number]
 
@@ -62,6 +63,15 @@ export function ReadingStep({ circuit, step, answer, onAnswer, pegs, values }: S
           There is none here
         </Button>
       </Row>
+      {spec.how === 'number' && (
+        <WorkItOut
+          unit={spec.unit}
+          onTake={(value) => {
+            setTyped(null)
+            onAnswer({ value, pegs: setPegs(pegs) })
+          }}
+        />
+      )}
     </>
   )
 }

@@ -1,7 +1,6 @@
-import { Button as Plain, Disclosure, DisclosurePanel, Heading } from 'react-aria-components'
-import styled from 'styled-components'
 import type { Circuit } from '../../shared/facts'
 import { Choice, Fields, Text } from '../../ui/fields'
+import { Fold } from '../../ui/Fold'
 import { Muted } from '../../ui/layout'
 import type { RecordSettings } from './queries'
 
@@ -72,104 +71,75 @@ export function ScopeFront({ circuit, front, onChange }: Props) {
     (k) => k !== 'lane' && front[k as keyof Front] !== PLAIN_FRONT[k as keyof Front],
   )
   return (
-    <Disclosure>
-      <Heading style={{ margin: 0, fontSize: 14 }}>
-        <Opener slot="trigger">
-          <span aria-hidden="true">▸</span> Coupling, bandwidth, trigger and bits
-          {told && <Muted> changed</Muted>}
-        </Opener>
-      </Heading>
-      <Panel>
-        <Fields $least={130}>
-          <Choice
-            label="Coupling"
-            value={front.coupling}
-            onChange={(key) => set({ coupling: key as Front['coupling'] })}
-            options={[
-              { key: 'dc', text: 'direct' },
-              { key: 'ac', text: 'without its rest' },
-            ]}
-          />
-          <Choice
-            label="Bandwidth"
-            value={front.bandwidth}
-            onChange={(bandwidth) => set({ bandwidth })}
-            options={[
-              { key: 'full', text: 'full' },
-              ...BANDWIDTHS.map((hz) => ({
-                key: String(hz),
-                text: hz < 1000 ? `${hz} Hz` : `${hz / 1000} kHz`,
-              })),
-            ]}
-          />
-          <Choice
-            label="Between samples"
-            value={front.peaks}
-            onChange={(key) => set({ peaks: key as Front['peaks'] })}
-            options={[
-              { key: 'no', text: 'not looked at' },
-              { key: 'yes', text: 'extremes kept' },
-            ]}
-          />
-          <Choice
-            label="Bits"
-            value={front.bits}
-            onChange={(bits) => set({ bits })}
-            options={['8', '12', '16'].map((b) => ({ key: b, text: b }))}
-          />
-          <Choice
-            label="Trigger"
-            value={front.trigger}
-            onChange={(key) => set({ trigger: key as Front['trigger'] })}
-            options={[
-              { key: 'free', text: 'none, at once' },
-              { key: 'rising', text: 'rising through' },
-              { key: 'falling', text: 'falling through' },
-            ]}
-          />
-          {front.trigger !== 'free' && (
-            <>
-              <Text label="Trigger level" value={front.level} onChange={(level) => set({ level })} />
-              <Choice
-                label="On the lane"
-                value={front.lane || mainLane(circuit)}
-                onChange={(lane) => set({ lane })}
-                options={lanes}
-              />
-              <Choice
-                label="Kept before it"
-                value={front.pre}
-                onChange={(pre) => set({ pre })}
-                options={['0', '10', '20', '50', '80'].map((p) => ({ key: p, text: `${p} %` }))}
-              />
-            </>
-          )}
-        </Fields>
-        {front.trigger !== 'free' && levelOf(front) === null && (
-          <Muted role="alert">The trigger level is not a number: write one such as 2.5.</Muted>
+    <Fold title={`Coupling, bandwidth, trigger and bits${told ? ': changed' : ''}`}>
+      <Fields $least={130}>
+        <Choice
+          label="Coupling"
+          value={front.coupling}
+          onChange={(key) => set({ coupling: key as Front['coupling'] })}
+          options={[
+            { key: 'dc', text: 'direct' },
+            { key: 'ac', text: 'without its rest' },
+          ]}
+        />
+        <Choice
+          label="Bandwidth"
+          value={front.bandwidth}
+          onChange={(bandwidth) => set({ bandwidth })}
+          options={[
+            { key: 'full', text: 'full' },
+            ...BANDWIDTHS.map((hz) => ({
+              key: String(hz),
+              text: hz < 1000 ? `${hz} Hz` : `${hz / 1000} kHz`,
+            })),
+          ]}
+        />
+        <Choice
+          label="Between samples"
+          value={front.peaks}
+          onChange={(key) => set({ peaks: key as Front['peaks'] })}
+          options={[
+            { key: 'no', text: 'not looked at' },
+            { key: 'yes', text: 'extremes kept' },
+          ]}
+        />
+        <Choice
+          label="Bits"
+          value={front.bits}
+          onChange={(bits) => set({ bits })}
+          options={['8', '12', '16'].map((b) => ({ key: b, text: b }))}
+        />
+        <Choice
+          label="Trigger"
+          value={front.trigger}
+          onChange={(key) => set({ trigger: key as Front['trigger'] })}
+          options={[
+            { key: 'free', text: 'none, at once' },
+            { key: 'rising', text: 'rising through' },
+            { key: 'falling', text: 'falling through' },
+          ]}
+        />
+        {front.trigger !== 'free' && (
+          <>
+            <Text label="Trigger level" value={front.level} onChange={(level) => set({ level })} />
+            <Choice
+              label="On the lane"
+              value={front.lane || mainLane(circuit)}
+              onChange={(lane) => set({ lane })}
+              options={lanes}
+            />
+            <Choice
+              label="Kept before it"
+              value={front.pre}
+              onChange={(pre) => set({ pre })}
+              options={['0', '10', '20', '50', '80'].map((p) => ({ key: p, text: `${p} %` }))}
+            />
+          </>
         )}
-      </Panel>
-    </Disclosure>
+      </Fields>
+      {front.trigger !== 'free' && levelOf(front) === null && (
+        <Muted role="alert">The trigger level is not a number: write one such as 2.5.</Muted>
+      )}
+    </Fold>
   )
 }
-
-const Opener = styled(Plain)`
-  min-height: 40px;
-  padding: 6px 0;
-  border: 0;
-  background: none;
-  font: inherit;
-  font-weight: 600;
-  cursor: pointer;
-  span[aria-hidden] {
-    display: inline-block;
-    width: 1em;
-  }
-  &[aria-expanded='true'] span[aria-hidden] {
-    transform: rotate(90deg);
-  }
-`
-
-const Panel = styled(DisclosurePanel)`
-  padding-bottom: 4px;
-`

@@ -57,7 +57,9 @@ export function StepPanel(props: Props) {
 /** Comes into sight by itself, however far down the panel it stands. */
 function Problem({ text }: { text: string }) {
   const place = useRef<HTMLDivElement>(null)
-  useEffect(() => place.current?.scrollIntoView({ block: 'nearest' }), [])
+  useEffect(() => {
+    void place.current?.scrollIntoView({ block: 'nearest' })
+  }, [])
   return (
     <div ref={place}>
       <Note kind="error">{text}</Note>

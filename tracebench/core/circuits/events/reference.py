@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from tracebench.core.answer import Reading
 from tracebench.core.measure.noise import MAD_TO_SIGMA
@@ -47,9 +48,9 @@ class Beside:
 def beside_reference(own: Sequence[Reading], reference: Sequence[Reading]) -> list[Beside]:
     """Readings by cylinder that both have, the furthest apart first. Empty without two cylinders in common.
 
-    Another speed or supply moves all cylinders alike: with three and more, what the others differ by (their median) is
-    expected of each. The spread is 1.4826 MAD of the others' differences, at least what both readings are known to and
-    `LEAST_PART` of what is expected.
+    Another speed or supply moves all cylinders alike: with three and more, the difference that half of them share is
+    expected of each, the smallest such. The spread is 1.4826 times how near that half lies to it, at least what both
+    readings are known to and `LEAST_PART` of what is expected.
     """
     ours, theirs = _by_cylinder(own), _by_cylinder(reference)
     out: list[Beside] = []
@@ -57,16 +58,25 @@ def beside_reference(own: Sequence[Reading], reference: Sequence[Reading]) -> li
         common = {c: (mine[c], theirs[reading_id][c]) for c in mine if c in theirs.get(reading_id, {})}
         if len(common) < 2 or reading_id.endswith("_count"):
             continue
-        differences = {c: a.value - b.value for c, (a, b) in common.items()}
+        shared, scatter = _shared(np.array([a.value - b.value for a, b in common.values()]))
         for cylinder, (a, b) in common.items():
-            others = np.array([d for c, d in differences.items() if c != cylinder])
-            shared = float(np.median(others)) if others.size >= 2 else 0.0
             expected = b.value + shared
             known = float(np.hypot(a.uncertainty, b.uncertainty))
-            scatter = MAD_TO_SIGMA * float(np.median(np.abs(others - shared))) if others.size >= 2 else 0.0
             spread = max(scatter, known, LEAST_PART * abs(expected), 1e-12)
             out.append(Beside(reading_id, a.unit, cylinder, a.value, expected, (a.value - expected) / spread))
     return sorted(out, key=lambda x: -abs(x.apart))
+
+
+def _shared(differences: NDArray[np.float64]) -> tuple[float, float]:
+    """The difference that at least half of them share, the smallest in size, and 1.4826 times how near they lie."""
+    if differences.size < 3:
+        return 0.0, 0.0
+    apart = np.sort(np.abs(differences[:, None] - differences[None, :]), axis=0)
+    # Itself is the first of each row: of four it takes one other, of five two.
+    near = apart[(differences.size - 1) // 2]
+    best = np.flatnonzero(near <= near.min() + 0.25 * float(np.median(near)))
+    place = int(best[np.argmin(np.abs(differences[best]))])
+    return float(differences[place]), MAD_TO_SIGMA * float(near[place])
 
 
 def _by_cylinder(readings: Sequence[Reading]) -> dict[str, dict[int, Reading]]:

@@ -37,6 +37,9 @@ DUTY_RISE_PCT = 10.0
 RIPPLE_RATE_HZ = 500.0
 
 
+RESOLVED_HZ = 5000.0
+"""Under this rate a ripple folds over itself, and its line with it."""
+
 LEAST_LINE = 0.02
 """Part of the power in its strongest line that any ripple has; of 4096 samples of white noise one has a 250th."""
 
@@ -156,7 +159,7 @@ def _ripple(work: Work, sense: Samples) -> None:
     """Peak to peak without the trend, and its order against the alternator where the speed is told."""
     if work.capture.rate_hz < RIPPLE_RATE_HZ:
         for reading_id in ("ripple_v", "ripple_order"):
-            work.miss(reading_id, f"{work.capture.rate_hz:.3g} samples a second are too few for ripple")
+            work.miss(reading_id, f"{work.capture.rate_hz:,.0f} samples a second are too few for ripple")
         return
     # Twice: what a single mean leaves of a wave between its zeros is a fiftieth of it.
     width = max(3, round(0.05 / work.capture.interval_s))
@@ -164,7 +167,8 @@ def _ripple(work: Work, sense: Samples) -> None:
     moving = sense - trend
     ripple, doubt = percentile_range(moving[: 1 << 18], 1.0, 99.0, resolution(sense))
     work.add("ripple_v", ripple, "V", doubt, work.whole, "sense")
-    if ripple > QUIET_V and _strongest_line(moving[:4096]) < LEAST_LINE:
+    resolved = work.capture.rate_hz >= RESOLVED_HZ
+    if resolved and ripple > QUIET_V and _strongest_line(moving[:4096]) < LEAST_LINE:
         text = f"what moves by {ripple:.2g} V has no frequency: noise, not the alternator's ripple"
         work.setup("noisy", text, "sense", hides=True)
     if "engine_rpm" not in work.told.options:

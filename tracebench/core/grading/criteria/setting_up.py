@@ -37,7 +37,9 @@ def _quality(attempt: Attempt, points: float) -> list[Result]:
     score = max(0.0, score)
     if not found:
         m = attempt.measured
-        reason = f"A clean capture: {m.duration_s:.3g} s at {m.rate_hz:.4g} samples a second, nothing hides the answer."
+        reason = (
+            f"A clean capture: {m.duration_s:.3g} s at {m.rate_hz:,.0f} samples a second, nothing hides the answer."
+        )
     else:
         reason = " ".join(_sentence(f.text) for f in {f.code: f for f in found}.values())
     stretches = [Stretch(f.from_s, f.to_s, f.lane) for f in found[:3]]

@@ -76,7 +76,7 @@ def _read(work: Work, table: EventTable, current: Current, shapes: list[Shape]) 
     coils.put_each(table, "limit_flat_ms", "ms", [(f, 2.0) for f in flats], ms)
     if work.capture.rate_hz < RATE_FOR_RIPPLE_HZ:
         for reading_id in ("turn_on_ring_count", "turn_on_ring_a"):
-            work.miss(reading_id, f"{work.capture.rate_hz:.3g} samples a second are too few for the turn-on ripple")
+            work.miss(reading_id, f"{work.capture.rate_hz:,.0f} samples a second are too few for the turn-on ripple")
         return
     rings = [turn_on_ripple(current, s) for s in shapes]
     table.put("turn_on_ring_count", "", np.array([float(r[0]) for r in rings]), np.full(len(rings), COUNT_DOUBT))

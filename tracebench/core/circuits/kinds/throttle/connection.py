@@ -101,7 +101,7 @@ def check_sampling(work: Sweep) -> None:
     per_dropout = LONGEST_DROPOUT_S / work.capture.interval_s
     if per_dropout < setup.FEWEST_SAMPLES:
         text = (
-            f"{work.capture.rate_hz:.3g} samples a second put {per_dropout:.2g} across a 150 ms dropout; "
+            f"{work.capture.rate_hz:,.0f} samples a second put {per_dropout:.2g} across a 150 ms dropout; "
             f"{setup.FEWEST_SAMPLES} are needed"
         )
         work.setup("undersampled", text, hides=True)

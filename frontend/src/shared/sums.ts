@@ -1,5 +1,5 @@
 import { queryOptions } from '@tanstack/react-query'
-import { api, unwrap, type Schemas } from '../../api/client'
+import { api, unwrap, type Schemas } from '../api/client'
 
 export type Calculation = Schemas['CalculationOut']
 
