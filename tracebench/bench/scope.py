@@ -173,8 +173,8 @@ def triggered(lanes: Mapping[str, Values], trigger: Trigger, rate_hz: float, cou
             return start, start + count
     if found.size:
         raise BadOption(
-            f"the trigger fires first at {found[0] / rate_hz:.2f} s and never with {count / rate_hz:g} s of record round "
-            "it; shorten the record or keep less of it before the trigger"
+            f"the trigger fires first at {found[0] / rate_hz:.2f} s and never with {count / rate_hz:g} s of record "
+            "round it; shorten the record or keep less of it before the trigger"
         )
     low, high = float(samples.min()), float(samples.max())
     raise BadOption(
