@@ -113,6 +113,7 @@ class Loop(ScreenTest):
         teacher.follow("Skill map")
         before = teacher.page.get_by_role("row", name=re.compile("Ann")).inner_text()
         teacher.follow("Marking desk")
+        teacher.page.get_by_role("button", name="Settle the first").wait_for()
         teacher.follow("Ann")
         expect(teacher.page.get_by_text("Right: faulty", exact=False)).to_be_visible()
         expect(teacher.page.get_by_text("Right place: falls 0.9", exact=False)).to_be_visible()

@@ -79,24 +79,14 @@ def too_short(kind: Circuit, start_s: float, duration_s: float, measured: Measur
 
 
 def hidden_by_noise(measured: Measured, judged: Sequence[JudgedLimit]) -> list[Finding]:
-    """A reading whose uncertainty is over a quarter of its limit's span cannot be judged by it.
-
-    The span of a limit with one side is the limit itself.
-    """
+    """A reading whose uncertainty is over a quarter of its limit's span cannot be judged by it."""
     summary = {r.id: r for r in measured.readings if r.cycle is None and r.cylinder is None}
     out = []
     for j in judged:
         reading = summary[j.limit.reading]
-        if not j.decides:
+        if not j.decides or j.limit.low is None or j.limit.high is None:
             continue
-        low, high = j.limit.low, j.limit.high
-        if low is not None and high is not None:
-            span = high - low
-        else:
-            bound = low if low is not None else high or 0.0
-            # Inside its one limit, or far outside it, a reading is judged whatever its noise.
-            near = j.state != "inside" and abs(reading.value - bound) < 3 * reading.uncertainty
-            span = abs(bound) if near else 0.0
+        span = j.limit.high - j.limit.low
         if reading.uncertainty > 0.25 * span > 0:
             text = (
                 f"{j.limit.reading} is uncertain by {_figures(reading.uncertainty)} {reading.unit}, over a quarter of "

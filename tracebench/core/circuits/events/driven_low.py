@@ -184,16 +184,20 @@ def note_nothing_switched(work: Work, lane: str, fault: str) -> None:
         work.setup("flat_line", f"stays at {level:.2f} V and is never switched: probe or fuse first", lane, hides=True)
 
 
+def _dead_level(wire: Wire, kick: Kick) -> bool:
+    """True if all of a kick's top lies in one code: a clamp holds its tops level too, but noise parts them."""
+    near = wire.samples[max(0, kick.at - 2 * kick.flat) : kick.at + 2 * kick.flat + 1]
+    top = near[near >= kick.top - max(0.02 * (kick.top - wire.supply), 3 * wire.sigma)]
+    return bool(np.ptp(top) < 0.1 * wire.sigma)
+
+
 def check_wire_setup(work: Work, lane: str, wire: Wire, feature: str, feature_s: float) -> None:
     """Rate against the shortest feature, the end of the range under the kicks, coarse codes, and a filter."""
     running.check_rate(work, feature, feature_s, lane)
     running.check_clipped(work, lane, 0.0, tops_only=True)
-    running.check_capped(
-        work,
-        lane,
-        wire.samples,
-        np.array([kick_of(wire, k, round(1e-3 / work.capture.interval_s)).at for k in range(min(wire.count, 200))]),
-    )
+    kicks = [kick_of(wire, k, round(1e-3 / work.capture.interval_s)) for k in range(min(wire.count, 200))]
+    level = [k.at for k in kicks if _dead_level(wire, k)]
+    running.check_capped(work, lane, wire.samples, np.array(level, dtype=np.int64))
     setup.check_range_use(work, lane, 3.0)
     falls = np.array([setup.passing(wire.samples, int(f), wire.supply, 0.0) for f in wire.fall[:20]])
     running.check_edges(work, lane, float(np.median(falls)), SLOW_EDGE_S, "the driver's edge")

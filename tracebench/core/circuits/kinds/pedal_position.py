@@ -23,6 +23,7 @@ from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.running import Grid
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.levels import level_of
+from tracebench.core.measure.noise import sample_noise
 from tracebench.core.measure.series import bridged, joined, running_mean, runs
 from tracebench.core.measure.sweeps import find_rests
 
@@ -34,6 +35,10 @@ LONG_S = 0.150
 SMALLEST_SWING_V = 0.2
 REFERENCE_LEAST_V = 4.75
 RESIDUAL_MV = 100.0
+
+
+NOISY_V = 0.12
+"""Noise in which a dropout of half a volt is no longer sure to be seen."""
 
 
 def measure(capture: Capture, told: Told) -> Measured:
@@ -65,6 +70,12 @@ def measure(capture: Capture, told: Told) -> Measured:
     for name, _ in TRACKS:
         running.check_clipped(work, name)
         setup.check_range_use(work, name, 0.06)
+        sigma = sample_noise(work.samples(name))
+        if sigma > NOISY_V:
+            text = (
+                f"noise of {sigma:.2g} V hides dropouts and how well the tracks agree: another ground, a shielded lead"
+            )
+            work.setup("noisy", text, name, hides=True)
     running.need_phases(work, ("released", "full"), "press the pedal fully and release it")
     read_in = {
         f"{t}_{level}_v": phase for t, _ in TRACKS for level, phase in (("released", "released"), ("full", "full"))
