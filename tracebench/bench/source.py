@@ -68,11 +68,8 @@ class Order:
         return float(value)
 
     def layout(self, layouts: Sequence[Layout]) -> str:
-        """The key of the layout that is asked for, the first where none is. Raises BadOption."""
-        key = str(self.part.get("layout") or layouts[0].key)
-        if all(x.key != key for x in layouts):
-            raise BadOption(f"layout {key!r}: choose one of {', '.join(x.key for x in layouts)}")
-        return key
+        """The key of the layout that is asked for, the first where none is."""
+        return str(self.part.get("layout") or layouts[0].key)
 
 
 @dataclass(frozen=True, slots=True)
@@ -105,8 +102,10 @@ class Source:
             raise BadOption(f"fault {key!r}: choose one of {', '.join(f.key for f in self.faults)}")
 
     def check_layout(self, key: str) -> None:
-        if key and self.layouts and all(x.key != key for x in self.layouts):
-            raise BadOption(f"layout {key!r}: choose one of {', '.join(x.key for x in self.layouts)}")
+        """No layout is always right. Raises BadOption."""
+        if key and all(x.key != key for x in self.layouts):
+            offered = ", ".join(x.key for x in self.layouts) or "none, as this circuit has one layout only"
+            raise BadOption(f"layout {key!r}: choose one of {offered}")
 
 
 def slipped(order: Order, volts: Volts) -> Volts:

@@ -192,6 +192,25 @@ CARDS = (
     ),
 )
 
+EVENT_CARD = DemoCard(
+    "Even at idle, misses pulling away",
+    "Coils in pairs. It idles evenly and misses as soon as it has to work. Take the secondary with the pickup over "
+    "all leads and the trigger on cylinder 1, and say what you see.",
+    {
+        "kind": "trainer",
+        "fault": "short-burn",
+        "severity": 1.0,
+        "layout": "paired",
+        "vehicle": "Bay 3, red estate",
+    },
+    0,
+    4,
+    2,
+    4,
+)
+EVENT_CIRCUIT, EVENT_REFERENCE = "secondary-voltage", "Secondary, sound"
+EVENT_READINGS = ("firing_kv", "burn_ms")
+
 READINGS = ("closed_v", "open_v", "opening_s", "dropout_depth_v")
 COMPARED = ("closed_v", "open_v")
 PROMPTS = {

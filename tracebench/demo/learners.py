@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 import numpy as np
@@ -29,13 +30,19 @@ def settings_of(learner: Learner, rng: np.random.Generator) -> Json:
     }
 
 
-def answers_of(learner: Learner, measured: Answer, rng: np.random.Generator) -> dict[str, Json]:
+def answers_of(
+    learner: Learner,
+    measured: Answer,
+    rng: np.random.Generator,
+    readings: Sequence[str] = READINGS,
+    compared: Sequence[str] = COMPARED,
+) -> dict[str, Json]:
     """Answers by step id, right as often as the learner is able."""
     kind = circuit_of(measured.circuit)
     out: dict[str, Json] = {"cautions": {"read": [c.key for c in kind.cautions]}, "capture": {"note": ""}}
-    for reading_id in READINGS:
+    for reading_id in readings:
         out[f"reading-{reading_id}"] = _reading(learner, measured, reading_id, rng)
-    for reading_id in COMPARED:
+    for reading_id in compared:
         judged = measured.deciding_limit(reading_id)
         right = judged.state if judged else "inside"
         guess = str(rng.choice(["inside", "marginal", "outside"]))
@@ -73,7 +80,8 @@ def _call(learner: Learner, measured: Answer, rng: np.random.Generator) -> Json:
     faults = [f for f in measured.findings if f.kind == "fault"]
     code = faults[0].code if faults and right else "none"
     causes = {"dropout": "worn-track", "low_open": "short-travel", "none": "none"}
-    cause = causes.get(code, "supply")
+    spec = circuit_of(measured.circuit).finding(code)
+    cause = causes.get(code) or (spec.cause if spec is not None else "supply")
     if verdict == "faulty" and code == "none":
         cause = "worn-track"
     moving = next((p for p in measured.phases if p.name == "opening"), None)
@@ -83,7 +91,8 @@ def _call(learner: Learner, measured: Answer, rng: np.random.Generator) -> Json:
         evidence = [[round(moving.from_s, 3), round(moving.to_s, 3)]] if moving else [[1.0, 2.0]]
     sure = 55 + 40 * learner.concluding * rng.random() + 30 * learner.bold
     hidden = [f.code for f in measured.findings if f.hides]
-    next_test = "recapture-manoeuvre" if verdict == "inconclusive" and hidden else _NEXT.get(code, "supply-ground")
+    usual = spec.next_tests[0] if spec is not None and spec.next_tests else "supply-ground"
+    next_test = "recapture-manoeuvre" if verdict == "inconclusive" and hidden else _NEXT.get(code, usual)
     return {
         "verdict": verdict,
         "cause": "not-shown" if verdict == "inconclusive" else cause,

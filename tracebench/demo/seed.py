@@ -22,7 +22,7 @@ from tracebench.demo.event_cast import EVENT_REFERENCES
 from tracebench.demo.learners import answers_of, settings_of
 from tracebench.demo.shelf_cast import SENSOR_REFERENCES
 from tracebench.store.pool import Connection, Pool
-from tracebench.store.queries import queries
+from tracebench.store.queries import queries, unpacked
 from tracebench.usecases import captures, cards, grading, people, records, shelf, sittings
 from tracebench.usecases.people import Person
 
@@ -72,6 +72,7 @@ class _Demo:
         for step in PLAN:
             self._round(card_ids, *step)
         self._open_sittings(card_ids)
+        self._event_card(course_id, next(v for r, v in numbered if r.title == cast.EVENT_REFERENCE))
 
     def _people(self, at: datetime) -> None:
         rows = [
@@ -130,7 +131,6 @@ class _Demo:
         return int(shelf.publish(self.conn, self.instructor, reference_id, at)["versions"][0]["id"])
 
     def _card(self, course_id: int, card: cast.DemoCard, versions: list[int | None]) -> int:
-        began = self.now - timedelta(days=card.began_days_ago)
         steps: list[dict[str, Any]] = [
             {"kind": "cautions", "prompt": "Read before you begin."},
             {"kind": "capture", "prompt": "Two slow sweeps, 4 s or more each way, key on, engine off."},
@@ -141,15 +141,21 @@ class _Demo:
             ),
             {"kind": "call", "prompt": "Sound, faulty, or cannot tell yet? Say what shows it."},
         ]
+        return self._published(course_id, card, CIRCUIT, versions[card.reference], steps)
+
+    def _published(
+        self, course_id: int, card: cast.DemoCard, circuit: str, version: int | None, steps: list[dict[str, Any]]
+    ) -> int:
+        began = self.now - timedelta(days=card.began_days_ago)
         document = {
-            "circuit": CIRCUIT,
+            "circuit": circuit,
             "title": card.title,
             "brief": card.brief,
             "source": card.source,
             "school": "slow",
             "attempts": card.attempts,
             "due": (self.now + timedelta(days=card.due_days)).date().isoformat(),
-            "reference_version_id": versions[card.reference],
+            "reference_version_id": version,
             "steps": steps,
         }
         card_id = cards.create(self.conn, self.instructor, course_id, document, began)
@@ -222,6 +228,36 @@ class _Demo:
                 at,
             )
         grading.release(self.conn, self.instructor, sitting_id, at)
+
+    def _event_card(self, course_id: int, version: int | None) -> None:
+        """A card on a row of firings: one sitting waits at the desk, one is released, both with their events."""
+        steps: list[dict[str, Any]] = [
+            {"kind": "cautions", "prompt": "Read before you begin."},
+            {"kind": "capture", "prompt": "Idle, 500,000 samples a second, 50 kV."},
+            *({"kind": "reading", "reading": r, "prompt": ""} for r in cast.EVENT_READINGS),
+            {"kind": "call", "prompt": "Sound, faulty, or cannot tell yet? Say what shows it."},
+        ]
+        card_id = self._published(course_id, cast.EVENT_CARD, cast.EVENT_CIRCUIT, version, steps)
+        for days, learner, released in ((3, cast.LEARNERS[0], True), (1, cast.LEARNERS[1], False)):
+            person = self.people[learner.sign_in]
+            rng = np.random.default_rng(zlib.crc32(f"events/{learner.sign_in}".encode()))
+            at = self.now - timedelta(days=days, hours=2)
+            sitting_id = sittings.start(self.conn, person, card_id, at)
+            settings = {
+                "range_v": 50.0,
+                "duration_s": 1.5,
+                "rate_hz": 500_000.0,
+                "ground": "sensor ground",
+                "manoeuvre": "idle",
+            }
+            sitting = sittings.record_on_trainer(self.conn, person, sitting_id, settings, at)
+            row = unpacked(queries.sittings.by_id(self.conn, sitting_id=sitting_id), "card")
+            measured = grading.measured_of(self.conn, {**row, "capture_id": sitting["capture_id"]})
+            for step_id, answer in answers_of(learner, measured, rng, cast.EVENT_READINGS, ()).items():
+                sitting = sittings.save_answer(self.conn, person, sitting_id, step_id, answer, sitting["revision"], at)
+            sittings.hand_in(self.conn, person, sitting_id, True, at + timedelta(minutes=25))
+            if released:
+                self._settle(sitting_id, rng, at + timedelta(days=1))
 
     def _open_sittings(self, card_ids: list[int]) -> None:
         """Two learners in the middle of a card."""

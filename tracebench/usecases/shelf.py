@@ -75,7 +75,7 @@ def _tag(tag: Mapping[str, Any]) -> Json:
 def measured_as(conn: Connection, capture_id: int, circuit: str, document: Mapping[str, Any]) -> Answer:
     """What the core says about a reference's capture with its own phases, options and limits."""
     kind = circuit_of(circuit)
-    answer: Answer = captures.measured(
+    return captures.measured(
         conn,
         capture_id,
         circuit,
@@ -83,7 +83,6 @@ def measured_as(conn: Connection, capture_id: int, circuit: str, document: Mappi
         [Phase(p["name"], p["from"], p["to"]) for p in document["phases"]],
         limits_from_json({"limits": document["limits"]}, kind.reading_ids),
     )
-    return answer
 
 
 def answer_of(conn: Connection, capture_id: int, circuit: str, document: Mapping[str, Any]) -> Json:

@@ -62,6 +62,11 @@ def capped(lane: str, top: float) -> Change:
     return on(lane, lambda x, _: np.minimum(x, top))
 
 
+def touched(x: np.ndarray, _: float) -> np.ndarray:
+    """A range that only the four highest samples reach."""
+    return np.minimum(x, np.sort(x)[-4])
+
+
 def noised(lane: str, sigma: float) -> Change:
     return on(lane, lambda x, _: x + np.random.default_rng(2).normal(0, sigma, x.size))
 
@@ -182,13 +187,15 @@ OF_EVENTS = NOT_SWEPT | {"missing_phase": NO_PHASE, "probe_slip": PULSES}
 ONE_OF_EVENTS = OF_EVENTS | {"lanes_swapped": ONE_LANE}
 
 
-def shared(lane: str, top: float, thin: tuple[int, int], short: Change, factor: float = 10.0) -> dict[str, Pair]:
-    """What nearly every circuit's lane shows alike."""
+def shared(
+    lane: str, top: float, thin: tuple[int, int], short: Change, long: Change, factor: float = 10.0
+) -> dict[str, Pair]:
+    """What nearly every circuit's lane shows alike; `long` is just long enough a record where `short` is not."""
     return {
-        "flat_line": Pair(dead(lane), as_it_is),
-        "clipped": Pair(capped(lane, top), as_it_is),
+        "flat_line": Pair(dead(lane), scaled(lane, 0.5)),
+        "clipped": Pair(capped(lane, top), on(lane, touched)),
         "undersampled": Pair(thinned(thin[0]), thinned(thin[1])),
-        "too_short": Pair(short, as_it_is),
+        "too_short": Pair(short, long),
         "reversed_polarity": Pair(scaled(lane, -1.0), on(lane, lambda x, _: x - 0.02)),
         "scale_suspect": Pair(scaled(lane, factor), scaled(lane, 1.08)),
         "low_range_use": Pair(coarse(lane, 12), coarse(lane, 60)),
@@ -202,7 +209,7 @@ def slip(lane: str, at_s: float) -> Pair:
 
 TABLE: dict[str, tuple[dict[str, Pair], dict[str, str]]] = {
     "throttle-position": (
-        shared("signal", 3.5, (20, 10), cut(0, 0.8))
+        shared("signal", 3.5, (20, 10), cut(0, 0.8), as_it_is)
         | {
             "missing_phase": Pair(cut(0, 1.3), as_it_is),
             "noisy": Pair(noised("signal", 0.25), noised("signal", 0.02)),
@@ -213,7 +220,7 @@ TABLE: dict[str, tuple[dict[str, Pair], dict[str, str]]] = {
         {"over_filtered": EDGELESS},
     ),
     "pedal-position": (
-        shared("track1", 3.0, (20, 10), cut(0, 0.4))
+        shared("track1", 3.0, (20, 10), cut(0, 0.4), cut(0, 0.7))
         | {
             "missing_phase": Pair(cut(0, 1.2), as_it_is),
             "noisy": Pair(noised("track1", 0.2), noised("track1", 0.01)),
@@ -223,7 +230,7 @@ TABLE: dict[str, tuple[dict[str, Pair], dict[str, str]]] = {
         NOT_SWEPT | {"over_filtered": EDGELESS},
     ),
     "manifold-pressure": (
-        shared("signal", 4.0, (40, 10), cut(0, 0.8))
+        shared("signal", 4.0, (40, 10), cut(0, 0.8), cut(0, 1.3))
         | {
             "missing_phase": Pair(cut(0, 6.0), as_it_is),
             "noisy": Pair(noised("signal", 1.5), noised("signal", 0.02)),
@@ -234,7 +241,7 @@ TABLE: dict[str, tuple[dict[str, Pair], dict[str, str]]] = {
         NOT_SWEPT,
     ),
     "airflow-voltage": (
-        shared("signal", 2.0, (40, 5), cut(0, 0.8))
+        shared("signal", 2.0, (40, 5), cut(0, 0.8), cut(0, 1.3))
         | {
             "missing_phase": Pair(cut(0, 6.5), as_it_is),
             "noisy": Pair(noised("signal", 1.5), noised("signal", 0.01)),
@@ -245,7 +252,7 @@ TABLE: dict[str, tuple[dict[str, Pair], dict[str, str]]] = {
         NOT_SWEPT,
     ),
     "airflow-frequency": (
-        shared("signal", 4.0, (8, 2), cut(5.0, 0.001))
+        shared("signal", 4.0, (8, 2), cut(5.0, 0.001), cut(5.0, 0.02))
         | {
             "missing_phase": Pair(cut(5.2, 1.0), as_it_is),
             "noisy": Pair(noised("signal", 1.0), noised("signal", 0.05)),
@@ -254,7 +261,7 @@ TABLE: dict[str, tuple[dict[str, Pair], dict[str, str]]] = {
         NOT_SWEPT | {"lanes_swapped": ONE_LANE, "probe_slip": PULSES},
     ),
     "oxygen-switching": (
-        shared("signal", 0.6, (20, 5), cut(0, 1.8))
+        shared("signal", 0.6, (20, 5), cut(0, 1.8), cut(0, 2.6))
         | {
             "missing_phase": Pair(cold, as_it_is),
             "noisy": Pair(noised("signal", 0.6), noised("signal", 0.01)),
@@ -263,7 +270,7 @@ TABLE: dict[str, tuple[dict[str, Pair], dict[str, str]]] = {
         NOT_SWEPT | {"lanes_swapped": ONE_LANE, "probe_slip": STEADY},
     ),
     "oxygen-wideband": (
-        shared("pump_voltage", 3.0, (50, 10), cut(0, 0.8))
+        shared("pump_voltage", 3.0, (50, 10), cut(0, 0.8), cut(0, 1.3))
         | {
             "missing_phase": Pair(cut(8.0, 0.4), as_it_is),
             "noisy": Pair(noised("pump_voltage", 1.5), noised("pump_voltage", 0.01)),
@@ -273,7 +280,7 @@ TABLE: dict[str, tuple[dict[str, Pair], dict[str, str]]] = {
         NOT_SWEPT | {"probe_slip": STEADY},
     ),
     "rail-pressure": (
-        shared("signal", 2.5, (80, 10), cut(0, 0.8))
+        shared("signal", 2.5, (80, 10), cut(0, 0.8), cut(0, 1.3))
         | {
             "missing_phase": Pair(cut(0, 7.0), as_it_is),
             "noisy": Pair(noised("signal", 1.5), noised("signal", 0.01)),
@@ -282,7 +289,7 @@ TABLE: dict[str, tuple[dict[str, Pair], dict[str, str]]] = {
         NOT_SWEPT | {"lanes_swapped": ONE_LANE, "over_filtered": EDGELESS},
     ),
     "crank-position": (
-        shared("signal", 1.0, (15, 2), cut(0, 0.03), 100.0)
+        shared("signal", 1.0, (15, 2), cut(0, 0.03), cut(0, 0.3), 100.0)
         | {
             "noisy": Pair(noised("signal", 0.6), noised("signal", 0.05)),
             "over_filtered": Pair(switched("signal", 75e-6), switched("signal", 20e-6)),
@@ -291,12 +298,13 @@ TABLE: dict[str, tuple[dict[str, Pair], dict[str, str]]] = {
         NOT_SWEPT | {"missing_phase": NO_PHASE, "probe_slip": PULSES},
     ),
     "temperature": (
-        shared("signal", 1.5, (10, 1), cut(0, 0.8)) | {"noisy": Pair(noised("signal", 0.8), noised("signal", 0.01))},
+        shared("signal", 1.5, (10, 1), cut(0, 0.8), cut(0, 1.3))
+        | {"noisy": Pair(noised("signal", 0.8), noised("signal", 0.01))},
         NOT_SWEPT
         | {"over_filtered": EDGELESS, "lanes_swapped": ONE_LANE, "missing_phase": NO_PHASE, "probe_slip": STEADY},
     ),
     "supply-ground": (
-        shared("supply", 12.3, (10, 2), cut(0, 0.15))
+        shared("supply", 12.3, (10, 2), cut(0, 0.15), cut(0, 0.3))
         | {
             "noisy": Pair(noised("reference", 8.0), noised("reference", 0.05)),
             "lanes_swapped": Pair(exchanged("supply", "ground"), as_it_is),
@@ -304,7 +312,7 @@ TABLE: dict[str, tuple[dict[str, Pair], dict[str, str]]] = {
         NOT_SWEPT | {"over_filtered": EDGELESS, "missing_phase": NO_PHASE, "probe_slip": STEADY},
     ),
     "charging": (
-        shared("sense", 14.1, (20, 2), cut(0, 0.6))
+        shared("sense", 14.1, (20, 2), cut(0, 0.6), cut(0, 1.3))
         | {
             "noisy": Pair(noised("sense", 0.5), noised("sense", 0.02)),
             "lanes_swapped": Pair(exchanged("sense", "case_ground"), as_it_is),
@@ -312,7 +320,7 @@ TABLE: dict[str, tuple[dict[str, Pair], dict[str, str]]] = {
         NOT_SWEPT | {"over_filtered": EDGELESS, "missing_phase": NO_PHASE, "probe_slip": STEADY},
     ),
     "injector-voltage": (
-        shared("control", 40.0, (200, 2), cut(0.002, 0.003))
+        shared("control", 40.0, (200, 2), cut(0.002, 0.003), cut(0, 0.3))
         | {
             "noisy": Pair(noised("control", 12.0), noised("control", 0.05)),
             "over_filtered": Pair(filtered("control", 100e-6), filtered("control", 5e-6)),
@@ -320,17 +328,17 @@ TABLE: dict[str, tuple[dict[str, Pair], dict[str, str]]] = {
         ONE_OF_EVENTS,
     ),
     "injector-current": (
-        shared("current", 0.6, (20, 2), cut(0, 0.003))
+        shared("current", 0.6, (20, 2), cut(0, 0.003), cut(0, 0.3))
         | {"noisy": Pair(noised("current", 0.07), noised("current", 0.002))},
         ONE_OF_EVENTS | {"over_filtered": WINDING},
     ),
     "injector-current-group": (
-        shared("current", 3.0, (20, 2), cut(0, 0.003), 100.0)
+        shared("current", 3.0, (20, 2), cut(0, 0.003), cut(0, 0.3), 100.0)
         | {"noisy": Pair(noised("current", 0.35), noised("current", 0.02))},
         ONE_OF_EVENTS | {"over_filtered": WINDING},
     ),
     "injector-current-parade": (
-        shared("current", 0.6, (20, 2), cut(0, 0.003), 100.0)
+        shared("current", 0.6, (20, 2), cut(0, 0.003), cut(0, 0.3), 100.0)
         | {
             "noisy": Pair(noised("current", 0.07), noised("current", 0.002)),
             "lanes_swapped": Pair(exchanged("current", "sync"), as_it_is),
@@ -338,17 +346,17 @@ TABLE: dict[str, tuple[dict[str, Pair], dict[str, str]]] = {
         OF_EVENTS | {"over_filtered": WINDING},
     ),
     "injector-peak-hold": (
-        shared("current", 8.0, (40, 2), cut(0, 0.003), 100.0)
+        shared("current", 8.0, (40, 2), cut(0, 0.003), cut(0, 0.3), 100.0)
         | {"noisy": Pair(noised("current", 0.8), noised("current", 0.05))},
         ONE_OF_EVENTS | {"over_filtered": WINDING},
     ),
     "injector-piezo": (
-        shared("current", 5.0, (20, 2), cut(0, 0.0015))
+        shared("current", 5.0, (20, 2), cut(0, 0.0015), cut(0, 0.3))
         | {"noisy": Pair(noised("current", 0.6), noised("current", 0.05))},
         ONE_OF_EVENTS | {"over_filtered": WINDING},
     ),
     "coil-primary-current": (
-        shared("current", 5.0, (40, 2), cut(0.010, 0.003), 100.0)
+        shared("current", 5.0, (40, 2), cut(0.010, 0.003), cut(0, 0.3), 100.0)
         | {
             "noisy": Pair(noised("current", 0.6), noised("current", 0.02)),
             "lanes_swapped": Pair(exchanged("current", "sync"), as_it_is),
@@ -356,7 +364,7 @@ TABLE: dict[str, tuple[dict[str, Pair], dict[str, str]]] = {
         OF_EVENTS | {"over_filtered": WINDING},
     ),
     "coil-primary-voltage": (
-        shared("control", 200.0, (100, 2), cut(0.002, 0.003))
+        shared("control", 200.0, (100, 2), cut(0.002, 0.003), cut(0, 0.3))
         | {
             "noisy": Pair(noised("control", 12.0), noised("control", 0.1)),
             "over_filtered": Pair(filtered("control", 100e-6), filtered("control", 2e-6)),
@@ -366,7 +374,7 @@ TABLE: dict[str, tuple[dict[str, Pair], dict[str, str]]] = {
     "secondary-voltage": (
         {
             k: v
-            for k, v in shared("secondary", 10.0, (100, 2), cut(0, 0.003), 1000.0).items()
+            for k, v in shared("secondary", 10.0, (100, 2), cut(0, 0.003), cut(0, 0.3), 1000.0).items()
             if k != "reversed_polarity"
         }
         | {
@@ -380,7 +388,7 @@ TABLE: dict[str, tuple[dict[str, Pair], dict[str, str]]] = {
     "igniter-bench": (
         {
             k: v
-            for k, v in shared("output", 10.0, (20, 2), cut(0, 0.09)).items()
+            for k, v in shared("output", 10.0, (20, 2), cut(0, 0.09), cut(0, 3.5)).items()
             if k not in ("clipped", "low_range_use")
         }
         | {

@@ -197,12 +197,18 @@ def note_dropout(work: Work, e: Excursion, lane: str) -> None:
     work.fault("dropout", text, span, lane, -e.depth, unit)
 
 
+def between_events(work: Work, lane: str) -> bool:
+    """True, with the finding, for a record so short that it may lie between two events."""
+    if work.capture.duration_s >= LEAST_EVENTS_S:
+        return False
+    text = f"nothing happens in {work.capture.duration_s:.3g} s, less than an engine cycle at idle"
+    work.setup("too_short", text, lane, hides=True)
+    return True
+
+
 def note_nothing(work: Work, lane: str, text: str) -> None:
     """A lane without an event: too short a record may lie between two of them, else the connection."""
-    if work.capture.duration_s < LEAST_EVENTS_S:
-        text = f"nothing happens in {work.capture.duration_s:.3g} s, less than an engine cycle at idle"
-        work.setup("too_short", text, lane, hides=True)
-    else:
+    if not between_events(work, lane):
         work.setup("flat_line", text, lane, hides=True)
 
 

@@ -172,7 +172,7 @@ function Maker({ card, first }: { card: Card | null; first: CardDocument }) {
                         options: {},
                         source:
                           document.source.kind === 'trainer'
-                            ? { ...document.source, fault: 'none' }
+                            ? { ...document.source, fault: 'none', layout: '' }
                             : document.source,
                       })
                   }}
@@ -221,7 +221,7 @@ function Maker({ card, first }: { card: Card | null; first: CardDocument }) {
                     {layouts.length > 0 && (
                       <Choice
                         label="Engine"
-                        value={document.source.layout ?? layouts[0]?.key ?? ''}
+                        value={document.source.layout || (layouts[0]?.key ?? '')}
                         onChange={(layout) => set({ source: { ...document.source, layout } })}
                         options={layouts.map((l) => ({ key: l.key, text: l.title }))}
                       />

@@ -173,8 +173,7 @@ def note_nothing_switched(work: Work, lane: str, fault: str) -> None:
     quiet = block_medians(samples[: samples.size // 25 * 25], 25) if samples.size > 2500 else samples
     low, high = np.percentile(quiet, (0.5, 99.5))
     still = high - low < 0.3 * abs(level)
-    if work.capture.duration_s < running.LEAST_EVENTS_S:
-        running.note_nothing(work, lane, "")
+    if running.between_events(work, lane):
         return
     if level > 8.0 and still:
         work.fault(fault, f"rests at {level:.1f} V: supplied, but never switched", None, lane, level, "V")
