@@ -48,6 +48,23 @@ def _marking(p: Person) -> None:
     p.strip.wait_for()
 
 
+def _events(p: Person) -> None:
+    p.open("/marking")
+    p.page.get_by_role("row").filter(has_text=cast.EVENT_CARD.title).get_by_role("link").first.click()
+    p.strip.wait_for()
+    parade = p.page.get_by_role("group", name="Cylinders")
+    parade.wait_for()
+    p.page.get_by_text("Cylinders against the reference").scroll_into_view_if_needed()
+    parade.scroll_into_view_if_needed()
+
+
+def _trainer(p: Person) -> None:
+    p.page.get_by_role("article").filter(has_text=cast.EVENT_CARD.title).get_by_role("button").first.click()
+    p.press("Capture", exact=False)
+    p.press("Coupling, bandwidth, trigger and bits")
+    p.choose("Trigger", "falling through")
+
+
 def _sitting(p: Person) -> None:
     p.page.get_by_role("button", name="Go on").first.click()
     p.strip.wait_for()
@@ -76,11 +93,13 @@ VIEWS: dict[str, tuple[str | None, tuple[int, int], Callable[[Person], None] | s
     "card-maker": (cast.INSTRUCTOR[0], DESK, "/cards/1"),
     "marking-desk": (cast.INSTRUCTOR[0], DESK, "/marking"),
     "settle": (cast.INSTRUCTOR[0], DESK, _marking),
+    "settle-events": (cast.INSTRUCTOR[0], DESK, _events),
     "skill-map": (cast.INSTRUCTOR[0], DESK, "/skill"),
     "logbook": (cast.INSTRUCTOR[0], DESK, _logbook),
     "people": (cast.ADMINISTRATOR[0], DESK, "/people"),
     "learner-today": ("learner", TABLET, "/"),
     "sitting": ("learner", TABLET, _sitting),
+    "trainer": ("learner", TABLET, _trainer),
     "feedback": ("learner", TABLET, _feedback),
 }
 
