@@ -67,6 +67,8 @@ interface Props {
 export function ScopeFront({ circuit, front, onChange }: Props) {
   const set = (change: Partial<Front>) => onChange({ ...front, ...change })
   const lanes = circuit.lanes.map((l) => ({ key: l.name, text: l.title }))
+  const on = circuit.lanes.find((l) => l.name === (front.lane || mainLane(circuit)))
+  const unit = on?.unit ?? 'V'
   const told = Object.keys(PLAIN_FRONT).some(
     (k) => k !== 'lane' && front[k as keyof Front] !== PLAIN_FRONT[k as keyof Front],
   )
@@ -121,7 +123,7 @@ export function ScopeFront({ circuit, front, onChange }: Props) {
         />
         {front.trigger !== 'free' && (
           <>
-            <Text label="Trigger level" value={front.level} onChange={(level) => set({ level })} />
+            <Text label={`Trigger level, ${unit}`} value={front.level} onChange={(level) => set({ level })} />
             <Choice
               label="On the lane"
               value={front.lane || mainLane(circuit)}

@@ -50,7 +50,7 @@ def beside_reference(own: Sequence[Reading], reference: Sequence[Reading]) -> li
 
     Another speed or supply moves all cylinders alike: with three and more, the difference that half of them share is
     expected of each, the smallest such. The spread is 1.4826 times how near that half lies to it, at least what both
-    readings are known to and `LEAST_PART` of what is expected.
+    readings are known to and `LEAST_PART` of the reference's.
     """
     ours, theirs = _by_cylinder(own), _by_cylinder(reference)
     out: list[Beside] = []
@@ -58,23 +58,30 @@ def beside_reference(own: Sequence[Reading], reference: Sequence[Reading]) -> li
         common = {c: (mine[c], theirs[reading_id][c]) for c in mine if c in theirs.get(reading_id, {})}
         if len(common) < 2 or reading_id.endswith("_count"):
             continue
-        shared, scatter = _shared(np.array([a.value - b.value for a, b in common.values()]))
+        differences = np.array([a.value - b.value for a, b in common.values()])
+        least = {
+            c: max(float(np.hypot(a.uncertainty, b.uncertainty)), LEAST_PART * abs(b.value))
+            for c, (a, b) in common.items()
+        }
+        shared, scatter = _shared(differences, float(np.median(list(least.values()))))
         for cylinder, (a, b) in common.items():
             expected = b.value + shared
-            known = float(np.hypot(a.uncertainty, b.uncertainty))
-            spread = max(scatter, known, LEAST_PART * abs(expected), 1e-12)
+            spread = max(scatter, least[cylinder], 1e-12)
             out.append(Beside(reading_id, a.unit, cylinder, a.value, expected, (a.value - expected) / spread))
     return sorted(out, key=lambda x: -abs(x.apart))
 
 
-def _shared(differences: NDArray[np.float64]) -> tuple[float, float]:
-    """The difference that at least half of them share, the smallest in size, and 1.4826 times how near they lie."""
+def _shared(differences: NDArray[np.float64], alike: float) -> tuple[float, float]:
+    """The difference that at least half of them share, the smallest in size, and 1.4826 times how near they lie.
+
+    Differences that are no further apart than `alike` are one and the same.
+    """
     if differences.size < 3:
         return 0.0, 0.0
     apart = np.sort(np.abs(differences[:, None] - differences[None, :]), axis=0)
     # Itself is the first of each row: of four it takes one other, of five two.
     near = apart[(differences.size - 1) // 2]
-    best = np.flatnonzero(near <= near.min() + 0.25 * float(np.median(near)))
+    best = np.flatnonzero(near <= max(float(near.min()), alike))
     place = int(best[np.argmin(np.abs(differences[best]))])
     return float(differences[place]), MAD_TO_SIGMA * float(near[place])
 
