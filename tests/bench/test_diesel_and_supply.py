@@ -7,7 +7,8 @@ import numpy as np
 
 from tracebench.bench.circuits import SOURCES
 from tracebench.bench.source import Order
-from tracebench.bench.vehicle.diesel import BULK_PA, FUEL_KG_M3, Diesel, run_diesel
+from tracebench.bench.vehicle.diesel import Diesel, run_diesel
+from tracebench.bench.vehicle.diesel_steps import BULK_PA, FUEL_KG_M3
 from tracebench.bench.vehicle.electrics import Supply, ripple_shape, supplied
 from tracebench.bench.vehicle.script import STEP_S, Segment, laid_out
 

@@ -12,7 +12,9 @@ from tracebench.bench.circuits.engine_sensors import lagged, pump_current_ma, to
 from tracebench.bench.scan import PARAMETERS
 from tracebench.bench.scope import ScopeSettings
 from tracebench.bench.trainer import record, record_with_scan
-from tracebench.bench.vehicle.engine import GAMMA, GAS, Engine, filling_time_s, orifice_flow_kg_s, run
+from tracebench.bench.vehicle.constants import GAMMA, GAS
+from tracebench.bench.vehicle.engine import Engine, filling_time_s, run
+from tracebench.bench.vehicle.petrol_steps import orifice_flow_kg_s
 from tracebench.bench.vehicle.script import STEP_S, Segment, laid_out
 from tracebench.core.transfer import standard_pressure_kpa
 

@@ -6,14 +6,13 @@ standard defines and decoded again, so it has the standard's steps.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from tracebench.bench.vehicle.engine import Run
-from tracebench.bench.vehicle.script import STEP_S
 
 FASTEST_S, SLOWEST_S = 0.05, 0.5
 
@@ -64,21 +63,26 @@ _OF_RUN: Mapping[str, Callable[[Run], NDArray[np.float64]]] = {
 }
 
 
-def scanned(
-    run: Run, start_s: float, seconds: float, rng: np.random.Generator, names: tuple[str, ...]
-) -> dict[str, Points]:
-    """Values of the named parameters as (seconds from the record's start, value), one update after another.
+def of_run(run: Run, names: Sequence[str]) -> dict[str, NDArray[np.float64]]:
+    """Courses of the named parameters over an engine run, on its grid."""
+    return {name: _OF_RUN[name](run) for name in names}
 
-    The tool asks for one parameter at a time, so that each comes once a round; a round takes 50 to 500 ms.
+
+def scanned(
+    courses: Mapping[str, NDArray[np.float64]], step_s: float, start_s: float, seconds: float, rng: np.random.Generator
+) -> dict[str, Points]:
+    """Values of parameters as (seconds from the record's start, value), one update after another.
+
+    `courses` have a value every `step_s`, and the record begins `start_s` into them. The tool asks for one parameter
+    at a time, so that each comes once a round; a round takes 50 to 500 ms.
     """
     each = rng.uniform(0.045, 0.075)
-    out: dict[str, Points] = {name: [] for name in names}
+    out: dict[str, Points] = {name: [] for name in courses}
     at = rng.uniform(0, each)
     while at < seconds:
-        for name in names:
+        for name, values in courses.items():
             parameter = PARAMETERS[name]
-            values = _OF_RUN[name](run)
-            value = float(values[min(int((start_s + at) / STEP_S), values.size - 1)])
+            value = float(values[min(int((start_s + at) / step_s), values.size - 1)])
             out[name].append((round(at, 4), round(parameter.decoded(parameter.encoded(value)), 4)))
             at += each * rng.uniform(0.85, 1.3)
     return out

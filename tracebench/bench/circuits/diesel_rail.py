@@ -10,6 +10,7 @@ import numpy as np
 from tracebench.bench.circuits.engine_sensors import at
 from tracebench.bench.source import VIBRATION, Fault, Manoeuvre, Order, Source, Volts, dropped, slipped
 from tracebench.bench.vehicle.diesel import Diesel, DieselRun, run_diesel
+from tracebench.bench.vehicle.electrics import Regulator
 from tracebench.bench.vehicle.script import Segment, laid_out
 
 _DRIVE = (
@@ -47,7 +48,8 @@ def drive_diesel(order: Order) -> tuple[DieselRun, Volts]:
 
 def _rail(order: Order) -> dict[str, Volts]:
     result, instants = drive_diesel(order)
-    volts = ZERO_V + VOLTS_PER_BAR * at(result.rail_bar, instants)
+    referenced = at(Regulator().held(result.battery_v) / 5.0, instants)
+    volts = (ZERO_V + VOLTS_PER_BAR * at(result.rail_bar, instants)) * referenced
     # Each injection takes a gulp out of the rail, and the pump puts it back.
     turns, injecting = at(result.turns, instants), at(result.fuel_mg, instants)
     signal = volts + 0.0016 * injecting * np.sin(2 * np.pi * turns * result.cylinders / 2)

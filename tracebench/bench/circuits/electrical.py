@@ -8,7 +8,7 @@ import numpy as np
 
 from tracebench.bench.circuits.engine_sensors import START_UP_S, at, drive
 from tracebench.bench.source import VIBRATION, Fault, Manoeuvre, Order, Source, Volts
-from tracebench.bench.vehicle.electrics import Supply, ripple_shape, supplied
+from tracebench.bench.vehicle.electrics import Regulator, Supply, at_rest, ripple_shape, supplied
 
 POLE_PAIRS = 6
 RIPPLE_V = 0.75
@@ -27,14 +27,14 @@ def _supply(order: Order) -> dict[str, Volts]:
         battery += 0.3 * RIPPLE_V * ripple_shape(turns, Supply().pulley, POLE_PAIRS, 0.0)
     else:
         # Key on, engine off: the battery sags a little under what the key switches on.
-        rest = Supply()
-        steps = np.zeros(round(1000 * order.duration_s) + 2)
-        sagging = supplied(rest, steps, steps, steps + 1)
-        battery = np.interp(order.times_s - order.times_s[0], np.arange(steps.size) / 1000, sagging)
-    reference = 5.01 - (0.25 + 0.4 * s) * (fault == "low-reference") + (0.3 + s) * (fault == "high-reference")
+        battery = at(at_rest(Supply(), order.duration_s), order.times_s - order.times_s[0])
+    supply = battery - _CABLE_V - (1.0 + s) * (fault == "low-supply")
+    held = Regulator(5.01 - (0.25 + 0.4 * s) * (fault == "low-reference")).held(battery)
+    # A wire chafed against the feed pulls the reference up to it through what resistance is left.
+    chafed = (0.3 + s) / (12.5 - 5.01) * (fault == "high-reference")
     return {
-        "supply": battery - _CABLE_V - (1.0 + s) * (fault == "low-supply"),
-        "reference": np.full(size, reference),
+        "supply": supply,
+        "reference": held + chafed * (battery - held),
         "ground": np.full(size, 0.02) + (0.15 + 0.3 * s) * (fault == "high-ground"),
         "battery": battery,
     }
@@ -82,7 +82,7 @@ def _charging(order: Order) -> dict[str, Volts]:
     sense = at(steady, instants) + RIPPLE_V * ripple_shape(turns, machine.pulley, POLE_PAIRS, lost)
     command = at(duty, instants)
     if order.part.get("command") == "pulses":
-        command = np.where((instants * 128.0) % 1.0 < command / 100, 12.0, 0.2)
+        command = np.where((instants * 128.0) % 1.0 < command / 100, at(steady, instants) - 0.3, 0.2)
     return {"sense": sense, "case_ground": at(ground, instants), "command": command}
 
 

@@ -8,10 +8,12 @@ from dataclasses import replace
 import numpy as np
 from scipy.signal import lfilter
 
-from tracebench.bench.scan import scanned
+from tracebench.bench.hand import MOVEMENT_HZ, SweepPlan, followed
+from tracebench.bench.scan import of_run, scanned
 from tracebench.bench.source import LOAD, VIBRATION, Fault, Manoeuvre, Order, Source, Volts, dropped, slipped
+from tracebench.bench.vehicle.electrics import Regulator
 from tracebench.bench.vehicle.engine import Engine, Run, run
-from tracebench.bench.vehicle.script import STEP_S, Segment, laid_out
+from tracebench.bench.vehicle.script import STEP_S, Script, Segment, laid_out
 from tracebench.core.transfer import PRESSURE, standard_pressure_kpa
 
 S = Segment
@@ -41,12 +43,22 @@ SCRIPTS: dict[str, tuple[Segment, ...]] = {
         S("crank", 0.8),
         S("idle", 3.5),
         S("speed", 12.0, 2500),
-        S("snap", 2.0),
+        S("snap", 1.3),
         S("idle", 6.0),
     ),
     "idle": (S("key_on", 0.05), S("crank", 0.8), S("idle", 12.0)),
     "start": (S("key_on", 0.6), S("crank", 1.3), S("idle", 6.0)),
     "burst": (S("key_on", 0.05), S("crank", 0.8), S("idle", 3.7), S("snap", 0.8), S("idle", 4.0)),
+    "running": (
+        S("key_on", 0.05),
+        S("crank", 0.8),
+        S("idle", 7.0),
+        S("snap", 0.8),
+        S("idle", 6.0),
+        S("snap", 0.8),
+        S("idle", 9.0),
+    ),
+    "warm-up": (S("key_on", 4.0), S("crank", 1.0), S("idle", 4.0), S("speed", 15.0, 1800)),
     "charge": (S("key_on", 0.05), S("crank", 0.8), S("idle", 3.0), S("speed", 25.0, 1500)),
     "load": (
         S("key_on", 0.05),
@@ -61,7 +73,7 @@ SCRIPTS: dict[str, tuple[Segment, ...]] = {
 
 SCANNED = ("engine speed", "manifold pressure")
 
-START_UP_S = {"steady": 3.6, "idle": 3.4, "load": 4.0, "charge": 5.5, "burst": 3.4, "start": 0.7}
+START_UP_S = {"steady": 3.6, "idle": 3.4, "load": 4.0, "charge": 5.5, "burst": 3.4, "start": 0.7, "running": 3.4}
 """What is over before the recording of a warm engine begins."""
 
 _WHOLE = Manoeuvre("snap", "Key on, crank, idle, two snaps", 19.0)
@@ -97,11 +109,27 @@ def drive(order: Order, script: str = "") -> tuple[Run, Volts]:
     # The hand's own chance, so that lanes that draw noise do not change the movement.
     hand = np.random.default_rng(zlib.crc32(order.rng.bytes(8)))
     key = script or order.manoeuvre or "snap"
-    result = run(engine_of(order), laid_out(SCRIPTS[key], hand))
     begin = START_UP_S.get(key, 0.0)
-    order.scan.update(scanned(result, begin, order.duration_s, hand, SCANNED))
+    segments = SCRIPTS[key]
+    by_hand = order.movement is not None and not isinstance(order.movement, SweepPlan)
+    if by_hand:
+        segments = (*segments, S("idle", order.duration_s))
+    demands = laid_out(segments, hand)
+    if by_hand:
+        demands = _by_hand(demands, begin, followed(order.movement, order.duration_s))
+    result = run(engine_of(order), demands)
+    order.scan.update(scanned(of_run(result, SCANNED), STEP_S, begin, order.duration_s, hand))
     order.memo["run"] = result, order.times_s - order.times_s[0] + begin
     return order.memo["run"]  # type: ignore[no-any-return]
+
+
+def _by_hand(demands: Script, begin_s: float, travel: Volts) -> Script:
+    """The same script with a hand on the throttle from the record's start: what it asks for is all there is."""
+    asked = demands.travel.copy()
+    own = np.arange(asked.size) * STEP_S - begin_s
+    held = (own >= 0) & (own < travel.size / MOVEMENT_HZ)
+    asked[held] = np.interp(own[held], np.arange(travel.size) / MOVEMENT_HZ, travel)
+    return replace(demands, travel=asked)
 
 
 def at(values: Volts, instants_s: Volts) -> Volts:
@@ -115,8 +143,13 @@ def lagged(values: Volts, tau_s: float) -> Volts:
     return np.asarray(out)
 
 
+def referenced(result: Run) -> Volts:
+    """What a sensor on the controller's reference shows for each volt that it would show on 5 V sharp."""
+    return Regulator().held(result.battery_v) / 5.0
+
+
 def throttle_volts(result: Run) -> Volts:
-    return 0.62 + 3.6 * result.travel
+    return (0.62 + 3.6 * result.travel) * referenced(result)
 
 
 def _pressure(order: Order) -> dict[str, Volts]:
@@ -132,6 +165,7 @@ def _pressure(order: Order) -> dict[str, Volts]:
         volts = volts - 0.35 - 0.3 * order.severity
     if order.fault == "stuck":
         volts = np.full_like(volts, 1.9)
+    volts = volts * referenced(result)
     signal = np.clip(at(volts, instants), 0.05, 4.95)
     if order.fault == "dropout":
         running = at(result.rpm, instants) > 600
@@ -225,14 +259,15 @@ def _air_pulses(order: Order) -> dict[str, Volts]:
     hertz = order.number("hz_at_rest", 1800.0) + order.number("hz_per_gs", 90.0) * air * scale
     cycles = at(np.cumsum(hertz) * STEP_S, instants)
     phase = cycles % 1.0
-    high, low = 4.95 - (1.2 + s) * (fault == "low-swing"), 0.12
+    # Pulled up to the reference.
+    high, low = at(4.95 * referenced(result), instants) - (1.2 + s) * (fault == "low-swing"), 0.12
     signal = np.where(phase < 0.5, high, low)
     if fault == "missing-pulses":
         whole = np.floor(cycles)
         for n in order.rng.choice(np.unique(whole)[40:-40], 3, replace=False):
             signal = np.where(np.abs(whole - n) < 1, low, signal)
     if fault == "no-signal":
-        signal = np.full_like(signal, 4.95)
+        signal = high
     return {"signal": signal}
 
 
@@ -314,8 +349,8 @@ def _wideband(order: Order) -> dict[str, Volts]:
         "pump_current": at(current, instants),
         "pump_voltage": np.clip(at(volts, instants), 0.2, 4.8),
         "airflow": at(air_volts(lagged(_measured_air(result), 0.012)), instants),
-        "reference_low": np.full(instants.size, 2.2),
-        "reference_high": np.full(instants.size, 2.8),
+        "reference_low": at(2.2 * referenced(result), instants),
+        "reference_high": at(2.8 * referenced(result), instants),
     }
 
 
@@ -353,6 +388,7 @@ def _crank(order: Order) -> dict[str, Volts]:
     result, instants = drive(order)
     s, fault = order.severity, order.fault
     turns, rpm = at(result.turns, instants), at(result.rpm, instants)
+    pulled_up = at(4.9 * referenced(result), instants)
     wave = tooth_wave(
         turns,
         23 if fault == "damaged-tooth" else None,
@@ -362,7 +398,7 @@ def _crank(order: Order) -> dict[str, Volts]:
     gain = 2.4 * (0.08 - 0.02 * s if fault == "weak" else 1.0)
     signal = gain * rpm / 1000 * wave
     if order.part.get("type") == "hall":
-        signal = np.where(wave > 0, 0.15, 4.9)
+        signal = np.where(wave > 0, 0.15, pulled_up)
     if fault == "dropout":
         for start in order.rng.uniform(0.2, 0.8, 2) * order.duration_s:
             gone = (order.times_s >= start) & (order.times_s < start + 0.004)
@@ -371,7 +407,7 @@ def _crank(order: Order) -> dict[str, Volts]:
         signal = -signal
     shift = (12 + 10 * s) / 720 if fault == "cam-shift" else 0.0
     cam_turns = (turns / 2 - 0.211 - shift) % 1.0
-    cam = np.where(cam_turns < 0.4, 4.9, 0.15)
+    cam = np.where(cam_turns < 0.4, pulled_up, 0.15)
     return {"signal": signal, "cam": cam}
 
 

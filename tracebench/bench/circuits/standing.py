@@ -1,26 +1,37 @@
-"""Sources that stand still with the key on, moved by hand or heat: throttle body, pedal, temperature."""
+"""Throttle body and pedal, moved by hand or by the engine's driver, and a temperature sensor that the engine warms."""
 
 from __future__ import annotations
 
 import numpy as np
 
+from tracebench.bench.circuits.engine_sensors import at, drive
 from tracebench.bench.circuits.throttle_position import FAULTS as THROTTLE_FAULTS
-from tracebench.bench.circuits.throttle_position import Potentiometer
+from tracebench.bench.circuits.throttle_position import REFERENCE_V, Potentiometer
 from tracebench.bench.hand import MOVEMENT_HZ, SweepPlan, followed, swept
+from tracebench.bench.scan import scanned
 from tracebench.bench.source import HOT, VIBRATION, Fault, Manoeuvre, Order, Source, Volts, dropped, slipped
+from tracebench.bench.vehicle.electrics import Regulator, Supply, at_rest
+from tracebench.bench.vehicle.heat import COARSE_S, Jacket, warmed
 from tracebench.core.transfer import INTAKE, INTAKE_DIVIDER
 
 _SWEEP = Manoeuvre("sweep", "Two slow sweeps, key on, engine off", 32.0)
+_RUNNING = Manoeuvre("running", "Engine running: idle and two snaps", 20.0)
 
 
-def _travel(order: Order) -> Volts:
+def _travel_and_battery(order: Order) -> tuple[Volts, Volts]:
+    """Travel 0-1 and the battery's volts: of the running engine, or of a hand with the key on and no more."""
+    if order.manoeuvre == _RUNNING.key:
+        result, instants = drive(order)
+        return at(result.travel, instants), at(result.battery_v, instants)
+    own = order.times_s - order.times_s[0]
     movement = order.movement if order.movement is not None else SweepPlan()
     travel = (
         swept(movement, order.duration_s, order.rng)
         if isinstance(movement, SweepPlan)
         else followed(movement, order.duration_s)
     )
-    return np.asarray(np.interp(order.times_s - order.times_s[0], np.arange(travel.size) / MOVEMENT_HZ, travel))
+    moved = np.interp(own, np.arange(travel.size) / MOVEMENT_HZ, travel)
+    return np.asarray(moved), at(at_rest(Supply(), order.duration_s), own)
 
 
 def _throttle(order: Order) -> dict[str, Volts]:
@@ -30,17 +41,21 @@ def _throttle(order: Order) -> dict[str, Volts]:
         fault=order.fault,
         severity=order.severity,
     )
-    return part.volts(order.times_s, _travel(order), order.rng)
+    travel, battery = _travel_and_battery(order)
+    return part.volts(order.times_s, travel, Regulator(REFERENCE_V).held(battery), order.rng)
 
 
-THROTTLE_POSITION = Source("throttle-position", THROTTLE_FAULTS, (_SWEEP,), 1000, 10.0, _throttle, by_hand=True)
+THROTTLE_POSITION = Source(
+    "throttle-position", THROTTLE_FAULTS, (_SWEEP, _RUNNING), 1000, 10.0, _throttle, by_hand=True
+)
 
 
 def _pedal(order: Order) -> dict[str, Volts]:
-    travel = _travel(order)
+    travel, battery = _travel_and_battery(order)
     t = order.times_s - order.times_s[0]
     s, fault, n = order.severity, order.fault, t.size
-    reference1, reference2 = np.full(n, 5.01), np.full(n, 4.99)
+    # Each track has an output of its own.
+    reference1, reference2 = Regulator(5.01).held(battery), Regulator(4.99).held(battery)
     ground = np.full(n, 0.02)
     if fault == "reference-lost":
         # The controller's output gives way as it warms: a short record does not show it.
@@ -59,7 +74,7 @@ def _pedal(order: Order) -> dict[str, Volts]:
         track2 = track2 + (0.10 + 0.12 * s) * np.clip((travel - 0.4) / 0.2, 0, 1)
     elif fault == "worn":
         worn = Potentiometer(closed_v=0.75, open_v=3.75, fault="worn-idle", severity=s)
-        track1 = worn.volts(t, travel, order.rng)["signal"]
+        track1 = worn.volts(t, travel, reference1, order.rng)["signal"]
     elif fault == "probe-slip":
         start = order.duration_s * order.rng.uniform(0.3, 0.6)
         off = (t > start) & (t < start + 0.35)
@@ -86,7 +101,7 @@ PEDAL_POSITION = Source(
         Fault("ground-lifted", "Ground lifts"),
         Fault("probe-slip", "All clips slip once"),
     ),
-    (_SWEEP,),
+    (_SWEEP, _RUNNING),
     1000,
     10.0,
     _pedal,
@@ -94,22 +109,45 @@ PEDAL_POSITION = Source(
 )
 
 
+WARM_C = 38.0
+"""Insulation that has gone hard gives way from here."""
+
+
+_CELSIUS = np.linspace(-40.0, 150.0, 1901)
+_VOLTS = np.array([INTAKE_DIVIDER.volts(INTAKE.ohm(float(c))) for c in _CELSIUS])
+
+
+def _show_coolant(order: Order, volts: Volts, soaked_c: float) -> None:
+    """The scan tool: what the controller makes of the sensor, beside intake air that another sensor measures."""
+    thin = volts[:: max(1, volts.size // 2000)]
+    coolant = np.interp(thin, _VOLTS[::-1], _CELSIUS[::-1])
+    shown = {"coolant": coolant, "intake air": np.full(thin.size, soaked_c)}
+    tool = np.random.default_rng(order.rng.integers(1 << 32))
+    order.scan.clear()
+    order.scan.update(scanned(shown, order.duration_s / max(1, thin.size - 1), 0.0, order.duration_s, tool))
+
+
 def _temperature(order: Order) -> dict[str, Volts]:
-    t = order.times_s - order.times_s[0]
-    start, end = order.number("start_c", 20.0), order.number("end_c", 62.0)
-    celsius = end - (end - start) * np.exp(-t / (0.6 * max(order.duration_s, 1.0)))
+    own = order.times_s - order.times_s[0]
+    start = order.number("start_c", 20.0)
     if order.manoeuvre == "steady":
-        celsius = np.full_like(t, start)
-    if order.fault == "offset":
-        celsius = celsius - 9 - 8 * order.severity
-    grid = np.linspace(float(celsius.min()) - 1, float(celsius.max()) + 1, 200)
-    volts = np.interp(celsius, grid, [INTAKE_DIVIDER.volts(INTAKE.ohm(float(c))) for c in grid])
+        celsius, battery = np.full_like(own, start), at(at_rest(Supply(), order.duration_s), own)
+    else:
+        result, instants = drive(order, "warm-up")
+        coolant = warmed(Jacket(), result, start, order.duration_s)
+        celsius = np.interp(own, np.arange(coolant.size) * COARSE_S, coolant)
+        battery = at(result.battery_v, instants)
+    shown = celsius - 9 - 8 * order.severity if order.fault == "offset" else celsius
+    volts = np.interp(shown, _CELSIUS, _VOLTS)
+    reference = Regulator().held(battery)
+    volts = volts * reference / 5.0
     if order.fault == "open":
-        volts = np.full_like(t, 4.99)
+        volts = reference
     elif order.fault == "short":
-        volts = np.where(t > 45.0, 0.01, volts)
+        volts = np.where(celsius > WARM_C, 0.01, volts)
     elif order.fault == "dropout":
         volts = dropped(order, volts, to=4.97)
+    _show_coolant(order, volts, start)
     return {"signal": slipped(order, volts)}
 
 

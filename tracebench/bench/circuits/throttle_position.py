@@ -18,6 +18,7 @@ from tracebench.bench.source import Fault
 Volts = NDArray[np.float64]
 
 PULL_OHM = 220_000.0
+REFERENCE_V = 5.01
 
 
 FAULTS = (
@@ -40,19 +41,21 @@ class Potentiometer:
 
     closed_v: float = 0.62
     open_v: float = 4.25
-    reference_v: float = 5.01
     ground_v: float = 0.02
     fault: str = "none"
     severity: float = 1.0
 
-    def volts(self, times_s: Volts, travel: Volts, rng: np.random.Generator) -> dict[str, Volts]:
-        """Lanes signal, reference and ground, shape of `times_s`; `severity` 0-1 scales the fault."""
-        reference = np.full_like(times_s, self.reference_v)
+    def volts(self, times_s: Volts, travel: Volts, reference_v: Volts, rng: np.random.Generator) -> dict[str, Volts]:
+        """Lanes signal, reference and ground, shape of `times_s`, as are travel and the controller's reference.
+
+        `severity` 0-1 scales the fault; the stops are told for a reference of `REFERENCE_V`.
+        """
+        reference = reference_v.copy()
         ground = np.full_like(times_s, self.ground_v)
         closed, opened = self._stops()
         if self.fault == "low-reference":
             reference -= 0.2 + 0.6 * self.severity
-        wiper = (closed + (opened - closed) * travel) * (reference - ground) / (self.reference_v - self.ground_v)
+        wiper = (closed + (opened - closed) * travel) * (reference - ground) / (REFERENCE_V - self.ground_v)
         wiper = wiper + ground - self.ground_v
         if self.fault in ("worn-idle", "worn-mid"):
             place = 0.14 if self.fault == "worn-idle" else 0.5

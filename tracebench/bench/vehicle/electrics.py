@@ -1,7 +1,9 @@
-"""Battery and alternator that supply every part of the vehicle, whichever engine turns them.
+"""Battery and alternator that supply every part of the vehicle, whichever engine turns them, and what controllers
+make of it for their sensors.
 
 A battery with open-circuit voltage and internal resistance; an alternator whose most depends on its speed, with a
-regulator that holds a set voltage at its sense wire as long as it can. Figures are invented.
+regulator that holds a set voltage at its sense wire as long as it can; a linear regulator for the sensors' reference.
+Figures are invented.
 """
 
 from __future__ import annotations
@@ -42,28 +44,38 @@ def supplied(
 
     `set_v` and `load_a` are given where the regulator's set voltage or the loads move during the run.
     """
+    # Not before it is needed: the compiler takes half a second to load.
+    from tracebench.bench.vehicle.supply_steps import battery_volts  # noqa: PLC0415
+
     s = supply
     wanted_v = set_v if set_v is not None else np.full(rpm.size, s.set_v)
     loads = load_a if load_a is not None else np.full(rpm.size, s.load_a)
     # Cuts in at some 1,000 turns of its own shaft a minute and saturates, as claw-pole machines do.
     able = s.most_a * (1 - np.exp(-np.maximum(0.0, rpm * s.pulley - 1000) / 1800)) * (key > 0)
     drawn = np.where(key > 0, loads, 0.5) + starter * s.starter_a * np.maximum(0.55, 1 - rpm / 700)
-    out = np.empty(rpm.size)
-    volts = s.rest_v - 0.05
-    excitation = 0.0
-    steps = zip(able.tolist(), drawn.tolist(), starter.tolist(), wanted_v.tolist(), strict=True)
-    for k, (most, taken, cranking, hold) in enumerate(steps):
-        aim = min(max(excitation + (hold - volts) * 0.8, 0.0), 1.0)
-        excitation += (aim - excitation) * (STEP_S / 0.01)
-        over = most * excitation - taken
-        # Charging meets the plates' own rise of voltage, so that a full battery takes little.
-        if over > 0:
-            goal = min(s.rest_v + 0.25 * over, hold + 0.4)
-        else:
-            goal = s.rest_v - 0.05 * (taken > 5) + s.battery_ohm * over
-        volts += (goal - volts) * (STEP_S / (0.03 if cranking else 0.12))
-        out[k] = volts
-    return out
+    return battery_volts(s.rest_v, s.battery_ohm, able, drawn, starter, wanted_v)
+
+
+def at_rest(supply: Supply, seconds: float) -> Course:
+    """Volts at the posts with the key on and the engine at rest, one value a step and one more than fits."""
+    still = np.zeros(round(seconds / STEP_S) + 2)
+    return supplied(supply, still, still, still + 1)
+
+
+@dataclass(frozen=True, slots=True)
+class Regulator:
+    """A controller's output for its sensors: it hardly follows its supply, until that is too low to hold it up."""
+
+    output_v: float = 5.0
+    """At a supply of 12.5 V."""
+    line_v_per_v: float = 0.0015
+    headroom_v: float = 0.6
+    """What it needs over its output, with what the feed to the controller loses."""
+
+    def held(self, battery_v: Course) -> Course:
+        """Reference in volts for volts at the battery's posts."""
+        wanted = self.output_v + self.line_v_per_v * (battery_v - 12.5)
+        return np.clip(wanted, 0.0, np.maximum(battery_v - self.headroom_v, 0.0))
 
 
 def ripple_shape(turns: Course, pulley: float, pole_pairs: int, lost: float) -> Course:
