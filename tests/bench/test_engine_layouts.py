@@ -98,6 +98,15 @@ class FromTheStarter(unittest.TestCase):
                 steps = np.diff([e.from_s for e in answer.events])
                 self.assertGreater(steps[:3].min() / np.median(steps), 2.5)
 
+    def test_cranking_is_compared_with_itself_and_summed_up_apart(self):
+        started, running = (answered("injector-current-parade", "", manoeuvre=m) for m in ("start", "idle"))
+        first, last = (next(e for e in started.events if e.number == n) for n in (1, len(started.events)))
+        widths = {r.cycle: r.value for r in started.readings if r.id == "on_ms" and r.cycle is not None}
+        # The trainer opens 1.8 times as long while the starter turns, with the current of a battery under load.
+        self.assertAlmostEqual(widths[first.number] / widths[last.number], 1.8, delta=0.06)
+        self.assertAlmostEqual(started.reading("on_ms").value, running.reading("on_ms").value, delta=0.03)
+        self.assertNotIn("unusual_event", [f.code for f in started.findings])
+
 
 class Module(unittest.TestCase):
     def test_one_that_heats_up_answers_cold_and_then_no_more(self):

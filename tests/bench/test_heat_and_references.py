@@ -70,7 +70,7 @@ class References(unittest.TestCase):
 
     def test_a_reference_follows_the_battery_a_little(self):
         resting, _ = lanes("supply-ground", 5.0)
-        running, order = lanes("supply-ground", 5.0, "running")
+        running, _ = lanes("supply-ground", 5.0, "running")
         rise_v = float(np.median(running["battery"]) - np.median(resting["battery"]))
         self.assertGreater(rise_v, 1.3)
         self.assertAlmostEqual(np.median(running["reference"]) - np.median(resting["reference"]), 0.0015 * rise_v, 4)

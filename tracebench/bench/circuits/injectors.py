@@ -6,7 +6,7 @@ the current to zero and then lets the wire fall back, with a bump as the needle 
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -14,6 +14,7 @@ import numpy as np
 from tracebench.bench.circuits.diesel_rail import drive_diesel
 from tracebench.bench.circuits.engine_sensors import at, drive
 from tracebench.bench.source import HOT, VIBRATION, Fault, Layout, Manoeuvre, Order, Source, Volts
+from tracebench.bench.vehicle import script
 from tracebench.bench.vehicle.firing import ORDERS, Firing, firings
 
 STEP_S = 2e-6
@@ -241,19 +242,37 @@ INJECTOR_GROUP = Source(
 
 def _parade(order: Order) -> dict[str, Volts]:
     row = _cylinders(order)
-    events, instants, supply = _events(order, row)
+    events, instants, _ = _events(order, row)
     odd = _odd(order)
     gone = {e.number for e in events if order.fault == "missing" and e.cylinder == odd}
     gone |= _lost(order, [e for e in events if e.cylinder == odd], 0) if order.fault == "missing-once" else set()
-    courses = {}
+    parts = {}
     for c in row:
         part = Winding(ohm=15.5 * float(order.rng.uniform(0.985, 1.015)))
-        if c == odd:
-            part = faulty(order, part)
-        courses[c] = pulse_of(part, supply, _on_s(order, order.rng)).amperes
+        parts[c] = faulty(order, part) if c == odd else part, _on_s(order, order.rng)
     kept = [e for e in events if e.number not in gone]
-    current = laid(instants, [e.at_s for e in kept], [courses[e.cylinder] for e in kept], 0.0)
+    courses = _at_their_supply(order, parts, kept)
+    current = laid(instants, [e.at_s for e in kept], courses, 0.0)
     return {"current": current, "sync": sync_lane(instants, events)}
+
+
+def _at_their_supply(order: Order, parts: Mapping[int, tuple[Winding, float]], events: list[Firing]) -> list[Volts]:
+    """The current of each event at what the battery gives just then: little while the starter turns, for longer."""
+    result, _ = drive(order)
+    made: dict[tuple[int, float, bool], Volts] = {}
+    out = []
+    for e in events:
+        now = min(round(e.at_s / script.STEP_S), result.key.size - 1)
+        key = e.cylinder, round(float(result.battery_v[now]), 1), bool(result.starter[now] > 0)
+        if key not in made:
+            part, on_s = parts[e.cylinder]
+            made[key] = pulse_of(part, key[1], CRANKING_SHARE * on_s if key[2] else on_s).amperes
+        out.append(made[key])
+    return out
+
+
+CRANKING_SHARE = 1.8
+"""On-time while the starter turns, by on-time of idle (from memory)."""
 
 
 def sync_lane(instants: Volts, events: Sequence[Firing]) -> Volts:

@@ -23,6 +23,7 @@ from tracebench.core.circuits.circuit import (
 from tracebench.core.circuits.events import current as pulses
 from tracebench.core.circuits.events import odd_cylinders
 from tracebench.core.circuits.events.attribution import CYLINDERS, FIRING_ORDER, Places, attributed, unswap_sync
+from tracebench.core.circuits.events.cranking import set_apart
 from tracebench.core.circuits.events.current import Current, Shape
 from tracebench.core.circuits.events.table import UNUSUAL, EventTable, report
 from tracebench.core.circuits.kinds import common
@@ -54,6 +55,7 @@ def measure(capture: Capture, told: Told) -> Measured:
         shapes = pulses.shapes_of(current)
         places = attributed(work, np.array([s.release for s in shapes]))
         table = coils.table_of(work, "current", shapes, places)
+        set_apart(work, table)
         _read(work, table, current, shapes)
         work.settle_phases(coils.on_phases(table))
         report(work, table)

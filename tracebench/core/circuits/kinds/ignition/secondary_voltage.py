@@ -32,9 +32,9 @@ from tracebench.core.circuits.events.attribution import (
     FIRING_ORDER,
     Places,
     attributed,
-    firing_order,
     unswap_sync,
 )
+from tracebench.core.circuits.events.cranking import while_cranking
 from tracebench.core.circuits.events.table import ONE_SIDE, UNUSUAL, EventTable, report
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.kinds.ignition import shared
@@ -211,8 +211,6 @@ def _table(work: Work, firings: Firings, burns: list[Burn | None], places: Place
 
 
 IDLE, SNAP, OVERRUN, CRANK = 0, 1, 2, 3
-CRANKING_RPM = 450.0
-"""Under this speed the starter turns the engine, and its low supply makes weak sparks."""
 
 
 def _states(work: Work, table: EventTable) -> NDArray[np.int64]:
@@ -231,12 +229,8 @@ def _states(work: Work, table: EventTable) -> NDArray[np.int64]:
         return out
     steps = np.diff(table.from_s)
     local = running_median(np.concatenate([steps[:1], steps]), 5)
-    count = len(firing_order(work))
-    cranking = 120.0 / (local * count) < CRANKING_RPM if count else np.zeros(local.size, dtype=bool)
-    # A missing firing makes a step longer, too: cranking lasts from the start of the record.
-    begun = int(np.argmin(cranking)) if not cranking.all() else cranking.size
-    # The first turns that it runs by itself are on the way up.
-    out[: min(begun + 2 if begun else 0, out.size)] = CRANK
+    # The starter's low supply makes weak sparks.
+    out[while_cranking(work, table.from_s)] = CRANK
     # Idle is the slowest running that lasts: in time, not in events, of which fast running has many more.
     alone = np.flatnonzero(out != CRANK)
     if alone.size < 3:

@@ -18,6 +18,7 @@ from tracebench.core.circuits.circuit import (
 from tracebench.core.circuits.events import current as pulses
 from tracebench.core.circuits.events import odd_cylinders
 from tracebench.core.circuits.events.attribution import CYLINDERS, FIRING_ORDER, Places, attributed, unswap_sync
+from tracebench.core.circuits.events.cranking import set_apart
 from tracebench.core.circuits.events.table import UNUSUAL, EventTable, report
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.kinds.injectors import shared
@@ -36,6 +37,7 @@ def measure(capture: Capture, told: Told) -> Measured:
         shapes = pulses.shapes_of(current)
         places = attributed(work, np.array([s.start for s in shapes]))
         table = shared.table_of(work, "current", shapes, places)
+        set_apart(work, table)
         shared.put_times(work, table, shapes)
         shared.put_peaks(work, table, shapes)
         edges = np.array([pulses.leading_edge(current, s) for s in shapes])

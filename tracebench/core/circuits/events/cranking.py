@@ -1,0 +1,46 @@
+"""Events while the starter turns the engine: slow, on a low supply, and alike only among themselves."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tracebench.core.circuits.events.attribution import firing_order
+from tracebench.core.circuits.events.table import EventTable
+from tracebench.core.circuits.work import Work
+from tracebench.core.measure.series import running_median
+
+CRANKING_RPM = 450.0
+"""Under this speed the starter turns the engine."""
+
+FEWEST = 12
+"""Events that a row has before a part of it is told from the rest."""
+
+_APART = 1000
+"""What is added to a cylinder's number for its kind while cranking."""
+
+
+def while_cranking(work: Work, from_s: NDArray[np.float64]) -> NDArray[np.bool_]:
+    """Which events, at seconds, come while the starter turns and in the first two turns after; needs the cylinders.
+
+    A missing event makes a step longer, too: cranking lasts from the start of the record.
+    """
+    out = np.zeros(from_s.size, dtype=bool)
+    count = len(firing_order(work))
+    if from_s.size < FEWEST or not count:
+        return out
+    steps = np.diff(from_s)
+    slow = 120.0 / (running_median(np.concatenate([steps[:1], steps]), 5) * count) < CRANKING_RPM
+    begun = from_s.size if slow.all() else int(np.argmin(slow))
+    # The first turns that it runs by itself are on the way up.
+    out[: begun + 2 if begun else 0] = True
+    return out
+
+
+def set_apart(work: Work, table: EventTable) -> None:
+    """Compare events of cranking with each other only, and take summaries from those of the running engine."""
+    cranking = while_cranking(work, table.from_s)
+    if not cranking.any() or cranking.sum() > table.count - FEWEST:
+        return
+    table.kinds = table.cylinder + _APART * cranking
+    table.speaks = ~cranking
