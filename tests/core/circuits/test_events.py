@@ -168,6 +168,21 @@ class Table(unittest.TestCase):
         self.assertIn(bad + 1, listed)
         self.assertLessEqual(len(listed), 120)
 
+    def test_what_the_whole_row_does_is_no_stranger_and_hides_none(self):
+        rng = np.random.default_rng(4)
+        at = 0.037 * np.arange(80)
+        table = EventTable("current", at, at + 0.003, np.arange(80) % 4 + 1)
+        # A battery that recovers after the start: every peak rises by a fifth; one firing in the middle does not.
+        peaks = (1 - 0.2 * np.exp(-at / 0.3)) * (0.90 + 0.01 * (np.arange(80) % 4)) + 0.002 * rng.normal(size=80)
+        peaks[14] *= 0.85
+        table.put("peak_a", "A", peaks, np.full(80, 0.002))
+        work = work_of()
+        report(work, table)
+        far = np.array([e.unusual for e in work.events])
+        self.assertEqual(int(np.argmax(far)), 14)
+        self.assertGreater(far[14], 10)
+        self.assertLess(np.delete(far, 14).max(), 8)
+
     def test_an_event_without_a_reading_that_its_kind_has_is_strange(self):
         at = 0.1 * np.arange(20)
         table = EventTable("current", at, at + 0.01, np.zeros(20, dtype=np.int64))

@@ -263,7 +263,7 @@ def _at_their_supply(order: Order, parts: Mapping[int, tuple[Winding, float]], e
     out = []
     for e in events:
         now = min(round(e.at_s / script.STEP_S), result.key.size - 1)
-        key = e.cylinder, round(float(result.battery_v[now]), 1), bool(result.starter[now] > 0)
+        key = e.cylinder, round(float(result.battery_v[now]), 1), bool(result.rpm[now] < STARTED_RPM)
         if key not in made:
             part, on_s = parts[e.cylinder]
             made[key] = pulse_of(part, key[1], CRANKING_SHARE * on_s if key[2] else on_s).amperes
@@ -271,8 +271,9 @@ def _at_their_supply(order: Order, parts: Mapping[int, tuple[Winding, float]], e
     return out
 
 
-CRANKING_SHARE = 1.8
-"""On-time while the starter turns, by on-time of idle (from memory)."""
+CRANKING_SHARE, STARTED_RPM = 1.8, 400.0
+"""On-time by on-time of idle for a controller that takes the engine as not started, and until when it does (from
+memory)."""
 
 
 def sync_lane(instants: Volts, events: Sequence[Firing]) -> Volts:

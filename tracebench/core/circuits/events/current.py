@@ -170,11 +170,11 @@ def _shape(current: Current, a: int, b: int, floor: int) -> Shape:
     released, release, release_doubt = _release(samples, level, sigma, a, b, narrow)
     start, start_doubt = _start(samples, level, sigma, a, floor, rough)
     found = running.extreme_of(part, 1.0, max(3, min(width // 100, 25)), largest=True)
-    fitted = _at_release(samples, level, start, release)
+    fitted, fitted_doubt = _at_release(samples, level, sigma, start, release)
     # The larger of two estimates of one level lies above it: the peak is elsewhere only where it clearly is.
     elsewhere = found.value > fitted + max(4 * found.uncertainty, 0.01 * fitted)
     peak, peak_at = (found.value, a + found.at) if elsewhere else (fitted, int(release))
-    doubt = found.uncertainty if elsewhere else 2.0 * sigma / np.sqrt(max(4.0, 0.05 * width))
+    doubt = found.uncertainty if elsewhere else fitted_doubt
     return Shape(start, start_doubt, release, release_doubt, peak, peak_at, doubt, max(released, fitted))
 
 
@@ -277,16 +277,18 @@ def _last_over(fall: Samples, level: float) -> float | None:
     return k + float((fall[k] - level) / (fall[k] - fall[k + 1]))
 
 
-def _at_release(samples: Samples, level: float, start: float, release: float) -> float:
-    """Current at release by the line through the last twentieth of the on-time."""
+def _at_release(samples: Samples, level: float, sigma: float, start: float, release: float) -> tuple[float, float]:
+    """Current at release by the line through the last twentieth of the on-time, and its uncertainty."""
     # The last sample before it may already be falling.
     stop = int(np.floor(release)) - 1
     begin = int(max(start, stop - max(5.0, 0.05 * (release - start))))
     if stop - begin < 5:
-        return float(samples[max(begin, stop - 1)] - level)
+        return float(samples[max(begin, stop - 1)] - level), sigma
     y = samples[begin:stop] - level
-    slope, offset = np.polyfit(np.arange(y.size), y, 1)
-    return float(offset + slope * (release - begin))
+    x = np.arange(y.size) - (y.size - 1) / 2
+    spread = float(x @ x)
+    slope, ahead = float(x @ y) / spread, release - begin - (y.size - 1) / 2
+    return float(y.mean() + slope * ahead), sigma * float(np.sqrt(1 / y.size + ahead**2 / spread))
 
 
 def at_part(current: Current, shape: Shape, part: float) -> float:
@@ -318,13 +320,13 @@ def slope_between(current: Current, shape: Shape, low: float, high: float) -> tu
     x = np.arange(last - first) - (last - first - 1) / 2
     y = rise[first:last]
     moment = float(x @ x)
-    # Its ends are chosen by the samples themselves, which makes it a fifth less certain than a line through any.
     slope = float(x @ y) / moment
-    # What rings on it is in its scatter, and is no noise that more samples average away.
+    # What rings on it is in its scatter about its course, and is no noise that more samples average away.
     sigma = current.rest.sigma
-    scatter = float(np.std(y - y.mean() - slope * x))
+    bend = x * x - moment / x.size
+    scatter = float(np.std(y - y.mean() - slope * x - bend * float(bend @ y) / float(bend @ bend)))
     rung = float(np.sqrt(scatter**2 - sigma**2)) if scatter > 1.15 * sigma else 0.0
-    return slope, float(np.hypot(1.15 * sigma, 2.2 * rung)) / np.sqrt(moment)
+    return slope, float(np.hypot(sigma, 2.2 * rung)) / np.sqrt(moment)
 
 
 def decay_of(current: Current, shape: Shape) -> tuple[float, float] | None:

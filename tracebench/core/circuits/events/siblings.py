@@ -9,6 +9,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tracebench.core.measure.noise import MAD_TO_SIGMA
+from tracebench.core.measure.series import running_median
+
+ROW = 15
+"""Values about one that tell what the whole row does: a cycle or two, of which most are sound."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,6 +43,24 @@ def against_others(values: Mapping[int, float], least_spread: float) -> list[Odd
         middle = float(np.median(others))
         spread = max(MAD_TO_SIGMA * float(np.median(np.abs(others - middle))), least_spread)
         out.append(Odd(cylinder, value, middle, (value - middle) / spread if spread else 0.0))
+    return out
+
+
+def without_common_course(values: NDArray[np.float64], groups: NDArray[np.int64]) -> NDArray[np.float64]:
+    """Values less what the whole row does about each of them, as with a battery that recovers or an engine that slows.
+
+    The course is the running median, over `ROW` values of all groups, of each value's part of its group's median, so
+    that a few that stand alone do not move it. NaN stays NaN.
+    """
+    middles = np.full(values.size, np.nan)
+    for group in np.unique(groups):
+        inside = (groups == group) & np.isfinite(values)
+        if inside.any():
+            middles[inside] = np.median(values[inside])
+    given = np.flatnonzero(np.isfinite(middles) & (middles != 0))
+    out = values.copy()
+    if given.size >= ROW:
+        out[given] -= middles[given] * running_median(values[given] / middles[given] - 1, ROW)
     return out
 
 

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from tracebench.core.answer import Event
 from tracebench.core.circuits.circuit import FindingSpec
-from tracebench.core.circuits.events.siblings import distances
+from tracebench.core.circuits.events.siblings import distances, without_common_course
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.noise import MAD_TO_SIGMA
 
@@ -159,28 +159,40 @@ def _summary(work: Work, table: EventTable, reading_id: str, events: NDArray[np.
     values, doubts = table.values[reading_id][events], table.doubts[reading_id][events]
     middle = int(events[np.argsort(values, kind="stable")[events.size // 2]])
     here, unit = table.stretch(reading_id, middle), table.units[reading_id]
-    value = centre(reading_id, values, doubts)
-    work.add(reading_id, value, unit, _doubt(doubts, table.alike[reading_id]), here, table.lane, cylinder=cylinder)
+    kept = near_the_middle(reading_id, values, doubts)
+    doubt = _doubt(kept, doubts, table.alike[reading_id])
+    work.add(reading_id, float(kept.mean()), unit, doubt, here, table.lane, cylinder=cylinder)
 
 
-def centre(reading_id: str, values: Values, doubts: Values) -> float:
-    """Mean of the values that lie near their median; of counts the median itself.
+def near_the_middle(reading_id: str, values: Values, doubts: Values) -> Values:
+    """The values that lie near their median, whose mean sums them up; of counts the median alone.
 
     A median of times that fall on a few samples sticks to one of them; the mean does not. Values further than three
     spreads (1.4826 MAD, at least what each is known to) are left out.
     """
     middle = float(np.median(values))
     if reading_id.endswith("_count"):
-        return middle
+        return np.array([middle])
     away = np.abs(values - middle)
     least = float(np.median(doubts))
-    return float(values[away <= 3 * max(MAD_TO_SIGMA * float(np.median(away)), least)].mean())
+    return values[away <= 3 * max(MAD_TO_SIGMA * float(np.median(away)), least)]
 
 
-def _doubt(doubts: Values, alike: float) -> float:
-    """Of a mean of events that each carry their own: white parts average out, what they have in common stays."""
+SCATTERED = 1.6
+"""Of what each event is known to: a scatter beyond which the events themselves differ."""
+
+
+def _doubt(kept: Values, doubts: Values, alike: float) -> float:
+    """Of a mean of events that each carry their own: white parts average out, what they have in common stays.
+
+    Events that scatter by clearly more than each is known to are known by their scatter (JCGM 100, 4.2.3).
+    """
     one = float(np.median(doubts))
-    return float(np.hypot(one / np.sqrt(doubts.size), alike * one)) if doubts.size > 1 else one
+    if doubts.size < 2:
+        return one
+    scatter = float(np.std(kept, ddof=1)) if kept.size > 2 else 0.0
+    own = scatter if scatter > SCATTERED * one else one
+    return float(np.hypot(own / np.sqrt(doubts.size), alike * one))
 
 
 def _unusual(table: EventTable) -> tuple[Values, list[str]]:
@@ -191,7 +203,9 @@ def _unusual(table: EventTable) -> tuple[Values, list[str]]:
         given = table.doubts[reading_id][np.isfinite(table.doubts[reading_id])]
         # Counts differ by one; nothing stands out by less than it is known to.
         least = max(float(np.median(given)) if given.size else 0.0, 1.0 if reading_id.endswith("_count") else 0.0)
-        own = distances(values, known, LEAST_PART, least)
+        # Out of its kind and out of its neighbours: what the whole row does is no stranger.
+        own, local = (distances(v, known, LEAST_PART, least) for v in (values, without_common_course(values, known)))
+        own = np.minimum(own, local)
         for k in np.flatnonzero(own > most):
             most[k], which[k] = own[k], reading_id
         # An event without a reading that its kind has is the strangest of all.

@@ -29,7 +29,7 @@ from tracebench.core.measure.edges import find_edges
 from tracebench.core.measure.levels import level_of
 from tracebench.core.measure.noise import detrended
 from tracebench.core.measure.series import running_mean, running_median
-from tracebench.core.measure.tops import between_samples
+from tracebench.core.measure.tops import between_samples, corner_of
 
 LEAST_BOOST = 1.4
 """First peak over the hold level that a boosted injector has at the least (from memory)."""
@@ -47,12 +47,12 @@ def measure(capture: Capture, told: Told) -> Measured:
         parts = [_parts(current, s) for s in shapes]
         interval_ms = 1000 * work.capture.interval_s
         boosts = [None if p is None else (p.boost, p.boost_doubt) for p in parts]
-        shared.put_each(table, "boost_a", "A", boosts, alike=ONE_SIDE)
+        shared.put_each(table, "boost_a", "A", boosts)
         times = [
-            None if p is None else (p.at, float(np.hypot(0.5, s.start_doubt)))
+            None if p is None else (p.at, float(np.hypot(p.at_doubt, s.start_doubt)))
             for p, s in zip(parts, shapes, strict=True)
         ]
-        shared.put_each(table, "boost_ms", "ms", times, interval_ms)
+        shared.put_each(table, "boost_ms", "ms", times, interval_ms, ONE_SIDE)
         holds = [None if p is None or p.hold is None else (p.hold, p.hold_doubt) for p in parts]
         shared.put_each(table, "hold_a", "A", holds)
         shared.put_times(work, table, shapes)
@@ -71,6 +71,7 @@ class Parts(NamedTuple):
     boost: float
     boost_doubt: float
     at: float
+    at_doubt: float
     hold: float | None
     hold_doubt: float
 
@@ -95,20 +96,23 @@ def _parts(current: Current, shape: Shape) -> Parts | None:
     if float(smooth[first]) < 1.15 * hold:
         # No peak stands out: the current goes straight to its level.
         at = float(np.argmax(smooth >= 0.95 * hold)) + begin - shape.start
-        return Parts(float(smooth[first]), current.rest.sigma, at, hold, _hold_doubt(current, later))
+        return Parts(float(smooth[first]), current.rest.sigma, at, 0.5, hold, _hold_doubt(current, later))
     kept = held > 0.4 and hold > 0.08 * float(smooth[first])
     return _boosted(current, rise, first, begin - shape.start, later if kept else None)
 
 
 def _boosted(current: Current, rise: Samples, near: int, offset: float, later: Samples | None) -> Parts:
-    """The boost at the highest sample about `near`, with what lies between the samples."""
+    """The boost at the corner where the driver lets go, or else at the highest sample about `near`."""
     reach = max(2, rise.size // 100)
     begin = max(0, near - reach)
-    at = begin + int(np.argmax(rise[begin : near + reach + 1]))
-    lost = between_samples(rise, np.array([at]))
+    top = begin + int(np.argmax(rise[begin : near + reach + 1]))
     hold = None if later is None else float(np.median(later))
     doubt = 0.0 if later is None else _hold_doubt(current, later)
-    return Parts(float(rise[at]), float(np.hypot(current.rest.sigma, lost[0])), at + offset, hold, doubt)
+    found = corner_of(rise, top, current.rest.sigma)
+    if found is not None:
+        return Parts(found.height, found.height_doubt, found.at + offset, found.at_doubt, hold, doubt)
+    lost = between_samples(rise, np.array([top]))
+    return Parts(float(rise[top]), float(np.hypot(current.rest.sigma, lost[0])), top + offset, 0.5, hold, doubt)
 
 
 def _hold_doubt(current: Current, later: Samples) -> float:
