@@ -56,6 +56,8 @@ class Shape:
     peak_doubt: float
     released: float
     """Current at the moment of release."""
+    start_alike: float = 0.0
+    """Part of the start's uncertainty that every pulse of a record has alike."""
 
     @property
     def width(self) -> float:
@@ -168,18 +170,21 @@ def _shape(current: Current, a: int, b: int, floor: int) -> Shape:
     smooth = running_mean(part, narrow)
     rough = float(smooth.max())
     released, release, release_doubt = _release(samples, level, sigma, a, b, narrow)
-    start, start_doubt = _start(samples, level, sigma, a, floor, rough)
+    start, start_doubt, alike = _start(samples, level, sigma, a, floor, rough)
     found = running.extreme_of(part, 1.0, max(3, min(width // 100, 25)), largest=True)
     fitted, fitted_doubt = _at_release(samples, level, sigma, start, release)
     # The larger of two estimates of one level lies above it: the peak is elsewhere only where it clearly is.
     elsewhere = found.value > fitted + max(4 * found.uncertainty, 0.01 * fitted)
     peak, peak_at = (found.value, a + found.at) if elsewhere else (fitted, int(release))
     doubt = found.uncertainty if elsewhere else fitted_doubt
-    return Shape(start, start_doubt, release, release_doubt, peak, peak_at, doubt, max(released, fitted))
+    return Shape(start, start_doubt, release, release_doubt, peak, peak_at, doubt, max(released, fitted), alike)
 
 
-def _start(samples: Samples, level: float, sigma: float, a: int, floor: int, peak: float) -> tuple[float, float]:
-    """Where the current leaves its rest: the line through its first rise, carried back to the rest level."""
+def _start(samples: Samples, level: float, sigma: float, a: int, floor: int, peak: float) -> tuple[float, float, float]:
+    """Where the current leaves its rest: the line through its first rise, carried back to the rest level.
+
+    With its uncertainty, and what of that every pulse of the record has alike.
+    """
     low = max(4 * sigma, _START_LOW * peak)
     high = max(_START_HIGH * peak, 2.5 * low)
     begin = max(floor, a - 4000)
@@ -193,12 +198,12 @@ def _start(samples: Samples, level: float, sigma: float, a: int, floor: int, pea
         one, two = samples[first] - level, samples[first + 1] - level
         # An edge within a sample or two: it began somewhere between the last at rest and the first above.
         part = float(np.clip((0.5 * low - one) / (two - one), 0.0, 1.0)) if two > one else 0.5
-        return first + part, 1 / np.sqrt(12.0)
+        return first + part, 1 / np.sqrt(12.0), 0.0
     x = np.arange(count, dtype=np.float64)
     y = samples[first : last + 1] - level
     slope, offset = np.polyfit(x, y, 1)
     if slope <= 0:
-        return float(first), 1.0
+        return float(first), 1.0, 0.0
     line = -offset / slope
     # What the line and the parabola through the first rise are worth where they are carried back to.
     drawn = sigma / slope / np.sqrt(count)
@@ -206,7 +211,7 @@ def _start(samples: Samples, level: float, sigma: float, a: int, floor: int, pea
     rough, bent = (float(np.std(y - np.polyval(fit, x))) for fit in (np.polyfit(x, y, 2), (slope, offset)))
     if rough > 1.25 * sigma and rough > 0.5 * bent:
         # What rings on the rise is no noise that a longer line would average away, and is alike in every event.
-        return first + line, float(np.linalg.norm((by_line, RINGING * bent / slope, 0.03 * low / slope)))
+        return first + line, float(np.linalg.norm((by_line, RINGING * bent / slope, 0.03 * low / slope))), 0.0
     # A rise that bends, as a winding's does, began later than its line says, from nothing for a ramp to a seventh of
     # the lowest level. A parabola over twice the rise follows it, less surely the more noise there is.
     over = np.flatnonzero(ahead >= 2 * high)
@@ -218,7 +223,7 @@ def _start(samples: Samples, level: float, sigma: float, a: int, floor: int, pea
     weight = 0.0 if curved is None else (by_line**2 + sure**2) / (by_line**2 + sure**2 + by_curve**2)
     start = line if curved is None else (1 - weight) * line + weight * curved
     doubt = np.linalg.norm(((1 - weight) * sure, (1 - weight) * by_line, weight * by_curve, 0.05))
-    return float(first + start), float(doubt)
+    return float(first + start), float(doubt), float((1 - weight) * sure)
 
 
 def _root(curve: NDArray[np.float64], near: float) -> float | None:

@@ -66,7 +66,8 @@ def put_times(work: Work, table: EventTable, shapes: Sequence[Shape], reading_id
     scale = 1000 * work.capture.interval_s
     widths = np.array([s.width for s in shapes]) * scale
     doubts = np.array([np.hypot(s.start_doubt, s.release_doubt) for s in shapes]) * scale
-    table.put(reading_id, "ms", widths, doubts)
+    alike = float(np.median([s.start_alike for s in shapes])) * scale / float(np.median(doubts))
+    table.put(reading_id, "ms", widths, doubts, alike=max(ALIKE, alike))
 
 
 def put_peaks(work: Work, table: EventTable, shapes: Sequence[Shape]) -> None:
