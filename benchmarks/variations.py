@@ -1,4 +1,7 @@
-"""Sound recordings condemned and planted faults missed: python -m benchmarks.variations [count] [circuit ...]"""
+"""Sound recordings condemned and planted faults missed: python -m benchmarks.variations [sound [planted]] [circuit ...]
+
+`sound` recordings of each circuit (300), and `planted` of each of its faults (a tenth as many, at least 10).
+"""
 
 from __future__ import annotations
 
@@ -10,8 +13,10 @@ from tests.support.variations import EXPECTED, Variation
 
 
 def main() -> None:
-    count = int(sys.argv[1]) if len(sys.argv) > 1 else 300
-    for code in sys.argv[2:] or EXPECTED:
+    counts = [int(a) for a in sys.argv[1:3] if a.isdigit()]
+    count = counts[0] if counts else 300
+    each = counts[1] if len(counts) > 1 else max(10, count // 10)
+    for code in sys.argv[1 + len(counts) :] or EXPECTED:
         begun = time.perf_counter()
         wrong: Counter[str] = Counter()
         first: dict[str, int] = {}
@@ -24,7 +29,6 @@ def main() -> None:
                 wrong[finding] += 1
                 first.setdefault(finding, seed)
             hidden += answer.call == "inconclusive"
-        each = max(10, count // 10)
         missed: Counter[str] = Counter()
         in_noise: Counter[str] = Counter()
         planted = 0

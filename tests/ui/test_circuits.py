@@ -20,6 +20,18 @@ class OtherCircuits(ScreenTest):
         expect(teacher.page.get_by_text("Engine speed", exact=True)).to_be_visible()
         expect(teacher.page.get_by_title("Oxygen, V")).to_be_visible()
 
+    def test_a_throttle_on_the_running_engine(self):
+        teacher = self.person().sign_in("teacher")
+        teacher.open("/shelf/new")
+        teacher.choose("Circuit", "Throttle position")
+        expect(teacher.page.get_by_role("button", name="Record two sweeps")).to_be_visible()
+        teacher.choose("What is done", "Engine running: idle and two snaps")
+        expect(teacher.page.get_by_text("Each way")).to_have_count(0)
+        teacher.press("Record")
+        expect(teacher.strip).to_be_visible()
+        # The engine turns: the scan tool shows its speed.
+        expect(teacher.page.get_by_text("Engine speed", exact=True)).to_be_visible()
+
     def test_a_card_of_another_circuit_is_made_sat_and_graded(self):
         teacher = self.person().sign_in("teacher")
         teacher.open("/cards/new")

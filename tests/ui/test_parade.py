@@ -19,8 +19,9 @@ class Parade(ScreenTest):
         teacher.fill("Firing order, such as 1-3-4-2", "1-3-9-2")
         teacher.press("Keep and measure again")
         expect(teacher.page.get_by_text("must name each cylinder", exact=False)).to_be_visible()
+        # What the trainer recorded is told already: put back, nothing is to be measured again.
         teacher.fill("Firing order, such as 1-3-4-2", "1-3-4-2")
-        teacher.press("Keep and measure again")
+        expect(teacher.page.get_by_role("button", name="Keep and measure again")).to_be_disabled()
         expect(teacher.page.get_by_text("Because of: current weak.")).to_be_visible()
         expect(teacher.page.get_by_role("columnheader", name="3 ◆")).to_be_visible()
 
@@ -38,3 +39,19 @@ class Parade(ScreenTest):
         expect(told).to_have_text(re.compile("cylinder 2"))
         plot.press("Enter")
         expect(teacher.strip).to_be_visible()
+
+    def test_six_cylinders_with_the_fault_in_the_fifth_keep_their_order(self):
+        teacher = self.person().sign_in("teacher")
+        teacher.open("/shelf/new")
+        teacher.choose("Circuit", "Injector currents, all in order")
+        teacher.choose("Part", "One circuit with high resistance")
+        teacher.choose("Cylinders", "6, in order 1-5-3-6-2-4")
+        teacher.choose("Cylinder that has it", "5")
+        teacher.press("Record")
+        # Opened on its first cycles, not on two seconds of them.
+        expect(teacher.strip).to_be_visible()
+        expect(teacher.page.get_by_label("Shown to, seconds")).to_have_value("0.200")
+        teacher.fill("Title on the shelf", "Row of six")
+        teacher.press("Keep as draft")
+        expect(teacher.page.get_by_label("Firing order, such as 1-3-4-2")).to_have_value("1-5-3-6-2-4")
+        expect(teacher.page.get_by_role("columnheader", name="5 ◆")).to_be_visible()

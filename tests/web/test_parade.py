@@ -60,6 +60,51 @@ class Parade(WebTest):
         self.assertIn("firing_order", refused.json["detail"])
 
 
+class Cylinders(WebTest):
+    """How many there are, their order, and which of them has the fault."""
+
+    def test_the_trainer_has_the_engine_that_is_told(self):
+        teacher = self.caller("teacher")
+        told = {"firing_order": "1-5-3-6-2-4", "cylinder": 5}
+        capture = teacher.post("/api/captures/trainer", {**RECORD, **told}).json["id"]
+        document = {**EMPTY_DOCUMENT, "limits": [], "options": {"firing_order": told["firing_order"]}}
+        body = {"capture_id": capture, "title": "Row of six", "document": document}
+        made = teacher.post("/api/references", body).json["id"]
+        answer = teacher.get(f"/api/references/{made}").json["answer"]
+        self.assertEqual((answer["call"], [f["cylinder"] for f in answer["findings"]]), ("faulty", [5]))
+
+    def test_what_no_engine_has_is_refused(self):
+        teacher = self.caller("teacher")
+        paired = {"circuit": "secondary-voltage", "layout": "paired", "firing_order": "1-2-3", "fault": "none"}
+        for changes, words in (
+            ({"firing_order": "1-3-3-2"}, "name each cylinder"),
+            ({**paired, "range_v": 50, "rate_hz": 500_000}, "3 cylinders have no pairs"),
+        ):
+            refused = teacher.post("/api/captures/trainer", {**RECORD, **changes})
+            self.assertEqual(refused.status_code, 422)
+            self.assertIn(words, refused.json["detail"])
+
+    def test_a_cards_engine_is_its_references_and_the_learner_is_not_told_which_cylinder(self):
+        card_id = self.published_card(
+            title="Row of six",
+            circuit=RECORD["circuit"],
+            source={"kind": "trainer", "fault": "high-resistance", "severity": 1.0, "cylinder": 6},
+            options={"firing_order": "1-5-3-6-2-4"},
+            steps=[{"kind": "capture", "reading": None, "prompt": "Clamp round the common feed"}],
+            points={},
+        )
+        learner, teacher = self.caller("ann"), self.caller("teacher")
+        begun = learner.post(f"/api/cards/{card_id}/sittings").json
+        begun = learner.get(f"/api/sittings/{begun['id']}").json
+        self.assertEqual(set(begun["card"]["source"]), {"kind", "vehicle"})
+        settings = {k: RECORD[k] for k in ("range_v", "duration_s", "rate_hz", "ground")}
+        learner.post(f"/api/sittings/{begun['id']}/record", settings)
+        learner.post(f"/api/sittings/{begun['id']}/hand-in", {"incomplete_ok": True})
+        sheet = teacher.get(f"/api/marking/{begun['id']}").json
+        odd = [f for f in sheet["measured"]["findings"] if f["kind"] == "fault"]
+        self.assertEqual([(f["code"], f["cylinder"]) for f in odd], [("weak_current", 6)])
+
+
 class OfASitting(WebTest):
     """A learner's capture beside the reference's cylinders: at the marking desk, and theirs once released."""
 

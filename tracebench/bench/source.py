@@ -9,6 +9,8 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from tracebench.bench.vehicle.firing import ORDERS
+from tracebench.core.circuits.events.attribution import order_told
 from tracebench.core.errors import BadOption
 
 Volts = NDArray[np.float64]
@@ -33,6 +35,8 @@ class Manoeuvre:
     key: str
     title: str
     duration_s: float
+    sweeps: bool = False
+    """True where a hand makes sweeps whose pace can be chosen."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,6 +71,15 @@ class Order:
         value = self.part.get(key, default)
         return float(value)
 
+    def row(self) -> tuple[int, ...]:
+        """Cylinders in firing order: as told, or the usual order of so many. Raises BadOption."""
+        told = str(self.part.get("firing_order") or "")
+        return order_told(told) if told else ORDERS[round(self.number("cylinders", 4))]
+
+    def odd(self) -> int:
+        """The cylinder that has the fault."""
+        return min(round(self.number("cylinder", 3)), len(self.row()))
+
     def layout(self, layouts: Sequence[Layout]) -> str:
         """The key of the layout that is asked for, the first where none is."""
         return str(self.part.get("layout") or layouts[0].key)
@@ -87,6 +100,8 @@ class Source:
     """Noise of lanes that differs from the scope's own, one sigma in the lane's unit."""
     layouts: Sequence[Layout] = ()
     """Ways in which the engine may be built, where it matters to this circuit."""
+    by_cylinder: bool = False
+    """True where all cylinders are in one record, so that their number and order matter."""
 
     def manoeuvre(self, key: str) -> Manoeuvre:
         """The manoeuvre of that key, the first when none is named. Raises BadOption."""

@@ -49,6 +49,7 @@ PART_FIGURES = (
     "type",
     "command",
     "cylinders",
+    "firing_order",
     "cylinder",
     "on_ms",
     "layout",

@@ -6,6 +6,7 @@ from datetime import datetime
 from typing import Any
 
 from tracebench.bench.circuits import source as trainer_source
+from tracebench.core.circuits.events.attribution import order_told
 from tracebench.core.errors import BadOption
 from tracebench.core.jobcard import checked_card, learner_view
 from tracebench.store.pool import Connection
@@ -45,6 +46,8 @@ def _complete(conn: Connection, document: Json) -> Json:
         card["options"] = {**version["document"]["options"], **card["options"]}
         if not card["limits"]:
             card["limits"] = list(shelf.limits_of(version))
+    if card["options"].get("firing_order"):
+        order_told(card["options"]["firing_order"])
     return card
 
 

@@ -182,6 +182,7 @@ def listed(conn: Connection, person: Person) -> list[Json]:
                 "call": answer["call"] if answer else None,
                 "because": answer["because"] if answer else [],
                 "provenance": document["provenance"],
+                "options": document["options"],
                 "tags": len(document["tags"]),
             }
         )

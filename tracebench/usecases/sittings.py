@@ -132,6 +132,10 @@ def record_on_trainer(
     source = sitting["card"]["source"]
     if source["kind"] != "trainer":
         raise Conflict("this card is done on a vehicle; bring the file from your scope")
+    # The engine is the reference's: its cylinders fire as the card will be marked by.
+    told = sitting["card"].get("options") or {}
+    if told.get("firing_order"):
+        source = {**source, "firing_order": told["firing_order"]}
     # Each recording differs as hands do, but the same settings in the same sitting can be made again.
     seed = zlib.crc32(f"{sitting_id}:{sitting['revision']}".encode())
     capture_id = captures.record_on_trainer(conn, person, sitting["card"]["circuit"], source, settings, seed, at)

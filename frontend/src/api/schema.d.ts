@@ -2485,6 +2485,7 @@ export interface components {
       findings: components['schemas']['FindingSpecOut'][]
       lanes: components['schemas']['LaneSpecOut'][]
       next_tests: components['schemas']['ChoiceOut'][]
+      opens_on_s: number | null
       options: components['schemas']['OptionSpecOut'][]
       phases: components['schemas']['PhaseSpecOut'][]
       readings: components['schemas']['ReadingSpecOut'][]
@@ -2696,6 +2697,7 @@ export interface components {
     ManoeuvreOut: {
       duration_s: number
       key: string
+      sweeps: boolean
       title: string
     }
     MapLearnerOut: {
@@ -2961,6 +2963,9 @@ export interface components {
       changed_at: string
       circuit: string
       id: number
+      options: {
+        [key: string]: string
+      }
       provenance: components['schemas']['ProvenanceBody']
       /** @enum {string} */
       state: 'draft' | 'published' | 'retired'
@@ -3083,7 +3088,9 @@ export interface components {
       altitude_m?: number
       closed_v?: number
       command?: string
+      cylinder?: number
       fault?: string
+      firing_order?: string
       /** @enum {string} */
       kind: 'trainer' | 'upload'
       layout?: string
@@ -3098,6 +3105,7 @@ export interface components {
       manoeuvres: components['schemas']['ManoeuvreOut'][]
       range_v: number
       rate_hz: number
+      rows: components['schemas']['ChoiceOut'][]
     }
     StepBody: {
       /** @default  */
@@ -3152,14 +3160,13 @@ export interface components {
        * @enum {string}
        */
       coupling: 'dc' | 'ac'
-      /**
-       * @default 4
-       * @enum {integer}
-       */
-      cylinders: 3 | 4 | 5 | 6 | 8
+      /** @default 3 */
+      cylinder: number
       duration_s: number
       /** @default none */
       fault: string
+      /** @default  */
+      firing_order: string
       /** @enum {string} */
       ground: 'sensor ground' | 'battery negative' | 'engine metal'
       /** @default 0.8 */

@@ -93,7 +93,8 @@ function Account({ name, role, onKeys }: { name: string; role: string; onKeys: (
   return (
     <Right>
       <span>
-        {name} · {role}
+        {name}
+        <i> · {role}</i>
       </span>
       <button onClick={onKeys} aria-label="Keys">
         ?
@@ -157,6 +158,12 @@ const Right = styled.div`
   gap: 4px;
   font-size: 13.5px;
   color: ${(p) => p.theme.colour.barMuted};
+  i {
+    font-style: normal;
+    @media (max-width: 1100px) {
+      display: none;
+    }
+  }
   button {
     border: 0;
     background: none;

@@ -25,6 +25,8 @@ import { moved, type Bounds, type ViewEvent } from './view'
 interface Props {
   record: StripRecord
   tiles: TileSource
+  /** How much of its beginning the record is opened on; none given: the whole. */
+  opensOnS?: number | null
   phases?: StripPhase[]
   marks?: StripMark[]
   selected?: string | null
@@ -44,6 +46,7 @@ const SHARES: Record<string, number> = { signal: 3, current: 3, scan: 1.3 }
 export function Strip({
   record,
   tiles,
+  opensOnS = null,
   phases = NONE,
   marks = NONE,
   selected = null,
@@ -67,7 +70,7 @@ export function Strip({
   )
   const [view, onView] = useReducer((v: { from: number; to: number }, e: ViewEvent) => moved(bounds, v, e), {
     from: bounds.start,
-    to: bounds.end,
+    to: Math.min(bounds.end, bounds.start + (opensOnS ?? Infinity)),
   })
   const [order, setOrder] = useState(() => record.lanes.map((l) => l.lane))
   const [shares, setShares] = useState<Record<string, number>>({})

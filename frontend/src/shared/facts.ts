@@ -77,12 +77,14 @@ export const tilesOf =
 export function useTrace(
   captureId: number | null,
   code: string,
-): { record: StripRecord; tiles: TileSource } | null {
+): { record: StripRecord; tiles: TileSource; opensOnS: number | null } | null {
   const circuit = useCircuit(code)
   const { data } = useQuery({ ...captureQuery(captureId ?? 0), enabled: captureId !== null })
   return useMemo(
     () =>
-      data && captureId !== null ? { record: recordOf(data, circuit), tiles: tilesOf(captureId) } : null,
+      data && captureId !== null
+        ? { record: recordOf(data, circuit), tiles: tilesOf(captureId), opensOnS: circuit.opens_on_s }
+        : null,
     [data, circuit, captureId],
   )
 }

@@ -13,7 +13,8 @@ import numpy as np
 from tracebench.bench.circuits.engine_sensors import START_UP_S, at, drive
 from tracebench.bench.circuits.injectors import STEP_S, laid, sync_lane
 from tracebench.bench.source import HOT, LOAD, Fault, Layout, Manoeuvre, Order, Source, Volts
-from tracebench.bench.vehicle.firing import ORDERS, Firing, firings
+from tracebench.bench.vehicle.firing import Firing, firings
+from tracebench.core.errors import BadOption
 
 PASCHEN_A, PASCHEN_B, SECOND_EMISSION = 11.25, 273.8, 0.01
 """Air: 15 /(cm Torr) and 365 V/(cm Torr) in SI units, 1/(Pa m) and V/(Pa m), and Townsend's second coefficient."""
@@ -178,13 +179,11 @@ def _run(order: Order, row: tuple[int, ...]) -> tuple[list[Firing], Volts, Volts
     return found, instants, at(result.battery_v, when), at(result.manifold_kpa, when)
 
 
-def _row(order: Order) -> tuple[int, ...]:
-    return ORDERS[round(order.number("cylinders", 4))]
-
-
 def _coils(order: Order, row: tuple[int, ...]) -> dict[int, Coil]:
     """Coils that differ by a few hundredths, one of them with the fault."""
-    layout, odd = order.layout(LAYOUTS), round(order.number("cylinder", 3))
+    layout, odd = order.layout(LAYOUTS), order.odd()
+    if layout == "paired" and len(row) % 2:
+        raise BadOption(f"{len(row)} cylinders have no pairs: choose an even number or another layout of the coils")
     gaps = {c: PLUG_GAP_M[layout] * float(order.rng.uniform(0.95, 1.05)) for c in row}
     held = {c: 0.62 * float(order.rng.uniform(0.98, 1.02)) for c in row}
     out = {}
@@ -205,7 +204,7 @@ def sharing(row: tuple[int, ...], cylinder: int, layout: str) -> tuple[int, ...]
     """Cylinders whose plugs the coil of one fires: itself, the pair half a row apart, or all."""
     if layout == "distributor":
         return row
-    if layout == "paired" and len(row) % 2 == 0:
+    if layout == "paired":
         half = row.index(cylinder) % (len(row) // 2)
         return row[half], row[half + len(row) // 2]
     return (cylinder,)
@@ -224,10 +223,10 @@ def _with_partner(order: Order, coil: Coil, gap_m: float, odd: bool) -> Coil:
 
 
 def _secondary(order: Order) -> dict[str, Volts]:
-    row = _row(order)
+    row = order.row()
     events, instants, supply, kpa = _run(order, row)
     coils = _coils(order, row)
-    odd = round(order.number("cylinder", 3))
+    odd = order.odd()
     own = [e.number for e in events if e.cylinder == odd][1:-1]
     failing = (
         set(order.rng.choice(own, min(1 + round(order.severity), len(own)), replace=False).tolist()) if own else set()
@@ -261,14 +260,15 @@ SECONDARY_VOLTAGE = Source(
     _secondary,
     noise={"secondary": 0.03, "sync": 0.02},
     layouts=LAYOUTS,
+    by_cylinder=True,
 )
 
 
 def _primary_current(order: Order) -> dict[str, Volts]:
-    row = _row(order)
+    row = order.row()
     events, instants, supply, _ = _run(order, row)
     coils = _coils(order, row)
-    odd = round(order.number("cylinder", 3))
+    odd = order.odd()
     kept = [e for e in events if not (order.fault == "missing" and e.cylinder == odd)]
     starts, courses = [], []
     for e in kept:
@@ -296,6 +296,7 @@ COIL_CURRENT = Source(
     _primary_current,
     noise={"current": 0.02, "sync": 0.02},
     layouts=LAYOUTS,
+    by_cylinder=True,
 )
 
 

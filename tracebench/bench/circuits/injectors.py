@@ -15,7 +15,7 @@ from tracebench.bench.circuits.diesel_rail import drive_diesel
 from tracebench.bench.circuits.engine_sensors import at, drive
 from tracebench.bench.source import HOT, VIBRATION, Fault, Layout, Manoeuvre, Order, Source, Volts
 from tracebench.bench.vehicle import script
-from tracebench.bench.vehicle.firing import ORDERS, Firing, firings
+from tracebench.bench.vehicle.firing import Firing, firings
 
 STEP_S = 2e-6
 """Step of the winding's own grid."""
@@ -113,15 +113,6 @@ _ROWS = {"sequential": (1,), "group": (1, 2), "throttle-body": (1, 3, 4, 2)}
 _SHARES = {"sequential": 1.0, "group": 0.62, "throttle-body": 0.5}
 
 _COMMON = (Fault("none", "Sound"),)
-
-
-def _cylinders(order: Order) -> tuple[int, ...]:
-    return ORDERS[round(order.number("cylinders", 4))]
-
-
-def _odd(order: Order) -> int:
-    """The cylinder that has the fault."""
-    return round(order.number("cylinder", 3))
 
 
 def _events(order: Order, of: Sequence[int]) -> tuple[list[Firing], Volts, float]:
@@ -241,9 +232,9 @@ INJECTOR_GROUP = Source(
 
 
 def _parade(order: Order) -> dict[str, Volts]:
-    row = _cylinders(order)
+    row = order.row()
     events, instants, _ = _events(order, row)
-    odd = _odd(order)
+    odd = order.odd()
     gone = {e.number for e in events if order.fault == "missing" and e.cylinder == odd}
     gone |= _lost(order, [e for e in events if e.cylinder == odd], 0) if order.fault == "missing-once" else set()
     parts = {}
@@ -299,6 +290,7 @@ INJECTOR_PARADE = Source(
     5.0,
     _parade,
     noise={"current": 0.008, "sync": 0.02},
+    by_cylinder=True,
 )
 
 BOOST_V, BOOST_A, HOLD_A, BAND_A = 65.0, 10.0, 2.5, 0.35

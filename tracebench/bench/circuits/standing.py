@@ -14,7 +14,7 @@ from tracebench.bench.vehicle.electrics import Regulator, Supply, at_rest
 from tracebench.bench.vehicle.heat import COARSE_S, Jacket, warmed
 from tracebench.core.transfer import INTAKE, INTAKE_DIVIDER
 
-_SWEEP = Manoeuvre("sweep", "Two slow sweeps, key on, engine off", 32.0)
+_SWEEP = Manoeuvre("sweep", "Two slow sweeps, key on, engine off", 32.0, sweeps=True)
 _RUNNING = Manoeuvre("running", "Engine running: idle and two snaps", 20.0)
 
 

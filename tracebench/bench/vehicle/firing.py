@@ -15,6 +15,7 @@ ORDERS = {
     4: (1, 3, 4, 2),
     5: (1, 2, 4, 5, 3),
     6: (1, 5, 3, 6, 2, 4),
+    7: (1, 3, 5, 7, 2, 4, 6),
     8: (1, 8, 4, 3, 6, 5, 7, 2),
 }
 """Usual firing orders by number of cylinders (from memory)."""

@@ -150,6 +150,8 @@ class Circuit:
     measure: Callable[[Capture, Told], Measured]
     shortest_s: float = 0.0
     """A record shorter than this cannot hold the manoeuvre or the events that the circuit needs."""
+    opens_on_s: float | None = None
+    """How much of its beginning a record is opened on, where its events are far shorter than it; None: the whole."""
     first_asked: tuple[str, ...] = ()
     """Readings that a new card begins with; none given: its first four that pegs can give."""
 

@@ -10,7 +10,7 @@ from apiflask.validators import Length, OneOf, Range
 from flask import Response, request
 
 from tracebench.bench.scope import GROUNDS
-from tracebench.bench.vehicle.firing import ORDERS
+from tracebench.core.circuits.events.attribution import MOST_CYLINDERS
 from tracebench.core.errors import BadOption
 from tracebench.store import captures as store
 from tracebench.usecases import captures
@@ -155,7 +155,8 @@ class TrainerRecordIn(RecordIn):
     fault = fields.String(load_default="none")
     severity = fields.Float(load_default=1.0, validate=Range(0, 1))
     layout = fields.String(load_default="")
-    cylinders = fields.Integer(load_default=4, validate=OneOf(sorted(ORDERS)))
+    firing_order = fields.String(load_default="", validate=Length(max=40))
+    cylinder = fields.Integer(load_default=3, validate=Range(1, MOST_CYLINDERS))
 
 
 class InstrumentIn(Schema):
@@ -206,7 +207,7 @@ def import_capture(json_data: dict[str, Any]) -> dict[str, Any]:
 def record(json_data: dict[str, Any]) -> dict[str, Any]:
     """An instructor's own recording on the trainer, sound or with a fault."""
     person().must_be("instructor")
-    source = {key: json_data.pop(key) for key in ("fault", "severity", "layout", "cylinders")}
+    source = {key: json_data.pop(key) for key in ("fault", "severity", "layout", "firing_order", "cylinder")}
     with transaction() as conn:
         seed = int(now().timestamp()) % 1_000_000
         circuit = json_data.pop("circuit")

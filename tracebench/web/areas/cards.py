@@ -5,8 +5,9 @@ from __future__ import annotations
 from typing import Any
 
 from apiflask import APIBlueprint, Schema, fields
-from apiflask.validators import Range
+from apiflask.validators import Length, Range
 
+from tracebench.core.circuits.events.attribution import MOST_CYLINDERS
 from tracebench.usecases import cards
 from tracebench.web import fields as f
 from tracebench.web.areas.shelf import LimitBody, MadeOut
@@ -26,6 +27,8 @@ class SourceBody(Schema):
     kind = f.one_of("trainer", "upload")
     fault = fields.String()
     layout = fields.String()
+    firing_order = fields.String(validate=Length(max=40))
+    cylinder = fields.Integer(validate=Range(1, MOST_CYLINDERS))
     severity = fields.Float()
     closed_v = fields.Float(validate=Range(0, 5))
     open_v = fields.Float(validate=Range(0, 5))

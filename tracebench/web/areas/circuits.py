@@ -8,6 +8,8 @@ from apiflask import APIBlueprint, Schema
 
 from tracebench.bench.circuits import SOURCES
 from tracebench.bench.scope import GROUNDS, RANGES_V, RATES_HZ
+from tracebench.bench.source import Source
+from tracebench.bench.vehicle.firing import ORDERS
 from tracebench.core.circuits import CIRCUITS
 from tracebench.core.circuits.setup_findings import SETUP_FINDINGS
 from tracebench.core.grading import CRITERIA
@@ -45,10 +47,16 @@ class OptionSpecOut(Schema):
     text = f.flag()
 
 
+class ChoiceOut(Schema):
+    key = f.text()
+    text = f.text()
+
+
 class ManoeuvreOut(Schema):
     key = f.text()
     title = f.text()
     duration_s = f.number()
+    sweeps = f.flag()
 
 
 class LayoutOut(Schema):
@@ -62,17 +70,13 @@ class SourceOut(Schema):
     range_v = f.number()
     by_hand = f.flag()
     layouts = f.many(LayoutOut)
+    rows = f.many(ChoiceOut)
 
 
 class FindingSpecOut(Schema):
     code = f.text()
     title = f.text()
     kind = f.one_of("fault", "set-up", "note")
-
-
-class ChoiceOut(Schema):
-    key = f.text()
-    text = f.text()
 
 
 class PhaseSpecOut(Schema):
@@ -93,6 +97,7 @@ class CircuitOut(Schema):
     setup_advice = f.many(f.text())
     options = f.many(OptionSpecOut)
     asked = f.many(f.text())
+    opens_on_s = f.number(allow_none=True)
     trainer = f.nested(SourceOut)
 
 
@@ -146,12 +151,25 @@ def facts() -> dict[str, Any]:
                 "setup_advice": c.setup_advice,
                 "options": c.options,
                 "asked": c.asked,
-                "trainer": SOURCES[c.code],
+                "opens_on_s": c.opens_on_s,
+                "trainer": _trainer(SOURCES[c.code]),
             }
             for c in CIRCUITS.values()
         ],
         "skills": [{"key": key, "text": title} for key, title in SKILLS],
         "trainer": {"ranges_v": RANGES_V, "rates_hz": RATES_HZ, "grounds": GROUNDS},
+    }
+
+
+def _trainer(source: Source) -> dict[str, Any]:
+    rows = {"-".join(map(str, row)): f"{count}, in order {'-'.join(map(str, row))}" for count, row in ORDERS.items()}
+    return {
+        "manoeuvres": source.manoeuvres,
+        "rate_hz": source.rate_hz,
+        "range_v": source.range_v,
+        "by_hand": source.by_hand,
+        "layouts": source.layouts,
+        "rows": [{"key": key, "text": text} for key, text in rows.items()] if source.by_cylinder else [],
     }
 
 

@@ -102,6 +102,7 @@ class ShelfItemOut(Schema):
     call = f.one_of("sound", "faulty", "inconclusive", allow_none=True)
     because = f.many(f.text())
     provenance = f.nested(ProvenanceBody)
+    options = fields.Dict(keys=fields.String(), values=fields.String(), required=True)
     tags = f.whole()
     changed_at = f.instant()
 

@@ -32,6 +32,9 @@ function Existing({ id }: { id: number }) {
   return <Maker key={data.id} card={data} first={data.document} />
 }
 
+/** The order of an engine of which none was told. */
+const FOUR = '1-3-4-2'
+
 const step = (kind: 'cautions' | 'capture' | 'call', prompt: string) => ({
   id: '',
   kind,
@@ -84,7 +87,7 @@ function Fresh() {
 function Maker({ card, first }: { card: Card | null; first: CardDocument }) {
   const [document, setDocument] = useState(first)
   const circuit = useCircuit(document.circuit)
-  const { layouts } = circuit.trainer
+  const { layouts, rows } = circuit.trainer
   const { data: facts } = useSuspenseQuery(factsQuery)
   const { data: maker } = useSuspenseQuery(makerFactsQuery)
   const { data: shelf } = useSuspenseQuery(publishedReferencesQuery)
@@ -128,6 +131,8 @@ function Maker({ card, first }: { card: Card | null; first: CardDocument }) {
   })
   const error = save.error ?? publish.error ?? retire.error ?? attempt.error
   const references = shelf.filter((r) => r.version_id !== null && r.circuit === document.circuit)
+  const reference = references.find((r) => r.version_id === document.reference_version_id)
+  const order = document.options?.firing_order ?? reference?.options.firing_order ?? ''
   const hasSchool = circuit.options.some((o) => o.key === 'sweep')
   return (
     <Page>
@@ -226,6 +231,29 @@ function Maker({ card, first }: { card: Card | null; first: CardDocument }) {
                         options={layouts.map((l) => ({ key: l.key, text: l.title }))}
                       />
                     )}
+                    {rows.length > 0 && (
+                      <>
+                        {!document.reference_version_id && (
+                          <Choice
+                            label="Cylinders"
+                            value={document.options?.firing_order ?? null}
+                            onChange={(firing_order) => set({ options: { firing_order } })}
+                            options={rows}
+                          />
+                        )}
+                        {(document.source.fault ?? 'none') !== 'none' && (
+                          <Choice
+                            label="Cylinder that has it"
+                            value={String(document.source.cylinder ?? 3)}
+                            onChange={(c) => set({ source: { ...document.source, cylinder: Number(c) } })}
+                            options={(order || FOUR)
+                              .split('-')
+                              .sort((a, b) => Number(a) - Number(b))
+                              .map((c) => ({ key: c, text: c }))}
+                          />
+                        )}
+                      </>
+                    )}
                     <Text
                       label="Vehicle named on the card"
                       value={document.source.vehicle ?? ''}
@@ -237,7 +265,7 @@ function Maker({ card, first }: { card: Card | null; first: CardDocument }) {
               <Choice
                 label="Reference and limits from the shelf"
                 value={document.reference_version_id ? String(document.reference_version_id) : null}
-                onChange={(id) => set({ reference_version_id: Number(id), limits: [] })}
+                onChange={(id) => set({ reference_version_id: Number(id), limits: [], options: {} })}
                 options={references.map((r) => ({
                   key: String(r.version_id),
                   text: `${r.title}, version ${r.version}`,

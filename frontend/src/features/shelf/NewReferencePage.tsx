@@ -25,10 +25,12 @@ export function NewReferencePage() {
   const circuit = useCircuit(code)
   const [capture, setCapture] = useState<Schemas['CaptureOut'] | null>(null)
   const [title, setTitle] = useState('')
+  /** What was told of the engine when it was recorded, and belongs to the reference. */
+  const [options, setOptions] = useState<Record<string, string>>({})
   const go = useNavigate()
   const make = useMutation({
     mutationFn: (captureId: number) =>
-      createReference({ capture_id: captureId, title, document: EMPTY_DOCUMENT }),
+      createReference({ capture_id: captureId, title, document: { ...EMPTY_DOCUMENT, options } }),
     onSuccess: (made) => void go(`/shelf/${made.id}`),
   })
   return (
@@ -67,8 +69,9 @@ export function NewReferencePage() {
               <TrainerForm
                 key={code}
                 circuit={circuit}
-                onRecorded={(c) => {
+                onRecorded={(c, told) => {
                   setCapture(c)
+                  setOptions(told)
                   setTitle(`${circuit.title}, trainer`)
                 }}
               />
@@ -79,6 +82,7 @@ export function NewReferencePage() {
                 circuit={circuit}
                 onRecorded={(c) => {
                   setCapture(c)
+                  setOptions({})
                   setTitle(`${circuit.title}, `)
                 }}
               />
@@ -101,7 +105,14 @@ export function NewReferencePage() {
               >
                 Keep as draft
               </Button>
-              <Button onPress={() => setCapture(null)}>Another capture</Button>
+              <Button
+                onPress={() => {
+                  setCapture(null)
+                  setOptions({})
+                }}
+              >
+                Another capture
+              </Button>
             </Row>
             {make.error && <Note kind="error">{make.error.message}</Note>}
           </Panel>
@@ -111,7 +122,12 @@ export function NewReferencePage() {
   )
 }
 
-function InstrumentForm({ circuit, onRecorded }: TrainerProps) {
+interface InstrumentProps {
+  circuit: Circuit
+  onRecorded: (capture: Schemas['CaptureOut']) => void
+}
+
+function InstrumentForm({ circuit, onRecorded }: InstrumentProps) {
   const [port, setPort] = useState('5025')
   const take = useMutation({
     mutationFn: () =>
@@ -146,7 +162,7 @@ function Look({ capture }: { capture: Schemas['CaptureOut'] }) {
 
 interface TrainerProps {
   circuit: Circuit
-  onRecorded: (capture: Schemas['CaptureOut']) => void
+  onRecorded: (capture: Schemas['CaptureOut'], options: Record<string, string>) => void
 }
 
 function TrainerForm({ circuit, onRecorded }: TrainerProps) {
@@ -158,13 +174,21 @@ function TrainerForm({ circuit, onRecorded }: TrainerProps) {
   const [way, setWay] = useState('6')
   const [manoeuvre, setManoeuvre] = useState(trainer.manoeuvres[0]?.key ?? '')
   const [layout, setLayout] = useState(trainer.layouts[0]?.key ?? '')
-  const seconds = trainer.manoeuvres.find((m) => m.key === manoeuvre)?.duration_s ?? 20
+  const done = trainer.manoeuvres.find((m) => m.key === manoeuvre)
+  const sweeps = done?.sweeps ?? false
+  const [order, setOrder] = useState(trainer.rows[1]?.key ?? '')
+  const [cylinder, setCylinder] = useState('3')
+  const cylinders = order
+    .split('-')
+    .map(Number)
+    .sort((a, b) => a - b)
+  const odd = cylinders.includes(Number(cylinder)) ? cylinder : '1'
   const record = useMutation({
     mutationFn: () =>
       recordOnTrainer({
         circuit: circuit.code,
         range_v: trainer.range_v,
-        duration_s: trainer.by_hand ? 2 * (2 * Number(way) + 2) + 6 : seconds,
+        duration_s: sweeps ? 2 * (2 * Number(way) + 2) + 6 : (done?.duration_s ?? 20),
         bits: 12,
         manoeuvre,
         rate_hz: Number(rate),
@@ -178,7 +202,8 @@ function TrainerForm({ circuit, onRecorded }: TrainerProps) {
         probe_zeroed: true,
         probe_scaled: true,
         layout,
-        cylinders: 4,
+        firing_order: order,
+        cylinder: Number(odd),
         coupling: 'dc',
         bandwidth_hz: null,
         peak_capture: false,
@@ -186,7 +211,10 @@ function TrainerForm({ circuit, onRecorded }: TrainerProps) {
         fault,
         severity: 1,
       }),
-    onSuccess: onRecorded,
+    onSuccess: (made) => {
+      const told: Record<string, string> = order ? { firing_order: order } : {}
+      onRecorded(made, told)
+    },
   })
   const one = (key: string, unit: string) => ({ key, text: `${key} ${unit}` })
   return (
@@ -214,26 +242,38 @@ function TrainerForm({ circuit, onRecorded }: TrainerProps) {
           onChange={setRate}
           options={facts.trainer.rates_hz.filter((r) => r >= 100).map((r) => one(String(r), ''))}
         />
-        {trainer.by_hand ? (
+        {trainer.rows.length > 0 && (
+          <>
+            <Choice label="Cylinders" value={order} onChange={setOrder} options={trainer.rows} />
+            {fault !== 'none' && (
+              <Choice
+                label="Cylinder that has it"
+                value={odd}
+                onChange={setCylinder}
+                options={cylinders.map((c) => one(String(c), ''))}
+              />
+            )}
+          </>
+        )}
+        <Choice
+          label="What is done"
+          value={manoeuvre}
+          onChange={setManoeuvre}
+          options={trainer.manoeuvres.map((m) => ({ key: m.key, text: m.title }))}
+        />
+        {sweeps && (
           <Choice
             label="Each way"
             value={way}
             onChange={setWay}
             options={['1', '3', '4.5', '6', '8'].map((s) => one(s, 's'))}
           />
-        ) : (
-          <Choice
-            label="What is done"
-            value={manoeuvre}
-            onChange={setManoeuvre}
-            options={trainer.manoeuvres.map((m) => ({ key: m.key, text: m.title }))}
-          />
         )}
       </Fields>
       {record.error && <Note kind="error">{record.error.message}</Note>}
       <Row>
         <Button $main isDisabled={record.isPending} onPress={() => record.mutate()}>
-          {trainer.by_hand ? 'Record two sweeps' : 'Record'}
+          {sweeps ? 'Record two sweeps' : 'Record'}
         </Button>
       </Row>
     </Stack>

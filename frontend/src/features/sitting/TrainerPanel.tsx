@@ -33,16 +33,31 @@ const PROBE_FACTORS = [
   { key: '10', text: '100:1' },
 ]
 
+/** From this rate a circuit's events pass in milliseconds: a scope left on seconds would show none of them. */
+const FAST_HZ = 50_000
+
+/** What the scope stands on before anything is set: as it was left, but on the time scale of the circuit. */
+function beginningOf(circuit: Circuit, manoeuvre: string) {
+  const { by_hand, rate_hz, range_v, manoeuvres } = circuit.trainer
+  if (by_hand) return { range: '10', length: '20', rate: '1000' }
+  if (rate_hz < FAST_HZ) return { range: '10', length: '5', rate: '500' }
+  const lasts = manoeuvres.find((m) => m.key === manoeuvre)?.duration_s ?? 2
+  const length = LENGTHS.filter((s) => s <= lasts).at(-1) ?? 1
+  return { range: String(range_v), length: String(length), rate: String(rate_hz) }
+}
+
 /** The trainer: set the scope up, then let it drive the manoeuvre, or move the pedal by hand while it records. */
 export function TrainerPanel({ circuit, busy, again, onRecord }: Props) {
   const { data } = useSuspenseQuery(factsQuery)
-  const [range, setRange] = useState('10')
   const { manoeuvres, by_hand: canMove } = circuit.trainer
-  const [length, setLength] = useState(canMove ? '20' : '5')
-  const [rate, setRate] = useState(canMove ? '1000' : '500')
   const [manoeuvre, setManoeuvre] = useState(
-    (manoeuvres.find((m) => m.key === 'idle') ?? manoeuvres.at(-1))?.key ?? '',
+    (manoeuvres.find((m) => m.sweeps || m.key === 'idle') ?? manoeuvres.at(-1))?.key ?? '',
   )
+  const begin = beginningOf(circuit, manoeuvre)
+  const [range, setRange] = useState(begin.range)
+  const [length, setLength] = useState(begin.length)
+  const [rate, setRate] = useState(begin.rate)
+  const sweeps = manoeuvres.find((m) => m.key === manoeuvre)?.sweeps ?? false
   const [ground, setGround] = useState(data.trainer.grounds[0] ?? 'sensor ground')
   const [way, setWay] = useState('3')
   const main = circuit.lanes.find((l) => l.role !== 'sync')
@@ -159,31 +174,30 @@ export function TrainerPanel({ circuit, busy, again, onRecord }: Props) {
             />
           </>
         )}
-        {canMove ? (
+        <Choice
+          label="What is done"
+          value={manoeuvre}
+          onChange={setManoeuvre}
+          options={manoeuvres.map((m) => ({ key: m.key, text: m.title }))}
+        />
+        {sweeps && (
           <Choice
             label="Sweep, each way"
             value={way}
             onChange={setWay}
             options={[0.5, 1, 2, 3, 4.5, 6, 8].map((s) => one(s, 's'))}
           />
-        ) : (
-          <Choice
-            label="What is done"
-            value={manoeuvre}
-            onChange={setManoeuvre}
-            options={manoeuvres.map((m) => ({ key: m.key, text: m.title }))}
-          />
         )}
       </Fields>
       <ScopeFront circuit={circuit} front={front} onChange={setFront} />
-      <Row>
+      <Always>
         <Button
           $touch
           $main
           isDisabled={busy || !ready || left !== null}
           onPress={() => onRecord(settings())}
         >
-          {busy ? 'Recording…' : `Record${canMove ? ' two sweeps' : ''}${again ? ' again' : ''}`}
+          {busy ? 'Recording…' : `Record${sweeps ? ' two sweeps' : ''}${again ? ' again' : ''}`}
         </Button>
         {canMove && (
           <Button $touch isDisabled={busy || !ready || left !== null} onPress={byHand}>
@@ -209,11 +223,18 @@ export function TrainerPanel({ circuit, busy, again, onRecord }: Props) {
         {again && left === null && (
           <Muted>A new recording takes the place of this one; your answers stay.</Muted>
         )}
-      </Row>
+      </Always>
     </>
   )
 }
 
+/** In sight however many settings stand above it. */
+const Always = styled(Row)`
+  position: sticky;
+  bottom: 0;
+  padding: 6px 0;
+  background: ${(p) => p.theme.colour.sheet};
+`
 const Pedal = styled.label`
   display: flex;
   flex: 1;

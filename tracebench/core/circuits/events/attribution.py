@@ -45,6 +45,14 @@ def firing_order(work: Work) -> tuple[int, ...]:
     cylinders = round(work.number("cylinders", 0, 1, MOST_CYLINDERS)) if work.told.options.get("cylinders") else 0
     if not text:
         return tuple(range(1, cylinders + 1))
+    order = order_told(text)
+    if cylinders and cylinders != len(order):
+        raise BadOption(f"option firing_order names {len(order)} cylinders, option cylinders says {cylinders}")
+    return order
+
+
+def order_told(text: str) -> tuple[int, ...]:
+    """Cylinders in the order that a text such as 1-3-4-2 names them. Raises BadOption."""
     try:
         order = tuple(int(part) for part in text.replace(",", "-").replace(" ", "-").split("-") if part)
     except ValueError:
@@ -53,8 +61,6 @@ def firing_order(work: Work) -> tuple[int, ...]:
         raise BadOption(
             f"option firing_order must name each cylinder from 1 to {max(len(order), 1)} once, not {text!r}"
         )
-    if cylinders and cylinders != len(order):
-        raise BadOption(f"option firing_order names {len(order)} cylinders, option cylinders says {cylinders}")
     return order
 
 

@@ -96,4 +96,5 @@ CIRCUIT = Circuit(
     ),
     proof_phases=(),
     measure=measure,
+    opens_on_s=0.2,
 )

@@ -231,5 +231,6 @@ CIRCUIT = Circuit(
     ),
     proof_phases=("on",),
     measure=measure,
+    opens_on_s=0.2,
     first_asked=("dwell_ms", "peak_a", "limit_flat_ms"),
 )

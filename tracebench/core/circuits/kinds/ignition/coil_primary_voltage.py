@@ -215,6 +215,7 @@ CIRCUIT = Circuit(
     ),
     proof_phases=("burn",),
     measure=measure,
+    opens_on_s=0.2,
     shortest_s=0.006,
     first_asked=("dwell_ms", "kick_v", "burn_v", "burn_ms"),
 )

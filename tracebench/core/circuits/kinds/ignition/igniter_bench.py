@@ -240,5 +240,6 @@ CIRCUIT = Circuit(
     ),
     proof_phases=(),
     measure=measure,
+    opens_on_s=0.5,
     first_asked=("output_low_ms",),
 )

@@ -481,6 +481,7 @@ CIRCUIT = Circuit(
     ),
     proof_phases=("burn",),
     measure=measure,
+    opens_on_s=0.2,
     shortest_s=0.004,
     first_asked=("firing_kv", "burn_kv", "burn_ms"),
 )

@@ -200,5 +200,6 @@ CIRCUIT = Circuit(
     ),
     proof_phases=("on",),
     measure=measure,
+    opens_on_s=0.2,
     first_asked=("on_ms", "peak_a", "pintle_ms", "decay_ms"),
 )

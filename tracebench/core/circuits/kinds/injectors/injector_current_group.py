@@ -99,5 +99,6 @@ CIRCUIT = Circuit(
     ),
     proof_phases=("on",),
     measure=measure,
+    opens_on_s=0.2,
     first_asked=("peak_a", "on_ms"),
 )

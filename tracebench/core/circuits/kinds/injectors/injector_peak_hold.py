@@ -224,5 +224,6 @@ CIRCUIT = Circuit(
     ),
     proof_phases=("boost", "hold"),
     measure=measure,
+    opens_on_s=0.2,
     first_asked=("boost_a", "boost_ms", "hold_a", "on_ms"),
 )

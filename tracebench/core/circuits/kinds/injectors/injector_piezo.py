@@ -388,6 +388,7 @@ CIRCUIT = Circuit(
     ),
     proof_phases=("main",),
     measure=measure,
+    opens_on_s=0.2,
     shortest_s=0.002,
     first_asked=("charge_a", "discharge_a", "width_ms"),
 )

@@ -300,6 +300,7 @@ CIRCUIT = Circuit(
     ),
     proof_phases=("on",),
     measure=measure,
+    opens_on_s=0.2,
     shortest_s=0.004,
     first_asked=("on_ms", "on_v", "kick_v", "bump_ms"),
 )
