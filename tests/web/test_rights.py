@@ -50,6 +50,10 @@ TABLE = {
     ("POST", "/api/cards/{card}/sittings"): (401, 403, 201, 404, 201, 201, 404),
     ("GET", "/api/sittings/{sitting}"): (401, 404, 404, 404, 200, 404, 404),
     ("GET", "/api/sittings/{sitting}/parade"): (401, 404, 404, 404, 404, 404, 404),
+    # A learner's own, as typed; handed in, nothing is added any more.
+    ("GET", "/api/sittings/{sitting}/records"): (401, 404, 404, 404, 200, 404, 404),
+    ("POST", "/api/sittings/{sitting}/records"): (401, 404, 404, 404, 409, 404, 404),
+    ("DELETE", "/api/sittings/{sitting}/records/{no_record}"): (401, 404, 404, 404, 409, 404, 404),
     ("PUT", "/api/sittings/{sitting}/answer"): (401, 404, 404, 404, 409, 404, 404),
     ("POST", "/api/sittings/{sitting}/record"): (401, 404, 404, 404, 409, 404, 404),
     ("POST", "/api/sittings/{sitting}/capture"): (401, 404, 404, 404, 409, 404, 404),
@@ -108,6 +112,7 @@ class Rights(WebTest):
             ("POST", "/api/cards"): {"course_id": cls.course_id, "document": document},
             ("PUT", "/api/cards/{card}"): {"revision": 999, "document": document},
             ("GET", "/api/sittings/{sitting}/parade"): (401, 404, 404, 404, 404, 404, 404),
+            ("POST", "/api/sittings/{sitting}/records"): {"kind": "log", "rows": [{"at_s": "1", "action": "tap"}]},
             ("PUT", "/api/sittings/{sitting}/answer"): {"step": "capture", "answer": {}, "revision": 1},
             ("POST", "/api/sittings/{sitting}/record"): record,
             ("POST", "/api/sittings/{sitting}/capture"): {"capture_id": capture_id},

@@ -17,7 +17,7 @@ from tracebench.core.jobcard import card_options
 from tracebench.core.limits import limits_from_json
 from tracebench.store.pool import Connection
 from tracebench.store.queries import packed, queries, unpacked
-from tracebench.usecases import captures, shelf
+from tracebench.usecases import captures, records, shelf
 from tracebench.usecases.errors import Conflict, NotFound
 from tracebench.usecases.people import Person, course_in_reach
 
@@ -127,7 +127,13 @@ def sheet(conn: Connection, person: Person, sitting_id: int) -> Json:
         "grade": graded["grade"],
         "measured": graded["measured"],
         **shelf.beside(conn, sitting["card"]["reference_version_id"], graded["measured"]),
+        "records": records_of(conn, sitting),
     }
+
+
+def records_of(conn: Connection, sitting: Mapping[str, Any]) -> list[Json]:
+    """Records of a handed-in sitting, judged, with a log held against what the core finds in its capture."""
+    return records.of_sitting(conn, sitting, lambda: measured_of(conn, sitting).findings)
 
 
 def events_of(conn: Connection, person: Person, sitting_id: int) -> tuple[int, Answer]:

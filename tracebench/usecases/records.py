@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Mapping, Sequence
 from datetime import datetime
 from typing import Any
 
@@ -12,11 +12,13 @@ from tracebench.core.records.kinds import KINDS
 from tracebench.store.pool import Connection
 from tracebench.store.queries import packed, queries, unpacked
 from tracebench.usecases import captures, shelf
-from tracebench.usecases.errors import NotFound
+from tracebench.usecases.errors import Conflict, NotFound
 from tracebench.usecases.people import Person
 
+Json = dict[str, Any]
 
-def kinds() -> list[dict[str, Any]]:
+
+def kinds() -> list[Json]:
     """What may be recorded, column by column, with the cautions of taking it."""
     return [
         {
@@ -41,25 +43,43 @@ def kinds() -> list[dict[str, Any]]:
     ]
 
 
-def beside(conn: Connection, person: Person, capture_id: int) -> list[dict[str, Any]]:
+def beside(conn: Connection, person: Person, capture_id: int) -> list[Json]:
     """Records beside a capture, each judged; a log's actions are held against what the core finds in the capture."""
     person.must_be("instructor")
     head = captures.in_reach(conn, person, capture_id)
     rows = [unpacked(r, "document") for r in queries.captures.records_of(conn, capture_id=capture_id)]
     timed = any(KINDS[r["kind"]].timed for r in rows)
     found = _findings(conn, capture_id, head["circuit"]) if timed else ()
-    return [
-        {
-            "id": r["id"],
-            "kind": r["kind"],
-            "title": KINDS[r["kind"]].title,
-            "rows": r["document"]["rows"],
-            "said": judged(r["kind"], r["document"]["rows"], found).as_json(),
-            "author": r["author"],
-            "created_at": r["created_at"],
-        }
-        for r in rows
-    ]
+    return [_shown(r, capture_id, found) for r in rows]
+
+
+def of_sitting(
+    conn: Connection, sitting: Mapping[str, Any], findings: Callable[[], Sequence[Finding]] | None
+) -> list[Json]:
+    """Records that a learner typed in a sitting; a log is held against what `findings` says of its capture.
+
+    Without them, as before the release, records are as they were typed and nothing is said of them.
+    """
+    rows = [unpacked(r, "document") for r in queries.captures.records_of_sitting(conn, sitting_id=sitting["id"])]
+    found: Sequence[Finding] | None = None
+    if findings is not None:
+        found = findings() if any(KINDS[r["kind"]].timed for r in rows) else ()
+    return [_shown(r, sitting["capture_id"], found) for r in rows]
+
+
+def _shown(row: Json, capture_id: int | None, found: Sequence[Finding] | None) -> Json:
+    """One record. Its instants are those of the capture it was typed beside, which may have been taken again since."""
+    rows, earlier = row["document"]["rows"], row["capture_id"] != capture_id
+    return {
+        "id": row["id"],
+        "kind": row["kind"],
+        "title": KINDS[row["kind"]].title,
+        "rows": rows,
+        "said": None if found is None else judged(row["kind"], rows, () if earlier else found).as_json(),
+        "earlier": earlier and KINDS[row["kind"]].timed,
+        "author": row["author"],
+        "created_at": row["created_at"],
+    }
 
 
 def _findings(conn: Connection, capture_id: int, circuit: str) -> Sequence[Finding]:
@@ -69,16 +89,44 @@ def _findings(conn: Connection, capture_id: int, circuit: str) -> Sequence[Findi
     return shelf.measured_as(conn, capture_id, circuit, document).findings
 
 
-def add(conn: Connection, person: Person, capture_id: int, kind: str, rows: Any, at: datetime) -> list[dict[str, Any]]:
+def add(conn: Connection, person: Person, capture_id: int, kind: str, rows: Any, at: datetime) -> list[Json]:
     """Keep a record beside a capture; answers all of them. Raises BadOption that names row and column."""
     person.must_be("instructor")
     captures.in_reach(conn, person, capture_id)
-    document = packed({"rows": checked(kind, rows)})
-    queries.captures.add_record(conn, capture_id=capture_id, kind=kind, document=document, author_id=person.id, at=at)
+    _kept(conn, person, capture_id, None, kind, rows, at)
     return beside(conn, person, capture_id)
 
 
-def take_away(conn: Connection, person: Person, capture_id: int, record_id: int, at: datetime) -> list[dict[str, Any]]:
+def add_to_sitting(
+    conn: Connection, person: Person, sitting: Mapping[str, Any], kind: str, rows: Any, at: datetime
+) -> None:
+    """Keep a record in a learner's open sitting, with its capture. Raises BadOption, or Conflict without a capture."""
+    if sitting["capture_id"] is None:
+        raise Conflict("take the capture first: a record is kept with the trace that it explains")
+    _kept(conn, person, sitting["capture_id"], sitting["id"], kind, rows, at)
+
+
+def take_from_sitting(conn: Connection, sitting_id: int, record_id: int, at: datetime) -> None:
+    """Take a record of a sitting away; it stays in the database with the instant. Raises NotFound."""
+    if not queries.captures.take_sitting_record_away(conn, record_id=record_id, sitting_id=sitting_id, at=at):
+        raise NotFound("there is no such record in this sitting")
+
+
+def _kept(
+    conn: Connection, person: Person, capture_id: int, sitting_id: int | None, kind: str, rows: Any, at: datetime
+) -> None:
+    queries.captures.add_record(
+        conn,
+        capture_id=capture_id,
+        sitting_id=sitting_id,
+        kind=kind,
+        document=packed({"rows": checked(kind, rows)}),
+        author_id=person.id,
+        at=at,
+    )
+
+
+def take_away(conn: Connection, person: Person, capture_id: int, record_id: int, at: datetime) -> list[Json]:
     """Take a record away; it stays in the database with the instant. Answers those that are left."""
     person.must_be("instructor")
     captures.in_reach(conn, person, capture_id)

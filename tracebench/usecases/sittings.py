@@ -11,7 +11,7 @@ from tracebench.core.answer import Answer
 from tracebench.core.jobcard import checked_answer, learner_view, unanswered
 from tracebench.store.pool import Connection
 from tracebench.store.queries import packed, queries, unpacked
-from tracebench.usecases import captures, grading, shelf
+from tracebench.usecases import captures, grading, records, shelf
 from tracebench.usecases.errors import Conflict, NotFound
 from tracebench.usecases.people import Person, course_in_reach
 
@@ -100,7 +100,29 @@ def feedback(conn: Connection, sitting: Mapping[str, Any]) -> Json:
         "grade": graded["grade"],
         "measured": graded["measured"],
         **shelf.beside(conn, sitting["card"]["reference_version_id"], graded["measured"]),
+        "records": grading.records_of(conn, sitting),
     }
+
+
+def records_of(conn: Connection, person: Person, sitting_id: int) -> list[Json]:
+    """Records typed in one's own sitting; what they say is told once it is released."""
+    sitting = _own(conn, person, sitting_id)
+    if sitting["state"] == "released" or _own_trial(sitting):
+        return grading.records_of(conn, sitting)
+    return records.of_sitting(conn, sitting, None)
+
+
+def add_record(conn: Connection, person: Person, sitting_id: int, kind: str, rows: Any, at: datetime) -> list[Json]:
+    """Keep a record in one's own open sitting; answers all of them. Raises BadOption that names row and column."""
+    records.add_to_sitting(conn, person, _own_open(conn, person, sitting_id), kind, rows, at)
+    return records_of(conn, person, sitting_id)
+
+
+def take_record_away(conn: Connection, person: Person, sitting_id: int, record_id: int, at: datetime) -> list[Json]:
+    """Take a record of one's own open sitting away; answers those that are left."""
+    _own_open(conn, person, sitting_id)
+    records.take_from_sitting(conn, sitting_id, record_id, at)
+    return records_of(conn, person, sitting_id)
 
 
 def released_events(conn: Connection, person: Person, sitting_id: int) -> tuple[int, Answer]:

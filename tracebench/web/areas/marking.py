@@ -11,6 +11,7 @@ from tracebench.web import fields as f
 from tracebench.web.areas.answer_schemas import AnswerOut, AnswerPhaseOut, BesideReferenceOut, ParadeOut
 from tracebench.web.areas.cards import CardBody
 from tracebench.web.areas.grade_schemas import AnswerBody, GradeOut
+from tracebench.web.areas.records import RecordOut
 from tracebench.web.context import now, person, transaction
 
 bp = APIBlueprint("marking", __name__, url_prefix="/api", tag="Marking desk")
@@ -50,6 +51,7 @@ class MarkSheetOut(Schema):
     reference_title = f.text(allow_none=True)
     reference_phases = f.many(AnswerPhaseOut)
     beside_reference = f.many(BesideReferenceOut)
+    records = f.many(RecordOut)
     handed_in_at = f.instant()
     released_at = f.instant(allow_none=True)
 

@@ -52,7 +52,8 @@ class RecordOut(Schema):
     kind = f.text()
     title = f.text()
     rows = f.many(fields.Dict(keys=fields.String(), values=fields.String()))
-    said = f.nested(SaidOut)
+    said = f.nested(SaidOut, allow_none=True)
+    earlier = f.flag()
     author = f.text()
     created_at = f.instant()
 

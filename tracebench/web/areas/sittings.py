@@ -12,6 +12,7 @@ from tracebench.web.areas.answer_schemas import AnswerOut, AnswerPhaseOut, Besid
 from tracebench.web.areas.captures import RecordIn
 from tracebench.web.areas.cards import StepBody
 from tracebench.web.areas.grade_schemas import AnswerBody, GradeOut
+from tracebench.web.areas.records import RecordKeepIn, RecordOut
 from tracebench.web.areas.shelf import MadeOut
 from tracebench.web.context import now, person, transaction
 
@@ -54,6 +55,7 @@ class FeedbackOut(Schema):
     reference_title = f.text(allow_none=True)
     reference_phases = f.many(AnswerPhaseOut)
     beside_reference = f.many(BesideReferenceOut)
+    records = f.many(RecordOut)
 
 
 class SittingOut(Schema):
@@ -163,6 +165,31 @@ def use_capture(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
     """Work with an imported capture."""
     with transaction() as conn:
         return sittings.use_capture(conn, person(), sitting_id, json_data["capture_id"], now())
+
+
+@bp.get("/sittings/<int:sitting_id>/records")
+@bp.output(RecordOut(many=True))
+def records_of(sitting_id: int) -> list[dict[str, Any]]:
+    """Records typed in a sitting; what they say is told once it is released."""
+    with transaction() as conn:
+        return sittings.records_of(conn, person(), sitting_id)
+
+
+@bp.post("/sittings/<int:sitting_id>/records")
+@bp.input(RecordKeepIn)
+@bp.output(RecordOut(many=True), status_code=201)
+def add_record(sitting_id: int, json_data: dict[str, Any]) -> list[dict[str, Any]]:
+    """Keep a record with the sitting's capture; answers all of them."""
+    with transaction() as conn:
+        return sittings.add_record(conn, person(), sitting_id, at=now(), **json_data)
+
+
+@bp.delete("/sittings/<int:sitting_id>/records/<int:record_id>")
+@bp.output(RecordOut(many=True), status_code=200)
+def take_record_away(sitting_id: int, record_id: int) -> list[dict[str, Any]]:
+    """Take a record away; answers those that are left."""
+    with transaction() as conn:
+        return sittings.take_record_away(conn, person(), sitting_id, record_id, now())
 
 
 @bp.post("/sittings/<int:sitting_id>/hand-in")

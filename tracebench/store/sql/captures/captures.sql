@@ -73,18 +73,30 @@ DELETE FROM upload WHERE id = :upload_id;
 -- Waiting files nobody came back to.
 SELECT id, stored_as FROM upload WHERE created_at < :before;
 
--- name: add_record(capture_id, kind, document, author_id, at)$
--- A record typed beside a capture: resistances, voltages, a log.
-INSERT INTO capture_record (capture_id, kind, document, author_id, created_at)
-VALUES (:capture_id, :kind, :document, :author_id, :at)
+-- name: add_record(capture_id, sitting_id, kind, document, author_id, at)$
+-- A record typed beside a capture: resistances, voltages, a log. It may be a part of a learner's sitting.
+INSERT INTO capture_record (capture_id, sitting_id, kind, document, author_id, created_at)
+VALUES (:capture_id, :sitting_id, :kind, :document, :author_id, :at)
 RETURNING id;
 
 -- name: records_of(capture_id)
 -- Records beside a capture that nobody took away, oldest first.
-SELECT r.id, r.kind, r.document, r.created_at, p.name AS author
+SELECT r.id, r.capture_id, r.kind, r.document, r.created_at, p.name AS author
 FROM capture_record r JOIN person p ON p.id = r.author_id
 WHERE r.capture_id = :capture_id AND r.removed_at IS NULL
 ORDER BY r.id;
+
+-- name: records_of_sitting(sitting_id)
+-- Records of a sitting that nobody took away, oldest first, whichever of its captures they were typed beside.
+SELECT r.id, r.capture_id, r.kind, r.document, r.created_at, p.name AS author
+FROM capture_record r JOIN person p ON p.id = r.author_id
+WHERE r.sitting_id = :sitting_id AND r.removed_at IS NULL
+ORDER BY r.id;
+
+-- name: take_sitting_record_away(record_id, sitting_id, at)!
+-- A record of a sitting taken away stays in the table with the instant.
+UPDATE capture_record SET removed_at = :at
+WHERE id = :record_id AND sitting_id = :sitting_id AND removed_at IS NULL;
 
 -- name: take_record_away(record_id, capture_id, at)!
 -- A record taken away stays in the table with the instant.
