@@ -61,6 +61,45 @@ class OtherCircuits(ScreenTest):
         expect(teacher.page.get_by_text("Right: faulty", exact=False)).to_be_visible()
         expect(teacher.page.get_by_text(re.compile("Right: Voltage drop in the ground"))).to_be_visible()
 
+    def test_a_learner_keeps_a_record_with_the_trace_and_reads_what_it_says_after_release(self):
+        self.published_card(
+            title="Lamps flare",
+            circuit="charging",
+            source={"kind": "trainer", "fault": "regulator", "severity": 1.0},
+            steps=[{"kind": "capture", "reading": None, "prompt": "Long enough to see it"}],
+        )
+        learner = self.person(1024, 768).sign_in("ann")
+        learner.page.get_by_role("article").filter(has_text="Lamps flare").get_by_role("button").click()
+        learner.press("Records")
+        expect(learner.page.get_by_text("Take the capture first", exact=False)).to_be_visible()
+        learner.press("Capture", exact=False)
+        learner.choose("Range", "20 V")
+        learner.choose("Length", "20 s")
+        learner.press("Record")
+        expect(learner.strip).to_be_visible()
+        learner.press("Records")
+        learner.choose("Add a record", "Wiggle, heat and cool log")
+        learner.fill("Second of the capture, s", "soon")
+        learner.fill("Where", "regulator")
+        learner.press("Keep the record")
+        expect(learner.page.get_by_text("row 1", exact=False)).to_be_visible()
+        learner.fill("Second of the capture, s", "8.6")
+        learner.press("Keep the record")
+        expect(learner.page.get_by_role("button", name="Records (1)")).to_be_visible()
+        expect(learner.page.get_by_text("follows", exact=False)).to_have_count(0)
+        learner.press("Hand in")
+        learner.page.get_by_role("dialog").get_by_role("button", name=re.compile("^Hand in")).click()
+        expect(learner.page.get_by_text("Handed in", exact=False).first).to_be_visible()
+
+        teacher = self.person().sign_in("teacher")
+        teacher.follow("Marking desk")
+        teacher.page.get_by_role("row").filter(has_text="Lamps flare").get_by_role("link").first.click()
+        expect(teacher.page.get_by_text("overcharge follows", exact=False).first).to_be_visible()
+        teacher.press("Release (r)")
+        expect(teacher.page.get_by_text("released", exact=False).first).to_be_visible()
+        learner.page.reload()
+        expect(learner.page.get_by_text("overcharge follows", exact=False).first).to_be_visible()
+
     def test_the_shelf_is_filtered_by_circuit(self):
         self.published_reference()
         teacher = self.person().sign_in("teacher")

@@ -342,7 +342,7 @@ export interface paths {
             [name: string]: unknown
           }
           content: {
-            'application/json': components['schemas']['RecordOut'][]
+            'application/json': components['schemas']['RecordOut1'][]
           }
         }
       }
@@ -370,7 +370,7 @@ export interface paths {
             [name: string]: unknown
           }
           content: {
-            'application/json': components['schemas']['RecordOut'][]
+            'application/json': components['schemas']['RecordOut1'][]
           }
         }
         /** @description Cannot be used */
@@ -419,7 +419,7 @@ export interface paths {
             [name: string]: unknown
           }
           content: {
-            'application/json': components['schemas']['RecordOut'][]
+            'application/json': components['schemas']['RecordOut1'][]
           }
         }
       }
@@ -2125,6 +2125,118 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/sittings/{sitting_id}/records': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** Records typed in a sitting; what they say is told once it is released. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          sitting_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['RecordOut1'][]
+          }
+        }
+      }
+    }
+    put?: never
+    /** Keep a record with the sitting's capture; answers all of them. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          sitting_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['RecordKeepIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        201: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['RecordOut1'][]
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/sittings/{sitting_id}/records/{record_id}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    post?: never
+    /** Take a record away; answers those that are left. */
+    delete: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          sitting_id: number
+          record_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['RecordOut1'][]
+          }
+        }
+      }
+    }
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/today': {
     parameters: {
       query?: never
@@ -2578,6 +2690,7 @@ export interface components {
       beside_reference: components['schemas']['BesideReferenceOut'][]
       grade: components['schemas']['GradeOut']
       measured: components['schemas']['AnswerOut'] | null
+      records: components['schemas']['RecordOut'][]
       reference_capture_id: number | null
       reference_phases: components['schemas']['AnswerPhaseOut'][]
       reference_title: string | null
@@ -2729,6 +2842,7 @@ export interface components {
       learner: string
       learner_id: number
       measured: components['schemas']['AnswerOut'] | null
+      records: components['schemas']['RecordOut'][]
       reference_capture_id: number | null
       reference_phases: components['schemas']['AnswerPhaseOut'][]
       reference_title: string | null
@@ -2886,12 +3000,26 @@ export interface components {
       author: string
       /** Format: date-time */
       created_at: string
+      earlier: boolean
       id: number
       kind: string
       rows: {
         [key: string]: string
       }[]
-      said: components['schemas']['SaidOut']
+      said: components['schemas']['SaidOut'] | null
+      title: string
+    }
+    RecordOut1: {
+      author: string
+      /** Format: date-time */
+      created_at: string
+      earlier: boolean
+      id: number
+      kind: string
+      rows: {
+        [key: string]: string
+      }[]
+      said: components['schemas']['SaidOut'] | null
       title: string
     }
     ReferenceIn: {

@@ -44,12 +44,21 @@ const yOf = (box: LaneBox, v: number): number =>
   box.top + box.height - ((v - box.low) / (box.high - box.low)) * box.height
 
 /** Lane boxes under each other; each scale holds the lane's swing and zero where that costs little. */
+const LEAST_PX = 30
+
 export function laneBoxes(lanes: StripLane[], shares: number[], height: number): LaneBox[] {
   const total = shares.reduce((a, b) => a + b, 0)
-  const free = height - HEAD - LANE_GAP * lanes.length - 6
+  const free = height - HEAD - 8 - LANE_GAP * lanes.length
+  // Every lane can be read; what the small ones need beyond their share, the others give.
+  const least = Math.min(LEAST_PX, free / lanes.length)
+  const own = shares.map((share) => (free * share) / total)
+  const small = own.filter((h) => h < least)
+  const left = free - least * small.length
+  const large = free - small.reduce((a, b) => a + b, 0)
   let top = HEAD + 8
   return lanes.map((lane, k) => {
-    const box = { lane, top, height: Math.max(30, (free * (shares[k] ?? 1)) / total), ...scaleOf(lane) }
+    const share = own[k] ?? least
+    const box = { lane, top, height: share < least ? least : (share * left) / large, ...scaleOf(lane) }
     top += box.height + LANE_GAP
     return box
   })

@@ -7,6 +7,8 @@ import type { Pegs } from '../../plot/types'
 import { marksOf, useCircuit, usePegValues, useTrace } from '../../shared/facts'
 import { BesideReference } from '../../shared/BesideReference'
 import { EventParade } from '../../shared/EventParade'
+import { KeptRecords } from '../../shared/KeptRecord'
+import { actionMarks } from '../../shared/records'
 import { ResultList } from '../../shared/ResultList'
 import { ghostOf, marksOfResults } from '../../shared/results'
 import { Button } from '../../ui/Button'
@@ -110,7 +112,7 @@ function Settle({ sheet }: { sheet: MarkSheet }) {
             {...trace}
             key={trace.record.id}
             phases={phases}
-            marks={[...findings, ...marksOfResults(sheet.grade.results)]}
+            marks={[...findings, ...marksOfResults(sheet.grade.results), ...actionMarks(sheet.records)]}
             selected={selected}
             onSelect={setSelected}
             pegs={pegs}
@@ -157,6 +159,7 @@ function Settle({ sheet }: { sheet: MarkSheet }) {
           onShow={(course) => setPegs([course.from, course.to])}
         />
       )}
+      <KeptRecords records={sheet.records} />
       <GivenAnswers sheet={sheet} circuit={circuit} />
     </Page>
   )

@@ -3,10 +3,11 @@ import { useState } from 'react'
 import styled from 'styled-components'
 import type { Pegs } from '../../plot/types'
 import type { Circuit } from '../../shared/facts'
+import { besideCapture } from '../../shared/records'
+import { RecordsPanel } from '../../shared/RecordsPanel'
 import { Button } from '../../ui/Button'
 import { Choice, Fields, Text } from '../../ui/fields'
 import { Muted, Panel, Row, Stack, Table } from '../../ui/layout'
-import { RecordsPanel } from './RecordsPanel'
 import { ReferenceTold } from './ReferenceTold'
 import { vehiclesQuery, type Reference, type ReferenceDocument } from './queries'
 
@@ -29,7 +30,7 @@ export function ReferenceEditor(props: Props) {
       <Phases {...props} />
       <ReferenceTold {...props} />
       <Provenance {...props} />
-      <RecordsPanel captureId={props.reference.capture_id} pegS={props.pegs[0]} />
+      <RecordsPanel place={besideCapture(props.reference.capture_id)} pegS={props.pegs[0]} />
     </Grid>
   )
 }

@@ -8,6 +8,7 @@ import { Strip } from '../../plot/Strip'
 import type { Pegs, StripMark } from '../../plot/types'
 import { marksOf, useCircuit, usePegValues, useTrace, type Circuit } from '../../shared/facts'
 import { ReadingsPanel } from '../../shared/ReadingsPanel'
+import { actionMarks, besideCapture } from '../../shared/records'
 import { Button } from '../../ui/Button'
 import { Text } from '../../ui/fields'
 import { Note, Page, PageHead } from '../../ui/layout'
@@ -16,7 +17,6 @@ import { dayText } from '../../ui/time'
 import {
   paradeQuery,
   publishReference,
-  recordsQuery,
   referenceQuery,
   retireReference,
   saveReference,
@@ -79,17 +79,8 @@ function Sheet({ reference }: { reference: Reference }) {
     setSelected('event')
     setLaidOver(false)
   }
-  const { data: records } = useSuspenseQuery(recordsQuery(reference.capture_id))
-  const actions = records
-    .filter((r) => r.kind === 'log')
-    .flatMap((r) => r.rows.map((row, k) => ({ ...row, id: `action-${r.id}-${k}` })))
-    .map((row: Record<string, string>): StripMark => ({
-      id: row.id ?? '',
-      kind: 'note',
-      from: Number(row.at_s),
-      to: Number(row.at_s),
-      label: `${row.action}: ${row.where}`,
-    }))
+  const { data: records } = useSuspenseQuery(besideCapture(reference.capture_id).query)
+  const actions = actionMarks(records)
   const latest = reference.versions[0]
   const { provenance } = reference.document
   const about = [provenance.vehicle, provenance.engine, provenance.conditions, provenance.ground]

@@ -27,33 +27,6 @@ export const paradeQuery = (id: number, revision: number) =>
     staleTime: Infinity,
   })
 
-export type CaptureRecord = Schemas['RecordOut']
-export type RecordKind = Schemas['RecordKindOut']
-
-export const recordKindsQuery = queryOptions({
-  queryKey: ['record-kinds'],
-  queryFn: () => unwrap(api.GET('/api/record-kinds')),
-  staleTime: Infinity,
-})
-
-const of = (capture_id: number) => ({ params: { path: { capture_id } } })
-
-export const recordsQuery = (captureId: number) =>
-  queryOptions({
-    queryKey: ['records', captureId],
-    queryFn: () => unwrap(api.GET('/api/captures/{capture_id}/records', of(captureId))),
-  })
-
-export const addRecord = (captureId: number, body: Schemas['RecordKeepIn']) =>
-  unwrap(api.POST('/api/captures/{capture_id}/records', { ...of(captureId), body }))
-
-export const takeRecordAway = (captureId: number, record_id: number) =>
-  unwrap(
-    api.DELETE('/api/captures/{capture_id}/records/{record_id}', {
-      params: { path: { capture_id: captureId, record_id } },
-    }),
-  )
-
 export const createReference = (body: Schemas['ReferenceIn']) => unwrap(api.POST('/api/references', { body }))
 
 export const saveReference = (id: number, body: Schemas['ReferenceSaveIn']) =>

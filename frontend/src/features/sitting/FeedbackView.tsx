@@ -7,6 +7,8 @@ import type { Pegs } from '../../plot/types'
 import { useCircuit, usePegValues, useTrace } from '../../shared/facts'
 import { BesideReference } from '../../shared/BesideReference'
 import { EventParade } from '../../shared/EventParade'
+import { KeptRecords } from '../../shared/KeptRecord'
+import { actionMarks } from '../../shared/records'
 import { ResultList } from '../../shared/ResultList'
 import { ghostOf, marksOfResults } from '../../shared/results'
 import { Note, Page, PageHead, Panel } from '../../ui/layout'
@@ -44,7 +46,7 @@ export function FeedbackView({ sitting, feedback }: { sitting: Sitting; feedback
             <Strip
               {...trace}
               phases={phases}
-              marks={marksOfResults(grade.results)}
+              marks={[...marksOfResults(grade.results), ...actionMarks(feedback.records)]}
               selected={selected}
               onSelect={setSelected}
               pegs={pegs}
@@ -59,6 +61,7 @@ export function FeedbackView({ sitting, feedback }: { sitting: Sitting; feedback
             <ResultList results={grade.results} selected={selected} onSelect={setSelected} />
           </Panel>
         </Two>
+        <KeptRecords records={feedback.records} />
         <BesideReference rows={feedback.beside_reference} circuit={circuit} />
         {parade && (
           <EventParade

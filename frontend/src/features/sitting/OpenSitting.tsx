@@ -1,11 +1,14 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query'
-import { useState } from 'react'
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { Suspense, useState } from 'react'
 import { Link } from 'react-router'
 import styled from 'styled-components'
 import { Strip } from '../../plot/Strip'
 import type { Pegs, StripMark } from '../../plot/types'
 import { useCircuit, usePegValues, useTrace } from '../../shared/facts'
+import { actionMarks, ofSitting } from '../../shared/records'
+import { RecordsPanel } from '../../shared/RecordsPanel'
 import { Button } from '../../ui/Button'
+import { Note } from '../../ui/layout'
 import { clockText } from '../../ui/time'
 import { HandInDialog } from './HandInDialog'
 import { sittingQuery, type Sitting, type Step } from './queries'
@@ -41,9 +44,13 @@ export function OpenSitting({ sitting }: { sitting: Sitting }) {
     mutationFn: (work: Promise<Sitting>) => work,
     onSuccess: (next) => {
       client.setQueryData(sittingQuery(sitting.id).queryKey, next)
+      // Instants of a log belong to the capture it was typed beside.
+      void client.invalidateQueries({ queryKey: ofSitting(sitting.id).query.queryKey })
       setPegs([null, null])
     },
   })
+  const place = ofSitting(sitting.id)
+  const { data: records = [] } = useQuery(place.query)
   const step = steps[at]
   const title = (s: Step) => {
     const reading = circuit.readings.find((r) => r.id === s.reading)
@@ -86,6 +93,15 @@ export function OpenSitting({ sitting }: { sitting: Sitting }) {
                 </button>
               </li>
             ))}
+            <li>
+              <button
+                aria-current={at === steps.length ? 'step' : undefined}
+                onClick={() => setAt(steps.length)}
+              >
+                <i aria-hidden="true">+</i>
+                Records{records.length > 0 ? ` (${records.length})` : ''}
+              </button>
+            </li>
           </ol>
           <Caution>
             <b>{circuit.cautions[0]?.text.split('. ')[0]}.</b>{' '}
@@ -97,7 +113,7 @@ export function OpenSitting({ sitting }: { sitting: Sitting }) {
           <Strip
             {...trace}
             key={trace.record.id}
-            marks={marks}
+            marks={[...marks, ...actionMarks(records)]}
             onSelect={() => undefined}
             pegs={pegs}
             onPegs={setPegs}
@@ -120,6 +136,17 @@ export function OpenSitting({ sitting }: { sitting: Sitting }) {
         )}
       </div>
       <footer>
+        {at === steps.length &&
+          (sitting.capture_id === null ? (
+            <Note>
+              Take the capture first: a drop test, resistances, voltages or a log of what was wiggled are kept
+              with the trace that they explain.
+            </Note>
+          ) : (
+            <Suspense fallback={null}>
+              <RecordsPanel place={place} pegS={pegs[0]} />
+            </Suspense>
+          ))}
         {step && (
           <StepPanel
             key={step.id}

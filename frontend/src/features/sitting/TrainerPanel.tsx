@@ -116,7 +116,7 @@ export function TrainerPanel({ circuit, busy, again, onRecord }: Props) {
           options={data.trainer.ranges_v.map((r) => one(r, main?.unit ?? 'V'))}
         />
         <Choice
-          label="Record"
+          label="Length"
           value={length}
           onChange={setLength}
           options={LENGTHS.map((s) => one(s, 's'))}

@@ -1,20 +1,14 @@
 import { useMutation, useQueryClient, useSuspenseQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import styled from 'styled-components'
-import { Button } from '../../ui/Button'
-import { Choice, Text } from '../../ui/fields'
-import { Muted, Note, Panel, Row, Stack } from '../../ui/layout'
-import {
-  addRecord,
-  recordKindsQuery,
-  recordsQuery,
-  takeRecordAway,
-  type CaptureRecord,
-  type RecordKind,
-} from './queries'
+import { Button } from '../ui/Button'
+import { Choice, Text } from '../ui/fields'
+import { Muted, Note, Panel, Row, Stack } from '../ui/layout'
+import { KeptRecord } from './KeptRecord'
+import { recordKindsQuery, type CaptureRecord, type RecordKind, type RecordPlace } from './records'
 
 interface Props {
-  captureId: number
+  place: RecordPlace
   /** Instant of the first peg, for rows that stand on the time axis. */
   pegS: number | null
 }
@@ -22,14 +16,14 @@ interface Props {
 type Typed = Record<string, string>
 
 /** What is no trace: drop test, resistances, voltages, the log of what was done; judged and kept with the capture. */
-export function RecordsPanel({ captureId, pegS }: Props) {
+export function RecordsPanel({ place, pegS }: Props) {
   const { data: kinds } = useSuspenseQuery(recordKindsQuery)
-  const { data: records } = useSuspenseQuery(recordsQuery(captureId))
+  const { data: records } = useSuspenseQuery(place.query)
   const client = useQueryClient()
   const [key, setKey] = useState('')
   const kind = kinds.find((k) => k.key === key)
-  const kept = (next: CaptureRecord[]) => client.setQueryData(recordsQuery(captureId).queryKey, next)
-  const remove = useMutation({ mutationFn: (id: number) => takeRecordAway(captureId, id), onSuccess: kept })
+  const kept = (next: CaptureRecord[]) => client.setQueryData(place.query.queryKey, next)
+  const remove = useMutation({ mutationFn: place.remove, onSuccess: kept })
   return (
     <Panel style={{ gridColumn: '1 / -1' }}>
       <h2>Records beside the trace</h2>
@@ -40,12 +34,7 @@ export function RecordsPanel({ captureId, pegS }: Props) {
           </Muted>
         )}
         {records.map((r) => (
-          <Kept
-            key={r.id}
-            record={r}
-            kind={kinds.find((k) => k.key === r.kind)}
-            onRemove={() => remove.mutate(r.id)}
-          />
+          <KeptRecord key={r.id} record={r} onRemove={() => remove.mutate(r.id)} />
         ))}
         {remove.error && <Note kind="error">{remove.error.message}</Note>}
         <div style={{ width: 260 }}>
@@ -60,7 +49,7 @@ export function RecordsPanel({ captureId, pegS }: Props) {
           <Entry
             key={kind.key}
             kind={kind}
-            captureId={captureId}
+            place={place}
             pegS={pegS}
             onKept={(next) => {
               kept(next)
@@ -73,68 +62,14 @@ export function RecordsPanel({ captureId, pegS }: Props) {
   )
 }
 
-function Kept({
-  record,
-  kind,
-  onRemove,
-}: {
-  record: CaptureRecord
-  kind: RecordKind | undefined
-  onRemove: () => void
-}) {
-  return (
-    <section>
-      <Row>
-        <h3>{record.title}</h3>
-        <Muted>by {record.author}</Muted>
-        <Button $quiet aria-label={`Take the record away: ${record.title}`} onPress={onRemove}>
-          ✕
-        </Button>
-      </Row>
-      <Sheet>
-        <thead>
-          <tr>
-            {kind?.columns.map((c) => (
-              <th key={c.key}>
-                {c.title} {c.unit && <small>{c.unit}</small>}
-              </th>
-            ))}
-            <th>Says</th>
-          </tr>
-        </thead>
-        <tbody>
-          {record.rows.map((row, k) => (
-            <tr key={k} data-state={record.said.rows[k]?.state}>
-              {kind?.columns.map((c) => (
-                <td key={c.key} className={c.what === 'number' || c.what === 'resistance' ? 'num' : ''}>
-                  {row[c.key]}
-                </td>
-              ))}
-              <td>
-                {record.said.rows[k]?.state === 'outside' && <b>◆ </b>}
-                {record.said.rows[k]?.text}
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </Sheet>
-      {record.said.findings.map((f, k) => (
-        <Says key={k} data-kind={f.kind}>
-          {f.text}
-        </Says>
-      ))}
-    </section>
-  )
-}
-
 function Entry({
   kind,
-  captureId,
+  place,
   pegS,
   onKept,
 }: {
   kind: RecordKind
-  captureId: number
+  place: RecordPlace
   pegS: number | null
   onKept: (records: CaptureRecord[]) => void
 }) {
@@ -142,7 +77,7 @@ function Entry({
     Object.fromEntries(kind.columns.map((c) => [c.key, c.choices.length ? (c.choices[0] ?? '') : '']))
   const [rows, setRows] = useState<Typed[]>([empty()])
   const keep = useMutation({
-    mutationFn: () => addRecord(captureId, { kind: kind.key, rows }),
+    mutationFn: () => place.add({ kind: kind.key, rows }),
     onSuccess: onKept,
   })
   const set = (at: number, key: string, value: string) =>
@@ -218,34 +153,4 @@ const Caution = styled.p`
   border-left: 4px solid ${(p) => p.theme.colour.warnEdge};
   background: ${(p) => p.theme.colour.warn};
   font-size: 13.5px;
-`
-
-const Sheet = styled.table`
-  border-collapse: collapse;
-  font-size: 14px;
-  th,
-  td {
-    padding: 4px 18px 4px 0;
-    border-top: 1px solid ${(p) => p.theme.colour.faint};
-    text-align: left;
-    font-weight: 400;
-  }
-  thead th {
-    border-top: 0;
-    font-size: 13px;
-    color: ${(p) => p.theme.colour.muted};
-  }
-  [data-state='outside'] td:last-child {
-    color: ${(p) => p.theme.colour.fault};
-  }
-`
-
-const Says = styled.p`
-  margin-top: 5px;
-  padding-left: 10px;
-  border-left: 4px solid ${(p) => p.theme.colour.edge};
-  font-size: 14px;
-  &[data-kind='fault'] {
-    border-color: ${(p) => p.theme.colour.fault};
-  }
 `
