@@ -142,7 +142,8 @@ EXPECTED: dict[str, dict[str, set[str]]] = {
         "late": set(),  # judged only against a limit of the injector's own
         "high-resistance": {"high_resistance"},
     },
-    "injector-current-group": {"shorted": {"shorted_winding"}},
+    # Too little current has no finding of its own: the reading that is outside its limit says it.
+    "injector-current-group": {"shorted": {"shorted_winding"}, "open": {"excess_ratio"}},
     "injector-current-parade": {
         "shorted": {"shorted_winding"},
         "high-resistance": {"weak_current"},
@@ -248,7 +249,7 @@ class Variation:
     def found(self, answer: Answer, wanted: set[str]) -> bool:
         """Whether the fault is called what it must be, at the cylinder that has it where cylinders are known."""
         if self.code not in BY_CYLINDER:
-            return wanted <= {f.code for f in answer.findings}
+            return wanted <= {f.code for f in answer.findings} | set(answer.because if answer.call == "faulty" else ())
         own = self.settings()[1]["part"]["cylinder"]
         return wanted <= {f.code for f in answer.findings if f.cylinder == own}
 

@@ -1,6 +1,7 @@
 from datetime import UTC, datetime
 
 from tests.support.database import DatabaseTest
+from tracebench.core.circuits import CIRCUITS
 from tracebench.demo import cast, seed
 from tracebench.store.queries import queries, unpacked
 from tracebench.usecases import grading, shelf, skills, today
@@ -41,6 +42,14 @@ class Demo(DatabaseTest):
         for title, call in calls.items():
             expected = "sound" if ", sound" in title else "inconclusive" if "passed cold" in title else "faulty"
             self.assertEqual(call, expected, title)
+
+    def test_every_circuit_has_one_without_a_fault_and_two_with(self):
+        with self.pool.transaction() as conn:
+            items = [r for r in shelf.listed(conn, self.instructor) if r["call"]]
+        for code in CIRCUITS:
+            calls = [r["call"] == "faulty" for r in items if r["circuit"] == code]
+            self.assertGreaterEqual(calls.count(False), 1, code)
+            self.assertGreaterEqual(calls.count(True), 2, code)
 
     def test_sittings_stand_at_every_stage_over_four_weeks(self):
         with self.pool.transaction() as conn:

@@ -126,6 +126,16 @@ EVENT_REFERENCES = (
         (("shorted_winding", "More than twice what six should draw, and upright."),),
     ),
     _ref(
+        GROUP,
+        "Injector group, half of it open",
+        _VAN,
+        "open",
+        112,
+        "Three cylinders of a bank dead at once: think of what they share.",
+        (("peak_a", "Half of 4.2 A: as many draw nothing as draw what they should. Look for what those have alike."),),
+        severity=0.6,
+    ),
+    _ref(
         PARADE,
         "Injector parade, sound",
         _HATCH,

@@ -209,7 +209,7 @@ GROUP = 6
 
 
 def _group(order: Order) -> dict[str, Volts]:
-    """Six injectors on one driver, fired together each turn; one or two of them shorted."""
+    """Six injectors on one driver, fired together each turn; two of them shorted, or three or four without current."""
     events, instants, supply = _events(order, (1, 2))
     on_s = _on_s(order, order.rng)
     sound = pulse_of(Winding(ohm=20.0, henry=0.018, lift_a=0.42), supply, on_s).amperes
@@ -217,12 +217,18 @@ def _group(order: Order) -> dict[str, Volts]:
     if order.fault == "shorted":
         bad = pulse_of(faulty(order, Winding()), supply, on_s).amperes
         total = (GROUP - 2) * sound + 2 * bad
+    if order.fault == "open":
+        total = (3 if order.severity < 0.75 else 2) * sound
     return {"current": laid(instants, [e.at_s for e in events], [total] * len(events), 0.0)}
 
 
 INJECTOR_GROUP = Source(
     "injector-current-group",
-    (*_COMMON, Fault("shorted", "Two windings shorted")),
+    (
+        *_COMMON,
+        Fault("shorted", "Two windings shorted"),
+        Fault("open", "A connector of the group open"),
+    ),
     (_IDLE,),
     100_000,
     20.0,
