@@ -210,6 +210,11 @@ EVENT_CARD = DemoCard(
 )
 EVENT_CIRCUIT, EVENT_REFERENCE = "secondary-voltage", "Secondary, sound"
 EVENT_READINGS = ("firing_kv", "burn_ms")
+EVENT_RECORD = (
+    "spark-gap",
+    [{"tower": tower, "gap_mm": gap} for tower, gap in (("1", "13"), ("4", "12"), ("2", "6"), ("3", "6"))],
+)
+"""What the learners measured with a gap tester besides: the pair of 2 and 3 jumps half as far."""
 
 READINGS = ("closed_v", "open_v", "opening_s", "dropout_depth_v")
 COMPARED = ("closed_v", "open_v")

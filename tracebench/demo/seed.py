@@ -255,6 +255,7 @@ class _Demo:
             measured = grading.measured_of(self.conn, {**row, "capture_id": sitting["capture_id"]})
             for step_id, answer in answers_of(learner, measured, rng, cast.EVENT_READINGS, ()).items():
                 sitting = sittings.save_answer(self.conn, person, sitting_id, step_id, answer, sitting["revision"], at)
+            sittings.add_record(self.conn, person, sitting_id, *cast.EVENT_RECORD, at + timedelta(minutes=20))
             sittings.hand_in(self.conn, person, sitting_id, True, at + timedelta(minutes=25))
             if released:
                 self._settle(sitting_id, rng, at + timedelta(days=1))
