@@ -98,6 +98,13 @@ class FromTheStarter(unittest.TestCase):
                 steps = np.diff([e.from_s for e in answer.events])
                 self.assertGreater(steps[:3].min() / np.median(steps), 2.5)
 
+    def test_weak_sparks_of_cranking_alone_condemn_nothing(self):
+        for seconds in (0.3, 0.6):
+            capture = recorded("secondary-voltage", "", manoeuvre="start", seconds=seconds)
+            answer = measure(capture, "secondary-voltage", (), ORDER)
+            self.assertLess(answer.reading("burn_ms").value, 0.6)
+            self.assertEqual((answer.call, answer.because[0]), ("inconclusive", "missing_phase"))
+
     def test_cranking_is_compared_with_itself_and_summed_up_apart(self):
         started, running = (answered("injector-current-parade", "", manoeuvre=m) for m in ("start", "idle"))
         first, last = (next(e for e in started.events if e.number == n) for n in (1, len(started.events)))

@@ -23,13 +23,16 @@ _APART = 1000
 def while_cranking(work: Work, from_s: NDArray[np.float64]) -> NDArray[np.bool_]:
     """Which events, at seconds, come while the starter turns and in the first two turns after; needs the cylinders.
 
-    A missing event makes a step longer, too: cranking lasts from the start of the record.
+    A missing event makes a step longer, too: cranking lasts from the start of the record, and a few events are either
+    all of cranking or none of them.
     """
     out = np.zeros(from_s.size, dtype=bool)
     count = len(firing_order(work))
-    if from_s.size < FEWEST or not count:
+    if from_s.size < 2 or not count:
         return out
     steps = np.diff(from_s)
+    if from_s.size < FEWEST:
+        return out | bool(120.0 / (float(np.median(steps)) * count) < CRANKING_RPM)
     slow = 120.0 / (running_median(np.concatenate([steps[:1], steps]), 5) * count) < CRANKING_RPM
     begun = from_s.size if slow.all() else int(np.argmin(slow))
     # The first turns that it runs by itself are on the way up.

@@ -33,6 +33,10 @@ LEAST_BURN = 0.04
 """Part of the kick that a burn reaches at the least; noise above it hides whether there is one."""
 
 
+KICK_S = 50e-6
+"""A kick and the fall from it, of which a recorder with fewer samples misses the top."""
+
+
 def measure(capture: Capture, told: Told) -> Measured:
     """Each firing of the coil by its control wire."""
     work = Work(capture, told)
@@ -53,7 +57,7 @@ def measure(capture: Capture, told: Told) -> Measured:
         report(work, table)
         coils.rate_of(work, table)
         _judge(work, table, wire, burns)
-        driven_low.check_wire_setup(work, "control", wire, "a burn of 0.8 ms", 0.8e-3)
+        driven_low.check_wire_setup(work, "control", wire, "a kick of 50 us", KICK_S)
     running.note_missing(work, CIRCUIT.reading_ids, {})
     return work.measured()
 
