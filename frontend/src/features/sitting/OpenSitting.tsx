@@ -244,7 +244,7 @@ const Desk = styled.main`
       grid-template-columns: 20px 1fr;
       align-items: center;
       width: 100%;
-      min-height: 36px;
+      min-height: 31px;
       padding: 2px 8px;
       border: 0;
       border-radius: 4px;
