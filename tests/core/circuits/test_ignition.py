@@ -273,6 +273,12 @@ class Bench(unittest.TestCase):
         self.assertIn("no_switching", self.found(silent=range(11)).because)
         self.assertEqual(self.found(scatter=0.3).because, ("unstable_width",))
 
+    def test_one_that_never_switches_is_seen_in_noise_that_would_not_hide_switching(self):
+        lanes = self.lanes(silent=range(11))
+        for noise, because in ((0.15, "no_switching"), (1.5, "noisy")):
+            rough = {**lanes, "output": noisy(lanes["output"], noise, 5)}
+            self.assertIn(because, measure(captured("igniter-bench", self.SLOW, **rough), "igniter-bench").because)
+
     def test_an_output_that_follows_its_trigger_says_so(self):
         self.assertGreater(self.found(follow=True).reading("independent_of_trigger").value, 0.95)
 
