@@ -26,7 +26,7 @@ ALONE = 12.0
 
 MOST_NAMED, FROM_EVENTS = 3, 12
 
-ALIKE, ONE_SIDE = 0.2, 0.6
+ALIKE, ONE_SIDE = 0.2, 0.66
 """Part of a doubt that events have in common: of one to either side, and of one to one side only."""
 
 UNUSUAL = FindingSpec("unusual_event", "Unusual event", "note")
@@ -192,7 +192,7 @@ def _doubt(kept: Values, doubts: Values, alike: float) -> float:
         return one
     scatter = float(np.std(kept, ddof=1)) if kept.size > 2 else 0.0
     own = scatter if scatter > SCATTERED * one else one
-    return float(np.hypot(own / np.sqrt(doubts.size), alike * one))
+    return float(np.hypot(own * np.sqrt((1 - alike**2) / doubts.size), alike * one))
 
 
 def _unusual(table: EventTable) -> tuple[Values, list[str]]:

@@ -19,7 +19,9 @@ from tracebench.core.measure.series import bridged, running_mean, running_median
 from tracebench.core.measure.transitions import crossing
 
 VOLTAGE = Steps(tolerance=0.06, key_on_below=0.95, steady_4000_above=1.98, least_rise=0.5)
-SURGE_V = 0.06
+SURGE_V, HIDDEN_SURGE_V = 0.06, 0.18
+"""From here a rise and dip are a surge; more noise hides one, whose dip is several tenths of a volt (from memory)."""
+
 LEAST_GROWTH_V = 0.5
 """From idle to 4,000 a sound voltage-type sensor grows by at least this (common practice, no published source)."""
 
@@ -147,7 +149,7 @@ def _read_snap(work: Work, clean: Samples) -> None:
             work.add(reading_id, value, "V", own, (here - 0.0075, here + 0.0075), "signal")
     if surge.peak is None:
         text = "climbs with speed only: the first surge of the filling manifold is missing"
-        if 6 * doubt > 2 * SURGE_V:
+        if 6 * doubt > HIDDEN_SURGE_V:
             work.setup("noisy", "noise hides the first surge of the snap", "signal", hides=True)
         elif setup.is_noiseless(work.samples("signal")):
             # A low-pass filter levels the surge, too.

@@ -74,7 +74,8 @@ def put_peaks(work: Work, table: EventTable, shapes: Sequence[Shape]) -> None:
     at = work.capture.start_s + np.array([s.peak_at for s in shapes]) * work.capture.interval_s
     reach = 0.02 * (table.to_s - table.from_s)
     peaks, doubts = np.array([s.peak for s in shapes]), np.array([s.peak_doubt for s in shapes])
-    table.put("peak_a", "A", peaks, doubts, (at - reach, at + reach))
+    # The line through its own last samples is each pulse's own; only the rest level is one for all.
+    table.put("peak_a", "A", peaks, doubts, (at - reach, at + reach), alike=0.1)
 
 
 def put_each(
