@@ -16,6 +16,9 @@ from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.levels import Level
 
+SAME_GRID = 0.2
+"""Correlation of a pulse's two ends, which are placed among the same samples (JCGM 100, 5.2.2; by simulation)."""
+
 MOST_PHASES = 60
 """Phases are drawn for so many events from the start of a record."""
 
@@ -65,7 +68,8 @@ def put_times(work: Work, table: EventTable, shapes: Sequence[Shape], reading_id
     """The time from start to release of each pulse."""
     scale = 1000 * work.capture.interval_s
     widths = np.array([s.width for s in shapes]) * scale
-    doubts = np.array([np.hypot(s.start_doubt, s.release_doubt) for s in shapes]) * scale
+    starts, ends = (np.array([getattr(s, which) for s in shapes]) for which in ("start_doubt", "release_doubt"))
+    doubts = np.sqrt(starts**2 + ends**2 - 2 * SAME_GRID * starts * ends) * scale
     alike = float(np.median([s.start_alike for s in shapes])) * scale / float(np.median(doubts))
     table.put(reading_id, "ms", widths, doubts, alike=max(ALIKE, alike))
 
