@@ -88,6 +88,13 @@ class Faults(unittest.TestCase):
         self.assertNotIn("runout", answer(runout=0.08).because)
         self.assertIn("weak_amplitude", answer(amplitude=0.3, noise=0.004).because)
 
+    def test_a_weak_one_is_weak_in_noise_nearly_as_large(self):
+        for teeth, missing in ((60, 2), (36, 1)):
+            found = answer(teeth=teeth, missing=missing, amplitude=0.30, noise=0.08, turns=15.3)
+            self.assertIn("weak_amplitude", found.because, teeth)
+            self.assertAlmostEqual(found.reading("rpm").value, 900, delta=10)
+            self.assertEqual(found.reading("teeth_per_rev").value, teeth)
+
     def test_cam_phase_against_the_engines_own_figure(self):
         limits = [Limit("cam_phase_deg", 143.0, 151.0, "maker")]
         self.assertEqual(answer(limits=limits).call, "sound")

@@ -10,6 +10,7 @@ from scipy.ndimage import maximum_filter1d
 
 from tracebench.core.capture import Samples
 from tracebench.core.measure.edges import find_edges, swing_thresholds
+from tracebench.core.measure.noise import sample_noise
 from tracebench.core.measure.series import block_medians, running_mean, running_median
 
 GAP_FROM = 1.5
@@ -42,6 +43,10 @@ def digital(samples: Samples) -> bool:
     return bool(np.mean((thin < low + 0.15 * (high - low)) | (thin > high - 0.15 * (high - low))) > 0.6)
 
 
+DROWNED = 0.12
+"""Noise of a signal over its local amplitude from which its zero crossings are no longer teeth."""
+
+
 def levelled(samples: Samples, interval_s: float) -> Samples:
     """An inductive signal over its local amplitude, about zero, so that slow and fast teeth cross alike."""
     centred = samples - float(np.median(samples[:: max(1, samples.size // 200_000)]))
@@ -60,11 +65,22 @@ def teeth_at(samples: Samples, interval_s: float, rising: bool) -> NDArray[np.fl
         edges = find_edges(samples, *swing_thresholds(samples, 0.3))
     else:
         even = levelled(samples, interval_s)
+        if sample_noise(even) > DROWNED:
+            # Crossings of noise outnumber the teeth: the strongest line of the spectrum is the teeth's.
+            width = round(0.25 * _strongest_period(even))
+            even = levelled(running_mean(samples, width), interval_s) if width >= 3 else even
         edges = find_edges(even, -0.35, 0.35, 0.0)
         tooth = float(np.median(np.diff(edges.falling))) if edges.falling.size > 3 else 0.0
         if tooth >= 24:  # finely sampled: a mean over a tenth of a tooth takes noise out of the gap
             edges = find_edges(running_mean(even, round(tooth / 10)), -0.3, 0.3, 0.0)
     return edges.rising if rising else edges.falling
+
+
+def _strongest_period(samples: Samples) -> float:
+    """Period of the strongest line of the spectrum of a record's first part, in samples."""
+    part = samples[: 1 << 16]
+    strength = np.abs(np.fft.rfft(part * np.hanning(part.size)))
+    return part.size / float(max(1, 4 + int(np.argmax(strength[4:]))))
 
 
 def read_wheel(at: NDArray[np.float64]) -> Wheel:
