@@ -90,10 +90,16 @@ class Faults(unittest.TestCase):
 
     def test_a_weak_one_is_weak_in_noise_nearly_as_large(self):
         for teeth, missing in ((60, 2), (36, 1)):
-            found = answer(teeth=teeth, missing=missing, amplitude=0.30, noise=0.08, turns=15.3)
+            found = answer(50_000, teeth=teeth, missing=missing, amplitude=0.30, noise=0.11, turns=15.3)
             self.assertIn("weak_amplitude", found.because, teeth)
             self.assertAlmostEqual(found.reading("rpm").value, 900, delta=10)
             self.assertEqual(found.reading("teeth_per_rev").value, teeth)
+
+    def test_a_sound_one_is_not_weak_however_it_is_drowned(self):
+        for rate in (20_000, 50_000):
+            for noise in (0.2, 0.3, 0.4, 0.5, 0.8):
+                found = answer(rate, amplitude=1.0, noise=noise, turns=15.3)
+                self.assertEqual((found.call, "noisy" in found.because), ("inconclusive", True), (rate, noise))
 
     def test_cam_phase_against_the_engines_own_figure(self):
         limits = [Limit("cam_phase_deg", 143.0, 151.0, "maker")]
