@@ -71,6 +71,9 @@ UNITS = {
     "_deg": "°",
     "_kv": "kV",
     "_a": "A",
+    "_gs": "g/s",
+    "_bar": "bar",
+    "_lambda": "",
 }
 
 

@@ -10,6 +10,7 @@ from tracebench.core.capture import Capture
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits import verdict
 from tracebench.core.circuits.circuit import Circuit, FindingSpec, Told
+from tracebench.core.circuits.conversions import converted, with_conversion
 from tracebench.core.circuits.kinds import (
     airflow_frequency,
     airflow_voltage,
@@ -43,7 +44,7 @@ from tracebench.core.errors import BadCapture, BadOption, UnknownCircuit
 from tracebench.core.limits import judge, merged
 
 CIRCUITS: Mapping[str, Circuit] = {
-    c.code: c
+    c.code: with_conversion(c)
     for c in (
         throttle_position.CIRCUIT,
         pedal_position.CIRCUIT,
@@ -100,7 +101,7 @@ def measure(
     kind = circuit(code)
     options = dict(options or {})
     _check(kind, capture, phases, options)
-    measured = kind.measure(capture, Told(phases, options))
+    measured = converted(kind, options, kind.measure(capture, Told(phases, options)))
     school = "any" if options.get("sweep") == "any" else None
     defaults = [
         limit
