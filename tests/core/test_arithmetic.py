@@ -61,5 +61,16 @@ class Examples(unittest.TestCase):
             self.assertTrue(c.rule and c.inputs, c.key)
 
 
+class Transfer(unittest.TestCase):
+    def test_pressure_of_the_common_practice_example(self):
+        # 20 kPa at 0.5 V and 105 kPa at 4.7 V: 101.3 kPa is 4.52 V.
+        figures = {"volts": "4.517", "low_v": "0.5", "low": "20", "high_v": "4.7", "high": "105"}
+        done = worked("transfer", figures)
+        self.assertAlmostEqual(done.value, 101.3, delta=0.05)
+        self.assertIn("= 20.238 a volt", done.lines[0])
+        with self.assertRaisesRegex(BadOption, "different voltages"):
+            worked("transfer", {**figures, "high_v": "0.5"})
+
+
 if __name__ == "__main__":
     unittest.main()

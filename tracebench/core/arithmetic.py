@@ -106,6 +106,18 @@ def _speed(hertz: float, cylinders: float, turns: float) -> Worked:
     return Worked(rpm, "rpm", lines)
 
 
+def _transfer(volts: float, low_v: float, low: float, high_v: float, high: float) -> Worked:
+    if high_v == low_v:
+        raise BadOption("the two points must have different voltages")
+    per_volt = (high - low) / (high_v - low_v)
+    value = low + per_volt * (volts - low_v)
+    lines = (
+        f"({figure(high)} - {figure(low)}) / ({figure(high_v)} V - {figure(low_v)} V) = {figure(per_volt)} a volt",
+        f"{figure(low)} + {figure(per_volt)} x ({figure(volts)} V - {figure(low_v)} V) = {figure(value)}",
+    )
+    return Worked(value, "", lines)
+
+
 CALCULATIONS: Mapping[str, Calculation] = {
     c.key: c
     for c in (
@@ -168,6 +180,19 @@ CALCULATIONS: Mapping[str, Calculation] = {
                 Input("turns", "Turns a cycle", "", most=2.0),
             ),
             _speed,
+        ),
+        Calculation(
+            "transfer",
+            "What a voltage stands for",
+            "straight between two points of the sensor's own: kPa, degrees, g/s, bar",
+            (
+                Input("volts", "Voltage read", "V", over=-1e6),
+                Input("low_v", "First point", "V", over=-1e6),
+                Input("low", "stands for", "", over=-1e6),
+                Input("high_v", "Second point", "V", over=-1e6),
+                Input("high", "stands for at the second", "", over=-1e6),
+            ),
+            _transfer,
         ),
     )
 }
