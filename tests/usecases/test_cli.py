@@ -225,6 +225,11 @@ class OtherCircuits(unittest.TestCase):
 class TrainerScope(unittest.TestCase):
     """The trainer's scope as a process of its own, spoken to over a socket as any script would."""
 
+    def setUp(self):
+        # A shell that runs the tests in its background has them ignore the signal, and so would the scope.
+        before = signal.signal(signal.SIGINT, signal.default_int_handler)
+        self.addCleanup(signal.signal, signal.SIGINT, before)
+
     def test_identity_lanes_and_a_clean_stop(self):
         command = [sys.executable, "-m", "tracebench.cli", "trainer", "scope", "--port", "0"]
         command += ["--circuit", "charging", "--fault", "none", "--seed", "4"]

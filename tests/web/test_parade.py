@@ -84,6 +84,20 @@ class Cylinders(WebTest):
             self.assertEqual(refused.status_code, 422)
             self.assertIn(words, refused.json["detail"])
 
+    def test_a_card_that_no_engine_can_be_is_refused_when_it_is_made(self):
+        trainer, circuit = {"kind": "trainer", "fault": "none", "severity": 1.0}, "secondary-voltage"
+        for source, order, words in (
+            ({**trainer, "layout": "paired"}, "1-2-3", "3 cylinders have no pairs"),
+            ({"kind": "upload"}, "1-2-2", "name each cylinder"),
+            ({**trainer, "layout": "boxer"}, "1-2-3", "choose one of"),
+        ):
+            document = self.card_document(None, circuit=circuit, source=source, options={"firing_order": order})
+            document["steps"] = [{"kind": "capture", "reading": None, "prompt": ""}]
+            body = {"course_id": self.course_id, "document": document}
+            refused = self.caller("teacher").post("/api/cards", body)
+            self.assertEqual(refused.status_code, 422)
+            self.assertIn(words, refused.json["detail"])
+
     def test_a_cards_engine_is_its_references_and_the_learner_is_not_told_which_cylinder(self):
         card_id = self.published_card(
             title="Row of six",

@@ -45,6 +45,14 @@ class Layout:
 
     key: str
     title: str
+    pairs: bool = False
+    """True where cylinders go two and two, so that there must be an even number of them."""
+
+
+def row_of(part: Mapping[str, Any]) -> tuple[int, ...]:
+    """Cylinders of a part in firing order: as told, or the usual order of so many. Raises BadOption."""
+    told = str(part.get("firing_order") or "")
+    return order_told(told) if told else ORDERS[round(float(part.get("cylinders", 4)))]
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -72,9 +80,7 @@ class Order:
         return float(value)
 
     def row(self) -> tuple[int, ...]:
-        """Cylinders in firing order: as told, or the usual order of so many. Raises BadOption."""
-        told = str(self.part.get("firing_order") or "")
-        return order_told(told) if told else ORDERS[round(self.number("cylinders", 4))]
+        return row_of(self.part)
 
     def odd(self) -> int:
         """The cylinder that has the fault."""
@@ -116,11 +122,16 @@ class Source:
         if all(f.key != key for f in self.faults):
             raise BadOption(f"fault {key!r}: choose one of {', '.join(f.key for f in self.faults)}")
 
-    def check_layout(self, key: str) -> None:
-        """No layout is always right. Raises BadOption."""
-        if key and all(x.key != key for x in self.layouts):
+    def check_engine(self, part: Mapping[str, Any]) -> None:
+        """Layout and cylinders of a part fit this circuit and each other; none told is right. Raises BadOption."""
+        key = str(part.get("layout") or "")
+        layout = next((x for x in self.layouts if x.key == key), None)
+        if key and layout is None:
             offered = ", ".join(x.key for x in self.layouts) or "none, as this circuit has one layout only"
             raise BadOption(f"layout {key!r}: choose one of {offered}")
+        count = len(row_of(part)) if self.by_cylinder else 0
+        if layout is not None and layout.pairs and count % 2:
+            raise BadOption(f"{count} cylinders have no pairs: choose an even number or another layout of the coils")
 
 
 def slipped(order: Order, volts: Volts) -> Volts:

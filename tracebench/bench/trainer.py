@@ -59,7 +59,7 @@ def record_with_scan(
     scope = scope.checked()
     made_by = source(code)
     made_by.check_fault(fault)
-    made_by.check_layout(str((part or {}).get("layout", "")))
+    made_by.check_engine(part or {})
     what = made_by.manoeuvre(manoeuvre)
     rng = np.random.default_rng(seed)
     fine = min(MOST_FACTOR, max(1, round(FINEST_HZ / scope.rate_hz)))

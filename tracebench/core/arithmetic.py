@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from tracebench.core.errors import BadOption
+from tracebench.core.transfer import through
 
 
 @dataclass(frozen=True, slots=True)
@@ -109,8 +110,8 @@ def _speed(hertz: float, cylinders: float, turns: float) -> Worked:
 def _transfer(volts: float, low_v: float, low: float, high_v: float, high: float) -> Worked:
     if high_v == low_v:
         raise BadOption("the two points must have different voltages")
-    per_volt = (high - low) / (high_v - low_v)
-    value = low + per_volt * (volts - low_v)
+    line = through("", low_v, low, high_v, high)
+    per_volt, value = line.per_volt, line.of(volts)
     lines = (
         f"({figure(high)} - {figure(low)}) / ({figure(high_v)} V - {figure(low_v)} V) = {figure(per_volt)} a volt",
         f"{figure(low)} + {figure(per_volt)} x ({figure(volts)} V - {figure(low_v)} V) = {figure(value)}",

@@ -49,6 +49,12 @@ def checked_card(document: Mapping[str, Any]) -> Json:
     }
 
 
+def engine_of(card: Mapping[str, Any]) -> dict[str, Any]:
+    """What the trainer is to be for a card: its part, in an engine that fires as the card will be marked by."""
+    told = (card.get("options") or {}).get("firing_order")
+    return {**card["source"], "firing_order": told} if told else dict(card["source"])
+
+
 def card_options(card: Mapping[str, Any]) -> dict[str, str]:
     """The circuit's options that a card stands for: those of its reference, and the school in force."""
     known = {o.key for o in circuit_of(card["circuit"]).options}

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from bisect import bisect_left
 from dataclasses import dataclass
 
 KELVIN = 273.15
@@ -30,6 +31,22 @@ def through(unit: str, low_v: float, low: float, high_v: float, high: float) -> 
     """The straight line through two points."""
     per_volt = (high - low) / (high_v - low_v)
     return Linear(low - per_volt * low_v, per_volt, unit)
+
+
+@dataclass(frozen=True, slots=True)
+class Pieces:
+    """Straight between points: lane values in rising order, and what each stands for."""
+
+    lane: tuple[float, ...]
+    quantity: tuple[float, ...]
+
+    def holds(self, value: float) -> bool:
+        return self.lane[0] <= value <= self.lane[-1]
+
+    def at(self, value: float) -> Linear:
+        """The straight line that holds at a lane value; the first or last one beyond the ends."""
+        k = min(max(bisect_left(self.lane, value) - 1, 0), len(self.lane) - 2)
+        return through("", self.lane[k], self.quantity[k], self.lane[k + 1], self.quantity[k + 1])
 
 
 PRESSURE = through("kPa", 0.5, 20.0, 4.7, 105.0)

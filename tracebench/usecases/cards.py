@@ -8,7 +8,7 @@ from typing import Any
 from tracebench.bench.circuits import source as trainer_source
 from tracebench.core.circuits.events.attribution import order_told
 from tracebench.core.errors import BadOption
-from tracebench.core.jobcard import checked_card, learner_view
+from tracebench.core.jobcard import checked_card, engine_of, learner_view
 from tracebench.store.pool import Connection
 from tracebench.store.queries import packed, queries, unpacked
 from tracebench.usecases import shelf
@@ -32,10 +32,9 @@ def create(conn: Connection, person: Person, course_id: int, document: Json, at:
 def _complete(conn: Connection, document: Json) -> Json:
     """The checked document; without limits of its own it takes those of its reference."""
     card = checked_card(document)
+    made_by = trainer_source(card["circuit"])
     if card["source"]["kind"] == "trainer":
-        made_by = trainer_source(card["circuit"])
         made_by.check_fault(str(card["source"].get("fault", "none")))
-        made_by.check_layout(str(card["source"].get("layout", "")))
     version_id = card["reference_version_id"]
     if version_id is not None:
         version = shelf.version_in_reach(conn, version_id)
@@ -48,6 +47,8 @@ def _complete(conn: Connection, document: Json) -> Json:
             card["limits"] = list(shelf.limits_of(version))
     if card["options"].get("firing_order"):
         order_told(card["options"]["firing_order"])
+    if card["source"]["kind"] == "trainer":
+        made_by.check_engine(engine_of(card))
     return card
 
 

@@ -8,7 +8,7 @@ from datetime import datetime
 from typing import Any
 
 from tracebench.core.answer import Answer
-from tracebench.core.jobcard import checked_answer, learner_view, unanswered
+from tracebench.core.jobcard import checked_answer, engine_of, learner_view, unanswered
 from tracebench.store.pool import Connection
 from tracebench.store.queries import packed, queries, unpacked
 from tracebench.usecases import captures, grading, records, shelf
@@ -151,13 +151,9 @@ def record_on_trainer(
 ) -> Json:
     """Take the capture on the trainer, with the fault the card sets."""
     sitting = _own_open(conn, person, sitting_id)
-    source = sitting["card"]["source"]
+    source = engine_of(sitting["card"])
     if source["kind"] != "trainer":
         raise Conflict("this card is done on a vehicle; bring the file from your scope")
-    # The engine is the reference's: its cylinders fire as the card will be marked by.
-    told = sitting["card"].get("options") or {}
-    if told.get("firing_order"):
-        source = {**source, "firing_order": told["firing_order"]}
     # Each recording differs as hands do, but the same settings in the same sitting can be made again.
     seed = zlib.crc32(f"{sitting_id}:{sitting['revision']}".encode())
     capture_id = captures.record_on_trainer(conn, person, sitting["card"]["circuit"], source, settings, seed, at)

@@ -86,9 +86,16 @@ class Points(unittest.TestCase):
 
     @given(st.dictionaries(st.floats(-100, 100), st.floats(-1e4, 1e4), min_size=2, max_size=40))
     def test_any_points_come_back_in_order(self, pairs):
-        lane, quantity = points(", ".join(f"{a!r}:{b!r}" for a, b in pairs.items()))
-        self.assertEqual(dict(zip(lane.tolist(), quantity.tolist(), strict=True)), pairs)
-        self.assertTrue(np.all(np.diff(lane) > 0))
+        told = points(", ".join(f"{a!r}:{b!r}" for a, b in pairs.items()))
+        self.assertEqual(dict(zip(told.lane, told.quantity, strict=True)), pairs)
+        self.assertEqual(list(told.lane), sorted(pairs))
+
+    def test_between_them_it_is_numpys_interpolation(self):
+        # Reference library: numpy.interp.
+        told = points("0.4:0, 1:3, 1.5:9, 2:20")
+        for value in np.linspace(0.4, 2.0, 33):
+            wanted = np.interp(value, told.lane, told.quantity)
+            self.assertAlmostEqual(told.at(float(value)).of(float(value)), float(wanted), places=9)
 
 
 if __name__ == "__main__":

@@ -14,7 +14,6 @@ from tracebench.bench.circuits.engine_sensors import START_UP_S, at, drive
 from tracebench.bench.circuits.injectors import STEP_S, laid, sync_lane
 from tracebench.bench.source import HOT, LOAD, Fault, Layout, Manoeuvre, Order, Source, Volts
 from tracebench.bench.vehicle.firing import Firing, firings
-from tracebench.core.errors import BadOption
 
 PASCHEN_A, PASCHEN_B, SECOND_EMISSION = 11.25, 273.8, 0.01
 """Air: 15 /(cm Torr) and 365 V/(cm Torr) in SI units, 1/(Pa m) and V/(Pa m), and Townsend's second coefficient."""
@@ -24,7 +23,7 @@ COMPRESSION, POLYTROPIC = 7.0, 1.3
 
 LAYOUTS = (
     Layout("coil-per-plug", "A coil for each plug"),
-    Layout("paired", "Paired coils: the partner's plug fires in its exhaust stroke"),
+    Layout("paired", "Paired coils: the partner's plug fires in its exhaust stroke", pairs=True),
     Layout("distributor", "One coil and a distributor"),
 )
 
@@ -182,8 +181,6 @@ def _run(order: Order, row: tuple[int, ...]) -> tuple[list[Firing], Volts, Volts
 def _coils(order: Order, row: tuple[int, ...]) -> dict[int, Coil]:
     """Coils that differ by a few hundredths, one of them with the fault."""
     layout, odd = order.layout(LAYOUTS), order.odd()
-    if layout == "paired" and len(row) % 2:
-        raise BadOption(f"{len(row)} cylinders have no pairs: choose an even number or another layout of the coils")
     gaps = {c: PLUG_GAP_M[layout] * float(order.rng.uniform(0.95, 1.05)) for c in row}
     held = {c: 0.62 * float(order.rng.uniform(0.98, 1.02)) for c in row}
     out = {}

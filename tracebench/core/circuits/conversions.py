@@ -8,13 +8,13 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
+from itertools import pairwise
+from math import isfinite
 
-import numpy as np
-from numpy.typing import NDArray
-
-from tracebench.core.answer import Missing, Reading
+from tracebench.core.answer import Missing
 from tracebench.core.circuits.circuit import Circuit, Measured, OptionSpec, ReadingSpec
 from tracebench.core.errors import BadOption
+from tracebench.core.transfer import Pieces
 
 OPTION = "transfer"
 FEWEST, MOST = 2, 40
@@ -71,33 +71,29 @@ def converted(kind: Circuit, options: Mapping[str, str], measured: Measured) -> 
     made, told = CONVERSIONS.get(kind.code), options.get(OPTION, "").strip()
     if made is None or not told:
         return measured
-    lane, quantity = points(told)
+    pieces = points(told)
     found, missing = [], []
     for r in measured.readings:
         if r.id not in made.ids:
             continue
-        if lane[0] <= r.value <= lane[-1]:
-            found.append(_through(r, made, lane, quantity))
+        if pieces.holds(r.value):
+            line = pieces.at(r.value)
+            doubt = abs(line.per_volt) * r.uncertainty
+            found.append(replace(r, id=made.ids[r.id], value=line.of(r.value), unit=made.unit, uncertainty=doubt))
         else:
-            reason = f"{r.value:.3g} {r.unit} lies outside the points told, {lane[0]:g} to {lane[-1]:g}"
+            reason = f"{r.value:.3g} {r.unit} lies outside the points told, {pieces.lane[0]:g} to {pieces.lane[-1]:g}"
             missing.append(Missing(made.ids[r.id], reason))
     return replace(measured, readings=(*measured.readings, *found), missing=(*measured.missing, *missing))
 
 
-def points(told: str) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
-    """Lane values in rising order and the quantities they stand for, shapes (n,). Raises BadOption."""
+def points(told: str) -> Pieces:
+    """The transfer function that a text of points tells. Raises BadOption."""
     try:
         pairs = sorted((float(a), float(b)) for a, b in (part.split(":") for part in told.split(",")))
     except ValueError:
         raise BadOption(f"option {OPTION} must be points such as 0.5:0, 4.5:90, not {told!r}") from None
-    lane, quantity = (np.array(column, dtype=np.float64) for column in zip(*pairs, strict=True))
-    if not FEWEST <= lane.size <= MOST or not np.all(np.isfinite([lane, quantity])) or np.any(np.diff(lane) <= 0):
+    lane, quantity = zip(*pairs, strict=True)
+    whole = all(map(isfinite, (*lane, *quantity)))
+    if not FEWEST <= len(lane) <= MOST or not whole or any(a == b for a, b in pairwise(lane)):
         raise BadOption(f"option {OPTION} needs {FEWEST} to {MOST} points, each of another lane value, not {told!r}")
-    return lane, quantity
-
-
-def _through(r: Reading, made: Conversion, lane: NDArray[np.float64], quantity: NDArray[np.float64]) -> Reading:
-    k = min(max(int(np.searchsorted(lane, r.value)) - 1, 0), lane.size - 2)
-    slope = float((quantity[k + 1] - quantity[k]) / (lane[k + 1] - lane[k]))
-    value = float(quantity[k] + slope * (r.value - lane[k]))
-    return replace(r, id=made.ids[r.id], value=value, unit=made.unit, uncertainty=abs(slope) * r.uncertainty)
+    return Pieces(lane, quantity)
