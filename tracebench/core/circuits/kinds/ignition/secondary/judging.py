@@ -1,0 +1,117 @@
+"""What is judged of the firings: burn, hash, rings and firing voltage, cylinder by cylinder."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tracebench.core.circuits.events import odd_cylinders
+from tracebench.core.circuits.events.attribution import (
+    Places,
+)
+from tracebench.core.circuits.events.table import EventTable
+from tracebench.core.circuits.kinds.ignition.secondary.states import CRANK, IDLE, SNAP
+from tracebench.core.circuits.work import Work
+from tracebench.core.measure.spark import Burn, smoothed_sigma
+
+HASH = 0.08
+"""Roughness of the burn over its level from which it is called hash (common practice, no published source)."""
+
+SNAP_BURN_MS = 0.5
+
+SHORT_MS, LONG_MS = 0.8, 2.0
+
+RINGS_SOUND = 3
+
+LEAST_BURN = 0.06
+"""Part of the firing line that a burn reaches at the least; noise above it hides whether there is one."""
+
+
+def judge(
+    work: Work, table: EventTable, places: Places, states: NDArray[np.int64], burns: list[Burn | None], sigma: float
+) -> None:
+    odd_cylinders.note_missing_events(work, table, places, "no_burn", "its firing is", once="misfire_intermittent")
+    top = float(np.median(table.values["firing_kv"]))
+    if 5 * smoothed_sigma(sigma, work.capture.interval_s) > LEAST_BURN * top:
+        work.setup("noisy", f"noise of {sigma:.2g} kV hides the burns: a smaller range", "secondary", hides=True)
+        return
+    groups = table.cylinders or [0]
+    for cylinder in groups:
+        own = (table.cylinder == cylinder) if cylinder else np.ones(table.count, dtype=bool)
+        _judge_one(work, table, places, cylinder, own, states, burns)
+    if table.cylinders:
+        _judge_firing(work, table, places)
+
+
+def _judge_one(
+    work: Work,
+    table: EventTable,
+    places: Places,
+    cylinder: int,
+    own: NDArray[np.bool_],
+    states: NDArray[np.int64],
+    burns: list[Burn | None],
+) -> None:
+    """Burn of one cylinder: absent, short, long, full of hash, collapsing under load, without rings behind it."""
+    who = odd_cylinders.name(cylinder, places.by_sync) if cylinder else "the lead"
+    quiet, loaded = np.flatnonzero(own & (states == IDLE)), np.flatnonzero(own & (states == SNAP))
+    if quiet.size == 0:
+        return
+    named = cylinder or None
+    place = (float(table.from_s[quiet[0]]), float(table.to_s[quiet[0]]) + 0.5e-3)
+    lasted = np.nan_to_num(table.values["burn_ms"])
+    burn = lasted[quiet]
+    loaded_gone = [int(k) for k in loaded if burns[int(k)] is None]
+    unloaded = np.flatnonzero(own & (states != SNAP) & (states != CRANK))
+    lacking = [int(k) for k in unloaded if burns[int(k)] is None]
+    if len(lacking) > 0.5 * unloaded.size:
+        text = f"{who}: no burn after the firing line: secondary open, or a spark elsewhere"
+        work.fault("no_burn", text, place, "secondary", None, None, named)
+        return
+    # In a snap a single one is a misfire; many are a coil that fails under load.
+    if len(loaded_gone) < max(2, 0.3 * loaded.size):
+        lacking = sorted([*lacking, *loaded_gone])
+    if lacking:
+        first = lacking[0]
+        when = f"the first at {table.from_s[first]:.3f} s"
+        text = f"{who}: {len(lacking)} of {int(own.sum())} firings without a burn, {when}"
+        here = (float(table.from_s[first]), float(table.from_s[first]) + 1e-3)
+        work.fault("misfire_intermittent", text, here, "secondary", float(len(lacking)), "", named)
+    usual = float(np.median(burn[burn > 0]))
+    if usual < SHORT_MS - 0.05 * (LONG_MS - SHORT_MS):
+        text = f"{who}: burns for only {usual:.2f} ms where {SHORT_MS:g} ms is the least"
+        work.fault("short_burn", text, place, "secondary", usual, "ms", named)
+    rough = float(np.nanmedian(table.values["burn_hash"][quiet]))
+    if rough > HASH:
+        text = f"{who}: the burn is full of hash, {rough:.2f} of its level where {HASH:g} is the most"
+        work.fault("burn_hash", text, place, "secondary", rough, "", named)
+    counted = table.values["rings_count"][quiet]
+    rings = float(np.nanmedian(counted)) if np.isfinite(counted).any() else float("nan")
+    if rings < RINGS_SOUND:
+        text = f"{who}: {rings:.0f} rings after the burn where {RINGS_SOUND} are the least"
+        work.fault("no_rings", text, place, "secondary", rings, "", named)
+    if loaded.size and usual >= SHORT_MS:
+        under = lasted[loaded]
+        least = float(np.median(under))
+        gone = int(np.sum(under < SNAP_BURN_MS))
+        if gone >= max(2, 0.3 * loaded.size):
+            k = int(loaded[int(np.argmin(under))])
+            here = (float(table.from_s[k]), float(table.from_s[k]) + 1.5e-3)
+            text = f"{who}: the burn falls to {least:.2f} ms in the snap, {usual:.2f} ms at idle: fails under load only"
+            work.fault("burn_collapses_on_snap", text, here, "secondary", least, "ms", named)
+
+
+def _judge_firing(work: Work, table: EventTable, places: Places) -> None:
+    """Firing voltages of the cylinders, within 3 to 4 kV of each other."""
+    medians = table.of_cylinders("firing_kv")
+    if len(medians) < 2:
+        return
+    for cylinder, value in medians.items():
+        others = float(np.median([v for c, v in medians.items() if c != cylinder]))
+        who = odd_cylinders.name(cylinder, places.by_sync)
+        if value - others > 4.0 and value > 1.3 * others:
+            text = f"{who} fires at {value:.1f} kV where the others need {others:.1f} kV: gap, open lead or lean"
+            work.fault("high_firing", text, table.first_of(cylinder), "secondary", value, "kV", cylinder)
+        elif others - value > 3.0 and value < 0.65 * others:
+            text = f"{who} fires at {value:.1f} kV where the others need {others:.1f} kV: fouled or shorted"
+            work.fault("low_firing", text, table.first_of(cylinder), "secondary", value, "kV", cylinder)
