@@ -98,6 +98,17 @@ class Cylinders(WebTest):
             self.assertEqual(refused.status_code, 422)
             self.assertIn(words, refused.json["detail"])
 
+    def test_a_trainers_card_without_an_order_has_the_usual_one(self):
+        source = {"kind": "trainer", "fault": "none", "severity": 1.0}
+        card = self.published_card(
+            title="Row",
+            circuit=RECORD["circuit"],
+            source=source,
+            steps=[{"kind": "capture", "reading": None, "prompt": ""}],
+        )
+        kept = self.caller("teacher").get(f"/api/cards/{card}").json["document"]
+        self.assertEqual(kept["options"], {"firing_order": "1-3-4-2"})
+
     def test_a_cards_engine_is_its_references_and_the_learner_is_not_told_which_cylinder(self):
         card_id = self.published_card(
             title="Row of six",

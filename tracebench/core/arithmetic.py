@@ -107,7 +107,7 @@ def _speed(hertz: float, cylinders: float, turns: float) -> Worked:
     return Worked(rpm, "rpm", lines)
 
 
-def _transfer(volts: float, low_v: float, low: float, high_v: float, high: float) -> Worked:
+def _transfer(low_v: float, low: float, high_v: float, high: float, volts: float) -> Worked:
     if high_v == low_v:
         raise BadOption("the two points must have different voltages")
     line = through("", low_v, low, high_v, high)
@@ -187,11 +187,11 @@ CALCULATIONS: Mapping[str, Calculation] = {
             "What a voltage stands for",
             "straight between two points of the sensor's own: kPa, degrees, g/s, bar",
             (
-                Input("volts", "Voltage read", "V", over=-1e6),
                 Input("low_v", "First point", "V", over=-1e6),
-                Input("low", "stands for", "", over=-1e6),
+                Input("low", "First stands for", "", over=-1e6),
                 Input("high_v", "Second point", "V", over=-1e6),
-                Input("high", "stands for at the second", "", over=-1e6),
+                Input("high", "Second stands for", "", over=-1e6),
+                Input("volts", "Voltage read", "V", over=-1e6),
             ),
             _transfer,
         ),

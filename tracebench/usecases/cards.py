@@ -6,6 +6,7 @@ from datetime import datetime
 from typing import Any
 
 from tracebench.bench.circuits import source as trainer_source
+from tracebench.bench.source import row_of
 from tracebench.core.circuits.events.attribution import order_told
 from tracebench.core.errors import BadOption
 from tracebench.core.jobcard import checked_card, engine_of, learner_view
@@ -48,6 +49,9 @@ def _complete(conn: Connection, document: Json) -> Json:
     if card["options"].get("firing_order"):
         order_told(card["options"]["firing_order"])
     if card["source"]["kind"] == "trainer":
+        if made_by.by_cylinder:
+            # Nobody told an order: it is the usual one, so that the marks name cylinders and not places in a row.
+            card["options"].setdefault("firing_order", "-".join(map(str, row_of(card["source"]))))
         made_by.check_engine(engine_of(card))
     return card
 

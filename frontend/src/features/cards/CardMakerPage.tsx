@@ -236,7 +236,7 @@ function Maker({ card, first }: { card: Card | null; first: CardDocument }) {
                         {!document.reference_version_id && (
                           <Choice
                             label="Cylinders"
-                            value={document.options?.firing_order ?? null}
+                            value={order || FOUR}
                             onChange={(firing_order) => set({ options: { firing_order } })}
                             options={rows}
                           />
