@@ -5,7 +5,9 @@ from __future__ import annotations
 import json
 import os
 import sys
+from collections.abc import Callable
 from contextlib import suppress
+from dataclasses import replace
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
@@ -17,14 +19,16 @@ from tracebench.bench.scope import ScopeSettings
 from tracebench.bench.scpi import Instrument, ScopeServer
 from tracebench.core.answer import Phase
 from tracebench.core.capture import Capture
+from tracebench.core.cards.answers import answers_from_json
+from tracebench.core.cards.documents import card_from_json
 from tracebench.core.circuits import circuit as circuit_of
 from tracebench.core.circuits import measure as measure_capture
 from tracebench.core.circuits.circuit import Circuit
 from tracebench.core.errors import BadFile, BadOption, TraceBenchError
-from tracebench.core.grading import grade
-from tracebench.core.grading.result import Attempt
-from tracebench.core.jobcard import card_options, checked_answer, checked_card
-from tracebench.core.limits import limits_from_json
+from tracebench.core.grading.attempt import Attempt, Taken, measured_under
+from tracebench.core.grading.grade import grade
+from tracebench.core.limits import limits_from_json, merged
+from tracebench.core.steps.step import FIRST
 from tracebench.demo import seed
 from tracebench.formats import load, understand
 from tracebench.formats.mapping import parse_map, told_mapping
@@ -56,15 +60,25 @@ def main() -> None:
     """Trace Bench: reference captures, exercises, grading and skill at reading traces."""
 
 
+def _as_measured(command: Callable[..., None]) -> Callable[..., None]:
+    """The options that say how a capture is understood and measured."""
+    path = click.Path(path_type=Path)
+    for option in (
+        click.option("--json", "as_json", is_flag=True, help="Print JSON (this is the default)."),
+        click.option("--interval", "interval_s", type=float, help="Seconds a sample, for a file without a time axis."),
+        click.option("--limits", "limits_file", type=path, help="Limits as JSON."),
+        click.option("--option", "options", multiple=True, metavar="KEY=VALUE", help="A setting; repeatable."),
+        click.option("--phase", "phases", multiple=True, metavar="NAME=FROM:TO", help="A phase you know; repeatable."),
+        click.option("--map", "maps", multiple=True, metavar="COLUMN=LANE[:FACTOR]", help="Lane of a column."),
+    ):
+        command = option(command)
+    return command
+
+
 @main.command()
 @click.argument("capture", type=click.Path(path_type=Path))
 @click.option("--circuit", "code", required=True, help="Circuit code, for instance throttle-position.")
-@click.option("--map", "maps", multiple=True, metavar="COLUMN=LANE[:FACTOR]", help="Column to lane; repeatable.")
-@click.option("--phase", "phases", multiple=True, metavar="NAME=FROM:TO", help="A phase you know; repeatable.")
-@click.option("--option", "options", multiple=True, metavar="KEY=VALUE", help="A setting of the circuit; repeatable.")
-@click.option("--limits", "limits_file", type=click.Path(path_type=Path), help="Limits as JSON.")
-@click.option("--interval", "interval_s", type=float, help="Seconds a sample, for a file without a time axis.")
-@click.option("--json", "as_json", is_flag=True, help="Print JSON (this is the default).")
+@_as_measured
 def measure(
     capture: Path,
     code: str,
@@ -116,21 +130,32 @@ def _json_file(path: Path) -> Any:
 @click.option("--exercise", "exercise", required=True, type=click.Path(path_type=Path), help="A job card as JSON.")
 @click.option("--answers", "answers", required=True, type=click.Path(path_type=Path), help="Answers by step, as JSON.")
 @click.option("--capture", "capture", required=True, type=click.Path(path_type=Path), help="The learner's capture.")
-@click.option("--map", "maps", multiple=True, metavar="COLUMN=LANE[:FACTOR]", help="Column to lane; repeatable.")
-@click.option("--interval", "interval_s", type=float, help="Seconds a sample, for a file without a time axis.")
-@click.option("--json", "as_json", is_flag=True, help="Print JSON (this is the default).")
+@_as_measured
 def grade_command(
-    exercise: Path, answers: Path, capture: Path, maps: tuple[str, ...], interval_s: float | None, as_json: bool
+    exercise: Path,
+    answers: Path,
+    capture: Path,
+    maps: tuple[str, ...],
+    phases: tuple[str, ...],
+    options: tuple[str, ...],
+    limits_file: Path | None,
+    interval_s: float | None,
+    as_json: bool,
 ) -> None:
-    """Grade answers to a job card against what the capture shows, and print every criterion with its reason."""
-    card = checked_card(_object(_json_file(exercise), exercise))
-    given = _object(_json_file(answers), answers)
-    checked = {step: checked_answer(card, step, answer) for step, answer in given.items()}
-    kind = circuit_of(card["circuit"])
+    """Grade answers to a job card against what the capture shows, and print every criterion with its reason.
+
+    What is told with --phase, --option (also complaint=hot, shown=idle,hot) and --limits goes over what the card says.
+    """
+    card = card_from_json(_object(_json_file(exercise), exercise))
+    given = answers_from_json(card, _object(_json_file(answers), answers))
+    kind = card.first.circuit
     loaded = _loaded(capture, kind, maps, interval_s)
-    limits = limits_from_json({"limits": card["limits"]}, kind.reading_ids)
-    measured = measure_capture(loaded, kind.code, options=card_options(card), limits=limits)
-    result = {**grade(Attempt(kind, card, checked, measured)), "measured": measured.as_json()}
+    if limits_file:
+        told = limits_from_json(_json_file(limits_file), kind.reading_ids)
+        first = replace(card.first, limits=merged(card.first.limits, told))
+        card = replace(card, captures=(first, *card.captures[1:]))
+    measured = measured_under(card, FIRST, loaded, [_phase(p) for p in phases], dict(_pair(o) for o in options))
+    result = {**grade(Attempt(card, given, {FIRST: Taken(measured)})), "measured": measured.as_json()}
     click.echo(json.dumps(result, indent=2, ensure_ascii=False))
 
 

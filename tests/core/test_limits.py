@@ -2,7 +2,7 @@ import unittest
 
 from tracebench.core.answer import Limit, Reading
 from tracebench.core.errors import BadOption
-from tracebench.core.limits import judge, limits_from_json, marginal_width, merged, state_of
+from tracebench.core.limits import judge, limits_from_json, merged, state_of
 
 
 def reading(value: float, reading_id: str = "closed_v") -> Reading:
@@ -32,9 +32,9 @@ class StateOf(unittest.TestCase):
         self.assertEqual(state_of(0.5551, Limit("x", 0.45, 0.55)), "outside")
 
     def test_zone_is_five_percent_of_span_or_value_unless_stated(self):
-        self.assertAlmostEqual(marginal_width(Limit("x", 0.45, 0.55)), 0.005)
-        self.assertAlmostEqual(marginal_width(Limit("x", 3.8, None)), 0.19)
-        self.assertAlmostEqual(marginal_width(Limit("x", None, 220.0, marginal=80.0)), 80.0)
+        self.assertAlmostEqual(Limit("x", 0.45, 0.55).zone, 0.005)
+        self.assertAlmostEqual(Limit("x", 3.8, None).zone, 0.19)
+        self.assertAlmostEqual(Limit("x", None, 220.0, marginal=80.0).zone, 80.0)
 
     def test_271_ms_is_marginal_to_220_with_a_zone_to_300(self):
         self.assertEqual(state_of(271, Limit("response_ms", None, 220, marginal=80)), "marginal")

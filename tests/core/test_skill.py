@@ -4,7 +4,7 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tracebench.core.grading import CRITERIA
+from tracebench.core.grading.grade import CRITERIA
 from tracebench.core.skill import SKILLS, START_DEVIATION, Outcome, Rating, course_of, rested, updated
 
 

@@ -149,7 +149,7 @@ class WebTest(DatabaseTest):
             "title": "Hesitates",
             "brief": "Stumbles off idle.",
             "source": {"kind": "upload"},
-            "school": "slow",
+            "schools": {"sweep": "slow"},
             "attempts": 2,
             "due": "2030-01-01",
             "reference_version_id": version_id,

@@ -12,7 +12,8 @@ class Bench(UseCase):
         settings = {"range_v": 10.0, "duration_s": 32.0, "rate_hz": 500.0, "ground": "sensor ground"}
         if circuit == "supply-ground":
             settings |= {"range_v": 20.0, "duration_s": 3.0}
-        return self.do(captures.record_on_trainer, who, circuit, {"fault": fault}, settings, 5, NOW)
+        made = captures.made_on_trainer(circuit, {"fault": fault}, settings, 5)
+        return self.do(captures.keep, who, made, NOW)
 
     def reference(self, circuit=CIRCUIT, fault="none", **document) -> int:
         body = {**EMPTY_DOCUMENT, "limits": [], **document}
@@ -128,6 +129,6 @@ class Cards(Bench):
         self.assertNotIn(card_id, [c["id"] for c in self.do(cards.listed, "ann")])
 
     def test_the_school_goes_to_circuits_that_have_one(self):
-        document = self.document(circuit="supply-ground", school="any")
+        document = self.document(circuit="supply-ground", schools={"sweep": "any"})
         card_id = self.do(cards.create, "teacher", self.course_id, document, NOW)
         self.assertEqual(self.do(cards.one, "teacher", card_id)["document"]["circuit"], "supply-ground")

@@ -16,7 +16,19 @@ from tests.support.courses import course
 from tests.support.waves import Sweep, steady
 
 ROOT = Path(__file__).resolve().parents[2]
-KEYS = {"circuit", "engine", "capture", "phases", "readings", "limits", "findings", "call", "because", "missing"}
+KEYS = {
+    "circuit",
+    "engine",
+    "capture",
+    "phases",
+    "readings",
+    "limits",
+    "findings",
+    "call",
+    "because",
+    "shown",
+    "missing",
+}
 
 
 class CaptureFile(unittest.TestCase):
@@ -129,7 +141,7 @@ class Grade(CaptureFile):
     }
 
     def test_each_criterion_has_points_reason_and_place(self):
-        answers = {"reading-open_v": {"value": 3770}, "compare-open_v": {"state": "inside"}}
+        answers = {"reading-open_v": {"value": 3770, "pegs": [9.0]}, "compare-open_v": {"state": "inside"}}
         done = self.grade(self.CARD, answers, "--json")
         self.assertEqual(done.returncode, 0, done.stderr)
         rows = {r["criterion"]: r for r in json.loads(done.stdout)["results"]}
@@ -137,6 +149,26 @@ class Grade(CaptureFile):
         self.assertIn("millivolts", rows["reading:open_v"]["reason"])
         self.assertEqual(rows["compare:open_v"]["earned"], 1.0)
         self.assertLess(rows["compare:open_v"]["stretches"][0]["from"], rows["compare:open_v"]["stretches"][0]["to"])
+
+    def test_condition_phases_and_limits_are_told_as_to_measure(self):
+        card = {**self.CARD, "complaint": "hot", "steps": [{"kind": "call"}]}
+        limits = Path(self.folder.name) / "limits.json"
+        limits.write_text(json.dumps({"limits": [{"reading": "open_v", "low": 4.1, "high": None, "basis": "maker"}]}))
+        for told, call, score in (
+            ((), "inconclusive", 0),
+            (("--option", "shown=hot"), "sound", 1),
+            (("--option", "complaint=always"), "sound", 1),
+            (("--limits", str(limits)), "faulty", 0),
+            (("--phase", "closed=2:2.5", "--option", "shown=hot"), "sound", 1),
+        ):
+            done = self.grade(card, {"call": {"verdict": "sound"}}, *told)
+            self.assertEqual(done.returncode, 0, done.stderr)
+            result = json.loads(done.stdout)
+            self.assertEqual(result["measured"]["call"], call, told)
+            self.assertEqual(next(r["score"] for r in result["results"] if r["criterion"] == "call"), score, told)
+        wrong = self.grade(card, {}, "--option", "shown=sunny")
+        self.assertEqual((wrong.returncode, len(wrong.stderr.strip().splitlines())), (2, 1))
+        self.assertIn("'sunny' is no condition", wrong.stderr)
 
     def test_bad_cards_and_answers_are_one_line_and_exit_2(self):
         for card, answers, words in (

@@ -10,12 +10,12 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.signal import lfilter
 
+from tracebench.core.cards.schools import GROUNDS
 from tracebench.core.errors import BadOption
 from tracebench.core.measure.edges import find_edges
 
 RANGES_V = (0.5, 1.0, 2.0, 5.0, 10.0, 20.0, 50.0, 100.0, 200.0, 500.0)
 RATES_HZ = (10, 50, 100, 500, 1000, 2000, 5000, 10_000, 20_000, 50_000, 100_000, 200_000, 500_000, 1_000_000)
-GROUNDS = ("sensor ground", "battery negative", "engine metal")
 BITS = (8, 12, 16)
 MOST_SAMPLES = 2_000_000
 

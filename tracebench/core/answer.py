@@ -15,6 +15,12 @@ State = Literal["inside", "marginal", "outside"]
 Basis = Literal["maker", "own-fleet", "common-practice"]
 Call = Literal["sound", "faulty", "inconclusive"]
 
+MARGINAL_FRACTION = 0.05
+"""Width of the marginal zone as a part of the limit's span, or of a one-sided limit's value."""
+
+MOST_PLACES = 120
+"""A finding lists so many of its places at the most; `count` tells how many there are."""
+
 BASES: tuple[Basis, ...] = ("maker", "own-fleet", "common-practice")
 """Ranking of what a limit rests on, highest first."""
 
@@ -71,6 +77,7 @@ class Limit:
     """What a reading should be. An open side is None; `marginal` is the zone's width in the reading's unit.
 
     `condemns` is False for limits on the capture or the hand (noise, sweep time): they never call a part faulty.
+    `source` says where the figure stands: a data sheet, a page, a fleet's record.
     """
 
     reading: str
@@ -79,6 +86,29 @@ class Limit:
     basis: Basis = "common-practice"
     marginal: float | None = None
     condemns: bool = True
+    source: str = ""
+
+    @property
+    def zone(self) -> float:
+        """How far the marginal zone in force reaches outward, in the reading's unit."""
+        if self.marginal is not None:
+            return self.marginal
+        if self.low is not None and self.high is not None:
+            return MARGINAL_FRACTION * (self.high - self.low)
+        side = self.low if self.low is not None else self.high
+        return MARGINAL_FRACTION * abs(side or 0.0)
+
+    def as_json(self) -> dict[str, Any]:
+        """All of it, as cards and references keep it."""
+        return {
+            "reading": self.reading,
+            "low": self.low,
+            "high": self.high,
+            "basis": self.basis,
+            "marginal": self.marginal,
+            "condemns": self.condemns,
+            "source": self.source,
+        }
 
 
 @dataclass(frozen=True, slots=True)
@@ -90,14 +120,7 @@ class JudgedLimit:
     decides: bool
 
     def as_json(self) -> dict[str, Any]:
-        return {
-            "reading": self.limit.reading,
-            "low": self.limit.low,
-            "high": self.limit.high,
-            "basis": self.limit.basis,
-            "state": self.state,
-            "decides": self.decides,
-        }
+        return {**self.limit.as_json(), "zone": self.limit.zone, "state": self.state, "decides": self.decides}
 
 
 @dataclass(frozen=True, slots=True)
@@ -105,6 +128,7 @@ class Finding:
     """Something the core noticed, with the stretch of trace that shows it.
 
     `hides` marks a set-up finding that hides the answer, so that a clean rest is not proof of a sound part.
+    `places` are all stretches where it shows (each pulse, turn, sweep), the most telling first; none given: its own.
     """
 
     code: str
@@ -117,9 +141,18 @@ class Finding:
     value: float | None = None
     unit: str | None = None
     hides: bool = False
+    places: tuple[tuple[float, float], ...] = ()
+
+    @property
+    def shows_in(self) -> tuple[tuple[float, float], ...]:
+        """Every stretch where it shows, at least its own."""
+        return self.places or ((self.from_s, self.to_s),)
 
     def as_json(self) -> dict[str, Any]:
         return {
+            "places": [list(place) for place in self.shows_in[:MOST_PLACES]],
+            "count": len(self.shows_in),
+            "hides": self.hides,
             "code": self.code,
             "kind": self.kind,
             "lane": self.lane,
@@ -198,6 +231,8 @@ class Answer:
     missing: tuple[Missing, ...] = field(default=())
     events: tuple[Event, ...] = field(default=())
     """Events of circuits that have them, in order of time; beside the contract's shape, for pictures of them."""
+    shown: tuple[str, ...] = field(default=())
+    """Conditions that the capture showed, found or told."""
 
     def reading(self, reading_id: str, cycle: int | None = None, cylinder: int | None = None) -> Reading | None:
         """The reading of that id and cycle or cylinder (None for the summary), or None."""
@@ -225,5 +260,6 @@ class Answer:
             "findings": [f.as_json() for f in self.findings],
             "call": self.call,
             "because": list(self.because),
+            "shown": list(self.shown),
             "missing": [m.as_json() for m in self.missing],
         }

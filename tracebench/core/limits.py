@@ -4,23 +4,11 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import replace
 from typing import Any, cast
 
 from tracebench.core.answer import BASES, Basis, JudgedLimit, Limit, Reading, State
 from tracebench.core.errors import BadOption
-
-MARGINAL_FRACTION = 0.05
-"""Width of the marginal zone as a part of the limit's span, or of a one-sided limit's value."""
-
-
-def marginal_width(limit: Limit) -> float:
-    """How far the marginal zone reaches outward, in the reading's unit."""
-    if limit.marginal is not None:
-        return limit.marginal
-    if limit.low is not None and limit.high is not None:
-        return MARGINAL_FRACTION * (limit.high - limit.low)
-    side = limit.low if limit.low is not None else limit.high
-    return MARGINAL_FRACTION * abs(side or 0.0)
 
 
 def state_of(value: float, limit: Limit) -> State:
@@ -34,7 +22,7 @@ def state_of(value: float, limit: Limit) -> State:
     slack = 1e-9 * max(abs(value), 1.0)
     if beyond <= slack:
         return "inside"
-    return "marginal" if beyond <= marginal_width(limit) + slack else "outside"
+    return "marginal" if beyond <= limit.zone + slack else "outside"
 
 
 def judge(readings: Iterable[Reading], limits: Sequence[Limit]) -> tuple[JudgedLimit, ...]:
@@ -57,12 +45,20 @@ def merged(defaults: Sequence[Limit], given: Sequence[Limit]) -> tuple[Limit, ..
     replaced = {(limit.reading, limit.basis) for limit in given}
     soft = {limit.reading for limit in defaults if not limit.condemns}
     kept = [limit for limit in defaults if (limit.reading, limit.basis) not in replaced]
-    added = [Limit(g.reading, g.low, g.high, g.basis, g.marginal, condemns=g.reading not in soft) for g in given]
+    zones = {(x.reading, x.basis, x.low, x.high): x.marginal for x in defaults}
+    added = []
+    for g in given:
+        # The same limit written down without its zone, as older cards have it, keeps the zone it was declared with.
+        zone = zones.get((g.reading, g.basis, g.low, g.high)) if g.marginal is None else g.marginal
+        added.append(replace(g, marginal=zone, condemns=g.condemns and g.reading not in soft))
     return (*kept, *added)
 
 
 def limits_from_json(document: Mapping[str, Any], known_readings: Sequence[str]) -> tuple[Limit, ...]:
-    """Read {"limits": [{"reading", "low", "high", "basis"}]}; raises BadOption that names the entry."""
+    """Read {"limits": [{"reading", "low", "high", "basis"}]}; `marginal`, `condemns` and `source` are optional.
+
+    Raises BadOption that names the entry.
+    """
     rows = document.get("limits") if isinstance(document, Mapping) else None
     if not isinstance(rows, list):
         raise BadOption('limits: expected an object {"limits": [...]}')
@@ -84,7 +80,13 @@ def _limit(row: Any, place: int, known_readings: Sequence[str]) -> Limit:
         raise BadOption(f"{where}: give low, high or both")
     if low is not None and high is not None and low > high:
         raise BadOption(f"{where}: low {low:g} is above high {high:g}")
-    return Limit(str(reading), low, high, cast(Basis, basis), marginal)
+    if marginal is not None and marginal < 0:
+        raise BadOption(f"{where}: the marginal zone is 0 or wider, not {marginal:g}")
+    condemns = row.get("condemns", True)
+    if not isinstance(condemns, bool):
+        raise BadOption(f"{where}: condemns must be true or false, not {condemns!r}")
+    source = str(row.get("source") or "")[:200]
+    return Limit(str(reading), low, high, cast(Basis, basis), marginal, condemns, source)
 
 
 def _side(row: Mapping[str, Any], key: str, where: str) -> float | None:

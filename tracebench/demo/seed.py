@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import zlib
+from contextlib import AbstractContextManager, nullcontext
 from datetime import datetime, timedelta
 from pathlib import Path
 from typing import Any
@@ -22,9 +23,10 @@ from tracebench.demo.event_cast import EVENT_REFERENCES
 from tracebench.demo.learners import answers_of, settings_of
 from tracebench.demo.shelf_cast import SENSOR_REFERENCES
 from tracebench.store.pool import Connection, Pool
-from tracebench.store.queries import queries, unpacked
-from tracebench.usecases import captures, cards, grading, people, records, shelf, sittings
+from tracebench.store.queries import queries
+from tracebench.usecases import captures, cards, grading, measuring, people, records, shelf, sittings
 from tracebench.usecases.people import Person
+from tracebench.usecases.sitting_rows import sitting_of
 
 CIRCUIT = "throttle-position"
 
@@ -54,6 +56,10 @@ class _Demo:
         self.uploads = uploads
         self.now = now
         self.people: dict[str, Person] = {}
+
+    def _begin(self) -> AbstractContextManager[Connection]:
+        """The demo is one transaction: what would open its own works in that."""
+        return nullcontext(self.conn)
 
     def load(self) -> None:
         began = self.now - timedelta(days=35)
@@ -97,9 +103,8 @@ class _Demo:
             "ground": "sensor ground",
             "manoeuvre": wanted.manoeuvre,
         }
-        capture_id = captures.record_on_trainer(
-            self.conn, self.instructor, wanted.circuit, wanted.part, settings, wanted.seed, at
-        )
+        made = captures.made_on_trainer(wanted.circuit, wanted.part, settings, wanted.seed)
+        capture_id = captures.keep(self.conn, self.instructor, made, at)
         limits = cast.MAKER_LIMITS if wanted.circuit == CIRCUIT else wanted.limits or []
         options = wanted.options or {}
         circuit = circuit_of(wanted.circuit)
@@ -152,7 +157,6 @@ class _Demo:
             "title": card.title,
             "brief": card.brief,
             "source": card.source,
-            "school": "slow",
             "attempts": card.attempts,
             "due": (self.now + timedelta(days=card.due_days)).date().isoformat(),
             "reference_version_id": version,
@@ -172,7 +176,7 @@ class _Demo:
             at = (began + timedelta(days=days)).replace(hour=18, minute=3 * place, second=0, microsecond=0)
             at = min(at, self.now - timedelta(minutes=30 - place))
             sitting_id = self._sit(card_ids[card_no], card_no, learner, rng, at)
-            sittings.hand_in(self.conn, self.people[learner.sign_in], sitting_id, True, at + timedelta(minutes=50))
+            sittings.hand_in(self._begin, self.people[learner.sign_in], sitting_id, True, at + timedelta(minutes=50))
             if released:
                 self._settle(sitting_id, rng, at + timedelta(days=1))
 
@@ -181,7 +185,7 @@ class _Demo:
         sitting_id = sittings.start(self.conn, person, card_id, at)
         settings = settings_of(learner, rng)
         if cast.CARDS[card_no].source["kind"] == "trainer":
-            sitting = sittings.record_on_trainer(self.conn, person, sitting_id, settings, at)
+            sitting = sittings.record_on_trainer(self._begin, person, sitting_id, settings, at)
         else:
             capture_id = self._own_file(person, settings, rng, at)
             sitting = sittings.use_capture(self.conn, person, sitting_id, capture_id, at)
@@ -209,7 +213,7 @@ class _Demo:
             self.conn, self.uploads, person, "test2 (3).csv", io.BytesIO(text.encode()), CIRCUIT, at
         )
         return captures.import_upload(
-            self.conn, self.uploads, person, received["upload_id"], CIRCUIT, received["mapping"], None, at
+            self._begin, self.uploads, person, received["upload_id"], CIRCUIT, received["mapping"], None, at
         )
 
     def _settle(self, sitting_id: int, rng: np.random.Generator, at: datetime) -> None:
@@ -250,13 +254,14 @@ class _Demo:
                 "ground": "sensor ground",
                 "manoeuvre": "idle",
             }
-            sitting = sittings.record_on_trainer(self.conn, person, sitting_id, settings, at)
-            row = unpacked(queries.sittings.by_id(self.conn, sitting_id=sitting_id), "card")
-            measured = grading.measured_of(self.conn, {**row, "capture_id": sitting["capture_id"]})
+            sitting = sittings.record_on_trainer(self._begin, person, sitting_id, settings, at)
+            measured = measuring.measured(
+                self.conn, sitting_of(queries.sittings.by_id(self.conn, sitting_id=sitting_id))
+            )
             for step_id, answer in answers_of(learner, measured, rng, cast.EVENT_READINGS, ()).items():
                 sitting = sittings.save_answer(self.conn, person, sitting_id, step_id, answer, sitting["revision"], at)
             sittings.add_record(self.conn, person, sitting_id, *cast.EVENT_RECORD, at + timedelta(minutes=20))
-            sittings.hand_in(self.conn, person, sitting_id, True, at + timedelta(minutes=25))
+            sittings.hand_in(self._begin, person, sitting_id, True, at + timedelta(minutes=25))
             if released:
                 self._settle(sitting_id, rng, at + timedelta(days=1))
 
@@ -278,7 +283,7 @@ class _Demo:
                 capture_id = self._own_file(person, settings, rng, at)
                 sitting = sittings.use_capture(self.conn, person, sitting_id, capture_id, at)
             else:
-                sitting = sittings.record_on_trainer(self.conn, person, sitting_id, settings, at)
+                sitting = sittings.record_on_trainer(self._begin, person, sitting_id, settings, at)
             measured = captures.measured(self.conn, sitting["capture_id"], CIRCUIT, {})
             answers = answers_of(learner, measured, rng)
             for step_id in ("cautions", "reading-closed_v"):

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from contextlib import contextmanager, suppress
-from typing import Any
+from collections.abc import Callable, Iterator
+from contextlib import AbstractContextManager, contextmanager, suppress
+from typing import TYPE_CHECKING, Any, cast
 
 import pymysql
 from dbutils.pooled_db import PooledDB
@@ -12,7 +12,16 @@ from pymysql.cursors import DictCursor
 
 from tracebench.settings import Settings
 
-Connection = Any
+Row = dict[str, Any]
+"""One row of a result by column; what a column holds is known only to its statement."""
+
+if TYPE_CHECKING:
+    Connection = pymysql.connections.Connection[DictCursor]
+else:
+    Connection = pymysql.connections.Connection
+
+Begin = Callable[[], AbstractContextManager[Connection]]
+"""Opens a transaction: for use cases that measure between two of them, so that nobody waits on a lock meanwhile."""
 
 
 class Pool:
@@ -52,13 +61,13 @@ class Pool:
 
     def _begun(self) -> Connection:
         """A connection in a transaction; one that the server dropped while idle is made anew."""
-        connection = self._pool.connection()
+        pooled = self._pool.connection()
         try:
-            connection.begin()
+            pooled.begin()
         except pymysql.err.Error:
-            connection.dbapi_connection.ping(reconnect=True)
-            connection.begin()
-        return connection
+            pooled.dbapi_connection.ping(reconnect=True)
+            pooled.begin()
+        return cast(Connection, pooled)
 
     def close(self) -> None:
         self._pool.close()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import secrets
 from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 from datetime import datetime, timedelta
 from pathlib import Path
 from typing import IO, Any
@@ -26,7 +27,7 @@ from tracebench.formats import load, understand
 from tracebench.formats.mapping import Mapped, guessed_mapping
 from tracebench.formats.table import Layout
 from tracebench.store import captures as store
-from tracebench.store.pool import Connection
+from tracebench.store.pool import Begin, Connection
 from tracebench.store.queries import queries
 from tracebench.usecases.errors import NotFound
 from tracebench.usecases.people import Person
@@ -115,8 +116,24 @@ def discard(conn: Connection, folder: Path, upload: Mapping[str, Any]) -> None:
     queries.captures.drop_upload(conn, upload_id=upload["id"])
 
 
+@dataclass(frozen=True, slots=True)
+class Made:
+    """A capture that is ready to be stored."""
+
+    circuit: str
+    title: str
+    origin: str
+    capture: Capture
+    detail: Mapping[str, Any]
+
+
+def keep(conn: Connection, person: Person, made: Made, at: datetime) -> int:
+    """Store a capture; returns its id."""
+    return store.add(conn, person.id, made.circuit, made.title, made.origin, made.capture, made.detail, at)
+
+
 def import_upload(
-    conn: Connection,
+    begin: Begin,
     folder: Path,
     person: Person,
     upload_id: int,
@@ -125,12 +142,27 @@ def import_upload(
     interval_s: float | None,
     at: datetime,
 ) -> int:
-    """Read an uploaded file with the lanes chosen and store it as a capture; nothing is stored on any error."""
-    upload = queries.captures.upload_of(conn, upload_id=upload_id, owner_id=person.id)
+    """Read an uploaded file with the lanes chosen and store it as a capture; nothing is stored on any error.
+
+    The file is read while no transaction is open.
+    """
+    with begin() as conn:
+        upload = queries.captures.upload_of(conn, upload_id=upload_id, owner_id=person.id)
     if upload is None:
         raise NotFound("that file is no longer here; choose it again")
-    kind = circuit_of(circuit)
-    layout = understand(folder / upload["stored_as"])
+    made = _read(folder / upload["stored_as"], upload["filename"], circuit_of(circuit), mapping, interval_s)
+    with begin() as conn:
+        if queries.captures.upload_of(conn, upload_id=upload_id, owner_id=person.id) is None:
+            raise NotFound("that file has been imported already; choose it again to import it once more")
+        capture_id = keep(conn, person, made, at)
+        discard(conn, folder, upload)
+    return capture_id
+
+
+def _read(
+    path: Path, filename: str, kind: Circuit, mapping: Sequence[Mapping[str, Any]], interval_s: float | None
+) -> Made:
+    layout = understand(path)
     lanes = [_mapped(m, layout, kind) for m in mapping]
     if len({m.lane for m in lanes}) != len(lanes):
         raise BadOption("two columns are mapped to the same lane; choose one")
@@ -139,11 +171,9 @@ def import_upload(
             raise BadOption(f"map a column to the lane {lane.title!r}; {kind.title.lower()} needs it")
     if interval_s is not None and not 0 < interval_s <= 100:
         raise BadOption("sampling interval: a number of seconds between 0 and 100")
-    capture = load(folder / upload["stored_as"], kind, layout, lanes, interval_s)
-    detail = {"filename": upload["filename"], "mapping": list(mapping), "interval_s": interval_s}
-    capture_id = store.add(conn, person.id, circuit, upload["filename"], "file", capture, detail, at)
-    discard(conn, folder, upload)
-    return capture_id
+    capture = load(path, kind, layout, lanes, interval_s)
+    detail = {"filename": filename, "mapping": list(mapping), "interval_s": interval_s}
+    return Made(kind.code, filename, "file", capture, detail)
 
 
 def _mapped(row: Mapping[str, Any], layout: Layout, kind: Circuit) -> Mapped:
@@ -157,16 +187,8 @@ def _mapped(row: Mapping[str, Any], layout: Layout, kind: Circuit) -> Mapped:
     return Mapped(row["position"], row["lane"], factor)
 
 
-def record_on_trainer(
-    conn: Connection,
-    person: Person,
-    circuit: str,
-    source: Mapping[str, Any],
-    settings: Mapping[str, Any],
-    seed: int,
-    at: datetime,
-) -> int:
-    """Record on the trainer with the fault and part that a card's source describes and the settings a person chose."""
+def made_on_trainer(circuit: str, source: Mapping[str, Any], settings: Mapping[str, Any], seed: int) -> Made:
+    """A recording on the trainer with the fault and part that a card's source describes and the settings chosen."""
     scope = ScopeSettings(
         range_v=settings["range_v"],
         duration_s=settings["duration_s"],
@@ -197,7 +219,7 @@ def record_on_trainer(
     detail["scan"] = [
         {"name": name, "unit": PARAMETERS[name].unit, "points": points_of} for name, points_of in recording.scan.items()
     ]
-    return store.add(conn, person.id, circuit, "Trainer recording", "trainer", recording.capture, detail, at)
+    return Made(circuit, "Trainer recording", "trainer", recording.capture, detail)
 
 
 def _probed(circuit: str, settings: Mapping[str, Any]) -> dict[str, Input]:
@@ -230,8 +252,8 @@ def keep_from_instrument(
 ) -> int:
     """Store what `read_instrument` took."""
     where = f"{host}:{port}"
-    name = f"From the scope at {where}"
-    return store.add(conn, person.id, circuit, name, "instrument", capture, {"instrument": where}, at)
+    made = Made(circuit, f"From the scope at {where}", "instrument", capture, {"instrument": where})
+    return keep(conn, person, made, at)
 
 
 def in_reach(conn: Connection, person: Person, capture_id: int) -> dict[str, Any]:

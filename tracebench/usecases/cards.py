@@ -2,58 +2,75 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from datetime import datetime
 from typing import Any
 
 from tracebench.bench.circuits import source as trainer_source
 from tracebench.bench.source import row_of
+from tracebench.core.cards.card import Asked, Card
+from tracebench.core.cards.documents import card_as_json, card_from_json
+from tracebench.core.circuits.conditions import ALWAYS
 from tracebench.core.circuits.events.attribution import order_told
 from tracebench.core.errors import BadOption
-from tracebench.core.jobcard import checked_card, engine_of, learner_view
 from tracebench.store.pool import Connection
-from tracebench.store.queries import packed, queries, unpacked
+from tracebench.store.queries import packed, queries
 from tracebench.usecases import shelf
 from tracebench.usecases.errors import Conflict, NotFound
 from tracebench.usecases.people import Person, course_in_reach
+from tracebench.usecases.sitting_rows import card_of
 
 Json = dict[str, Any]
 
 
-def create(conn: Connection, person: Person, course_id: int, document: Json, at: datetime) -> int:
+def create(conn: Connection, person: Person, course_id: int, document: object, at: datetime) -> int:
     """A draft card in a course of the instructor's."""
     person.must_be("instructor")
     course_in_reach(conn, person, course_id)
     card = _complete(conn, document)
     card_id: int = queries.cards.add(
-        conn, course_id=course_id, author_id=person.id, title=card["title"], document=packed(card), at=at
+        conn, course_id=course_id, author_id=person.id, title=card.title, document=packed(card_as_json(card)), at=at
     )
     return card_id
 
 
-def _complete(conn: Connection, document: Json) -> Json:
-    """The checked document; without limits of its own it takes those of its reference."""
-    card = checked_card(document)
-    made_by = trainer_source(card["circuit"])
-    if card["source"]["kind"] == "trainer":
-        made_by.check_fault(str(card["source"].get("fault", "none")))
-    version_id = card["reference_version_id"]
-    if version_id is not None:
-        version = shelf.version_in_reach(conn, version_id)
+def _complete(conn: Connection, document: object) -> Card:
+    """The checked card; without limits of its own it takes those of its reference."""
+    card = card_from_json(document)
+    return replace(card, captures=tuple(_with_reference(conn, card, asked) for asked in card.captures))
+
+
+def _with_reference(conn: Connection, card: Card, asked: Asked) -> Asked:
+    made_by = trainer_source(asked.circuit.code)
+    part = asked.source.part
+    if asked.source.kind == "trainer":
+        made_by.check_fault(str(part.get("fault", "none")))
+    if asked.reference_version_id is not None:
+        version = shelf.version_in_reach(conn, asked.reference_version_id)
         if version is None:
             raise BadOption("reference: that version does not exist; choose one from the shelf")
-        if version["circuit"] != card["circuit"]:
-            raise BadOption(f"reference: it is of {version['circuit']}, the card of {card['circuit']}; choose another")
-        card["options"] = {**version["document"]["options"], **card["options"]}
-        if not card["limits"]:
-            card["limits"] = list(shelf.limits_of(version))
-    if card["options"].get("firing_order"):
-        order_told(card["options"]["firing_order"])
-    if card["source"]["kind"] == "trainer":
+        if version["circuit"] != asked.circuit.code:
+            raise BadOption(
+                f"reference: it is of {version['circuit']}, the card of {asked.circuit.code}; choose another"
+            )
+        document = version["document"]
+        complaint = document.get("complaint", ALWAYS.key) if asked.complaint == ALWAYS.key else asked.complaint
+        asked = replace(
+            asked,
+            options={**document["options"], **asked.options},
+            limits=asked.limits or shelf.limits_of(version),
+            complaint=complaint,
+        )
+    if asked.options.get("firing_order"):
+        order_told(asked.options["firing_order"])
+    if asked.source.kind == "trainer":
         if made_by.by_cylinder:
             # Nobody told an order: it is the usual one, so that the marks name cylinders and not places in a row.
-            card["options"].setdefault("firing_order", "-".join(map(str, row_of(card["source"]))))
-        made_by.check_engine(engine_of(card))
-    return card
+            usual = "-".join(map(str, row_of(part)))
+            asked = replace(asked, options={"firing_order": usual, **asked.options})
+        order = asked.options.get("firing_order")
+        made_by.check_engine({**part, **({"firing_order": order} if order else {})})
+    return asked
 
 
 def one(conn: Connection, person: Person, card_id: int) -> Json:
@@ -63,15 +80,17 @@ def one(conn: Connection, person: Person, card_id: int) -> Json:
     if row is None or not queries.courses.is_member(conn, course_id=row["course_id"], person_id=person.id):
         raise NotFound("there is no such job card for you")
     version = queries.cards.latest_version(conn, card_id=card_id)
-    return {**unpacked(row, "document"), "version": version["version"] if version else 0}
+    # A card from before some setting existed is shown with the setting's usual value.
+    document = card_as_json(card_of(row["document"]))
+    return {**row, "document": document, "version": version["version"] if version else 0}
 
 
-def save(conn: Connection, person: Person, card_id: int, revision: int, document: Json, at: datetime) -> Json:
+def save(conn: Connection, person: Person, card_id: int, revision: int, document: object, at: datetime) -> Json:
     """Save work on a card. Sittings keep the version they began with."""
     card = one(conn, person, card_id)
     checked = _complete(conn, document)
     if not queries.cards.save_draft(
-        conn, card_id=card_id, revision=revision, title=checked["title"], document=packed(checked), at=at
+        conn, card_id=card_id, revision=revision, title=checked.title, document=packed(card_as_json(checked)), at=at
     ):
         raise Conflict("someone else, or another window, has saved this card since; reload to see their work")
     if card["state"] == "published":
@@ -98,7 +117,7 @@ def retire(conn: Connection, person: Person, card_id: int, at: datetime) -> Json
 
 def listed(conn: Connection, person: Person) -> list[Json]:
     """An instructor's cards whole; a learner's only once published, and without what they must not know."""
-    rows = [unpacked(r, "document", "version_document") for r in queries.cards.of_courses_of(conn, person_id=person.id)]
+    rows = list(queries.cards.of_courses_of(conn, person_id=person.id))
     if person.role == "instructor":
         return [_for_instructor(row) for row in rows]
     out = []
@@ -111,7 +130,7 @@ def listed(conn: Connection, person: Person) -> list[Json]:
 
 
 def _for_instructor(row: Json) -> Json:
-    document = row["document"]
+    card = card_of(row["document"])
     return {
         "id": row["id"],
         "course_id": row["course_id"],
@@ -119,11 +138,11 @@ def _for_instructor(row: Json) -> Json:
         "title": row["title"],
         "state": row["state"],
         "version": row["version"] or 0,
-        "circuit": document["circuit"],
-        "source": document["source"]["kind"],
-        "due": document["due"],
-        "attempts": document["attempts"],
-        "steps": len(document["steps"]),
+        "circuit": card.first.circuit.code,
+        "source": card.first.source.kind,
+        "due": card.due,
+        "attempts": card.attempts,
+        "steps": len(card.steps),
         "sittings": row["sittings"],
         "waiting": row["waiting"],
         "taken": [],
@@ -131,19 +150,19 @@ def _for_instructor(row: Json) -> Json:
 
 
 def _for_learner(row: Json, attempts: list[Json]) -> Json:
-    view = learner_view(row["version_document"])
+    card = card_of(row["version_document"])
     return {
         "id": row["id"],
         "course_id": row["course_id"],
         "course": row["course"],
-        "title": view["title"],
+        "title": card.title,
         "state": "published",
         "version": row["version"],
-        "circuit": view["circuit"],
-        "source": view["source"]["kind"],
-        "due": view["due"],
-        "attempts": view["attempts"],
-        "steps": len(view["steps"]),
+        "circuit": card.first.circuit.code,
+        "source": card.first.source.kind,
+        "due": card.due,
+        "attempts": card.attempts,
+        "steps": len(card.steps),
         "sittings": len(attempts),
         "waiting": 0,
         "taken": attempts,

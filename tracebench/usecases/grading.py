@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from datetime import datetime
@@ -9,41 +10,40 @@ from typing import Any
 
 from tracebench.core import ENGINE_VERSION
 from tracebench.core.answer import Answer
-from tracebench.core.circuits import circuit as circuit_of
+from tracebench.core.cards.answers import answers_as_json
+from tracebench.core.cards.documents import card_as_json
 from tracebench.core.errors import BadOption
-from tracebench.core.grading import grade
-from tracebench.core.grading.result import Attempt
-from tracebench.core.jobcard import card_options
-from tracebench.core.limits import limits_from_json
+from tracebench.core.grading.attempt import Attempt, Taken
+from tracebench.core.grading.grade import grade
+from tracebench.core.steps.step import FIRST
 from tracebench.store.pool import Connection
 from tracebench.store.queries import packed, queries, unpacked
-from tracebench.usecases import captures, records, shelf
+from tracebench.usecases import likeness, measuring, records, shelf
 from tracebench.usecases.errors import Conflict, NotFound
 from tracebench.usecases.people import Person, course_in_reach
+from tracebench.usecases.sitting_rows import Sitting, card_of, sitting_of
 
 Json = dict[str, Any]
 
 
-def run(conn: Connection, sitting_id: int, at: datetime) -> None:
-    """Grade a handed-in sitting and keep the run with its engine version and inputs."""
-    sitting = unpacked(queries.sittings.by_id(conn, sitting_id=sitting_id), "answers", "card")
-    card = sitting["card"]
-    kind = circuit_of(card["circuit"])
-    measured = None
-    if sitting["capture_id"] is not None:
-        measured = measured_of(conn, sitting)
-    result = grade(Attempt(kind, card, sitting["answers"], measured))
+def graded(sitting: Sitting, taken: Taken | None) -> Json:
+    """The grade of a sitting with its capture as measured; needs no database."""
+    return grade(Attempt(sitting.card, sitting.answers, {FIRST: taken} if taken is not None else {}))
+
+
+def keep(conn: Connection, sitting: Sitting, taken: Taken | None, result: Json, at: datetime) -> None:
+    """Keep a grade run with its engine version and inputs."""
     inputs = {
-        "card_version_id": sitting["card_version_id"],
-        "capture_id": sitting["capture_id"],
-        "answers": sitting["answers"],
+        "card_version_id": sitting.card_version_id,
+        "capture_id": sitting.capture_id,
+        "answers": answers_as_json(sitting.answers),
     }
     queries.sittings.add_grade_run(
         conn,
-        sitting_id=sitting_id,
+        sitting_id=sitting.id,
         engine=ENGINE_VERSION,
         inputs=packed(inputs),
-        measured=packed(measured.as_json()) if measured else None,
+        measured=packed(taken.measured.as_json()) if taken is not None else None,
         grade=packed(result),
         at=at,
     )
@@ -80,76 +80,70 @@ def desk(conn: Connection, person: Person, course_id: int) -> list[Json]:
     changes: dict[int, list[Json]] = defaultdict(list)
     for change_row in queries.sittings.course_changes(conn, course_id=course_id):
         changes[change_row["sitting_id"]].append(change_row)
+    alike = {row["sitting_id"] for row in queries.sittings.likenesses_of_course(conn, course_id=course_id)}
     waiting: list[Json] = []
     done: list[Json] = []
     for row in queries.sittings.of_course(conn, course_id=course_id):
         if row["state"] == "open":
             continue
-        item = unpacked(row, "card", "grade")
-        result = with_changes(item["grade"], changes[item["id"]])
+        result = with_changes(json.loads(row["grade"]), changes[row["id"]])
         unsure = [r for r in result["results"] if r["certainty"] < 0.7]
         entry = {
-            **{k: item[k] for k in ("id", "learner_id", "learner", "attempt", "state", "handed_in_at", "released_at")},
-            "card_id": item["card_id"],
-            "title": item["card"]["title"],
+            **{k: row[k] for k in ("id", "learner_id", "learner", "attempt", "state", "handed_in_at", "released_at")},
+            "card_id": row["card_id"],
+            "title": card_of(row["card"]).title,
             "earned": result["earned"],
             "points": result["points"],
             "certainty": result["certainty"],
             "unsure": [r["title"] for r in unsure],
+            "slips": [r["slip"] for r in result["results"] if r["slip"]],
+            "alike": row["id"] in alike,
         }
-        (waiting if item["state"] == "handed_in" else done).append(entry)
+        (waiting if row["state"] == "handed_in" else done).append(entry)
     waiting.sort(key=lambda e: (e["certainty"], e["handed_in_at"]))
     done.sort(key=lambda e: e["released_at"], reverse=True)
     return waiting + done
 
 
-def _in_reach(conn: Connection, person: Person, sitting_id: int) -> Json:
+def _in_reach(conn: Connection, person: Person, sitting_id: int) -> Sitting:
     person.must_be("instructor")
     row = queries.sittings.by_id(conn, sitting_id=sitting_id)
     if row is None or not queries.courses.is_member(conn, course_id=row["course_id"], person_id=person.id):
         raise NotFound("there is no such sitting for you")
-    return unpacked(row, "answers", "card")
+    return sitting_of(row)
 
 
 def sheet(conn: Connection, person: Person, sitting_id: int) -> Json:
     """One sitting on the marking desk: answers, what was measured, criteria, the reference."""
     sitting = _in_reach(conn, person, sitting_id)
-    if sitting["state"] == "open":
+    if sitting.state == "open":
         raise Conflict("this sitting has not been handed in yet")
-    graded = settled(conn, sitting_id)
-    keep = ("id", "learner_id", "learner", "attempt", "state", "capture_id", "answers", "handed_in_at", "released_at")
+    run = settled(conn, sitting_id)
     return {
-        **{k: sitting[k] for k in keep},
-        "card_id": sitting["card_id"],
-        "course_id": sitting["course_id"],
-        "card": sitting["card"],
-        "engine": graded["engine"],
-        "grade": graded["grade"],
-        "measured": graded["measured"],
-        **shelf.beside(conn, sitting["card"]["reference_version_id"], graded["measured"]),
+        **sitting.told("id", "learner_id", "learner", "attempt", "state", "capture_id", "handed_in_at", "released_at"),
+        **sitting.told("card_id", "course_id"),
+        "answers": answers_as_json(sitting.answers),
+        "card": card_as_json(sitting.card),
+        "engine": run["engine"],
+        "grade": run["grade"],
+        "measured": run["measured"],
+        **shelf.beside(conn, sitting.card.first.reference_version_id, run["measured"]),
         "records": records_of(conn, sitting),
+        "likenesses": likeness.of_sitting(conn, sitting_id),
     }
 
 
-def records_of(conn: Connection, sitting: Mapping[str, Any]) -> list[Json]:
+def records_of(conn: Connection, sitting: Sitting) -> list[Json]:
     """Records of a handed-in sitting, judged, with a log held against what the core finds in its capture."""
-    return records.of_sitting(conn, sitting, lambda: measured_of(conn, sitting).findings)
+    return records.of_sitting(conn, sitting, lambda: measuring.measured(conn, sitting).findings)
 
 
 def events_of(conn: Connection, person: Person, sitting_id: int) -> tuple[int, Answer]:
     """A handed-in sitting's capture, and its answer with its events, for the marking desk."""
     sitting = _in_reach(conn, person, sitting_id)
-    if sitting["state"] == "open" or sitting["capture_id"] is None:
+    if sitting.state == "open" or sitting.capture_id is None:
         raise NotFound("this sitting has no capture to look at")
-    return sitting["capture_id"], measured_of(conn, sitting)
-
-
-def measured_of(conn: Connection, sitting: Mapping[str, Any]) -> Answer:
-    """What the core says of a sitting's capture under its card."""
-    card = sitting["card"]
-    kind = circuit_of(card["circuit"])
-    limits = limits_from_json({"limits": card["limits"]}, kind.reading_ids)
-    return captures.measured(conn, sitting["capture_id"], kind.code, card_options(card), limits=limits)
+    return sitting.capture_id, measuring.measured(conn, sitting)
 
 
 def change(
@@ -157,7 +151,7 @@ def change(
 ) -> Json:
     """Change one criterion's points with a reason. Raises BadOption, or Conflict once released."""
     sitting = _in_reach(conn, person, sitting_id)
-    if sitting["state"] != "handed_in":
+    if sitting.state != "handed_in":
         raise Conflict("marks can be changed between hand-in and release")
     rows = settled(conn, sitting_id)["grade"]["results"]
     row = next((r for r in rows if r["criterion"] == criterion), None)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Sequence
 from datetime import datetime
 from typing import Any
 
@@ -14,6 +14,7 @@ from tracebench.store.queries import packed, queries, unpacked
 from tracebench.usecases import captures, shelf
 from tracebench.usecases.errors import Conflict, NotFound
 from tracebench.usecases.people import Person
+from tracebench.usecases.sitting_rows import Sitting
 
 Json = dict[str, Any]
 
@@ -53,18 +54,16 @@ def beside(conn: Connection, person: Person, capture_id: int) -> list[Json]:
     return [_shown(r, capture_id, found) for r in rows]
 
 
-def of_sitting(
-    conn: Connection, sitting: Mapping[str, Any], findings: Callable[[], Sequence[Finding]] | None
-) -> list[Json]:
+def of_sitting(conn: Connection, sitting: Sitting, findings: Callable[[], Sequence[Finding]] | None) -> list[Json]:
     """Records that a learner typed in a sitting; a log is held against what `findings` says of its capture.
 
     Without them, as before the release, records are as they were typed and nothing is said of them.
     """
-    rows = [unpacked(r, "document") for r in queries.captures.records_of_sitting(conn, sitting_id=sitting["id"])]
+    rows = [unpacked(r, "document") for r in queries.captures.records_of_sitting(conn, sitting_id=sitting.id)]
     found: Sequence[Finding] | None = None
     if findings is not None:
         found = findings() if any(KINDS[r["kind"]].timed for r in rows) else ()
-    return [_shown(r, sitting["capture_id"], found) for r in rows]
+    return [_shown(r, sitting.capture_id, found) for r in rows]
 
 
 def _shown(row: Json, capture_id: int | None, found: Sequence[Finding] | None) -> Json:
@@ -97,13 +96,11 @@ def add(conn: Connection, person: Person, capture_id: int, kind: str, rows: Any,
     return beside(conn, person, capture_id)
 
 
-def add_to_sitting(
-    conn: Connection, person: Person, sitting: Mapping[str, Any], kind: str, rows: Any, at: datetime
-) -> None:
+def add_to_sitting(conn: Connection, person: Person, sitting: Sitting, kind: str, rows: Any, at: datetime) -> None:
     """Keep a record in a learner's open sitting, with its capture. Raises BadOption, or Conflict without a capture."""
-    if sitting["capture_id"] is None:
+    if sitting.capture_id is None:
         raise Conflict("take the capture first: a record is kept with the trace that it explains")
-    _kept(conn, person, sitting["capture_id"], sitting["id"], kind, rows, at)
+    _kept(conn, person, sitting.capture_id, sitting.id, kind, rows, at)
 
 
 def take_from_sitting(conn: Connection, sitting_id: int, record_id: int, at: datetime) -> None:

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from datetime import datetime
 from typing import Any
 
-from tracebench.core.answer import Answer, Phase, Reading
+from tracebench.core.answer import Answer, Limit, Phase, Reading
+from tracebench.core.cards.documents import COMPLAINTS
 from tracebench.core.circuits import circuit as circuit_of
+from tracebench.core.circuits.conditions import ALWAYS
 from tracebench.core.circuits.events.reference import beside_reference
+from tracebench.core.door import one_of
 from tracebench.core.errors import BadOption
 from tracebench.core.limits import limits_from_json
 from tracebench.store.pool import Connection
@@ -48,13 +51,13 @@ def _title(title: str) -> str:
 def checked(circuit: str, document: Mapping[str, Any]) -> Json:
     """A reference's document with defaults; raises BadOption that names the part."""
     kind = circuit_of(circuit)
-    limits = list(document.get("limits") or [])
-    limits_from_json({"limits": limits}, kind.reading_ids)
+    limits = limits_from_json({"limits": list(document.get("limits") or [])}, kind.reading_ids)
     provenance = document.get("provenance") or {}
     return {
         "phases": [_phase(p) for p in document.get("phases") or []],
         "options": {str(k): str(v) for k, v in (document.get("options") or {}).items()},
-        "limits": [{k: limit.get(k) for k in ("reading", "low", "high", "basis", "marginal")} for limit in limits],
+        "limits": [limit.as_json() for limit in limits],
+        "complaint": one_of(document.get("complaint") or ALWAYS.key, COMPLAINTS, "complaint", BadOption),
         "tags": [_tag(t) for t in document.get("tags") or []],
         "provenance": {k: str(provenance.get(k, ""))[:300] for k in PROVENANCE},
         "notes": str(document.get("notes", ""))[:4000],
@@ -79,7 +82,7 @@ def measured_as(conn: Connection, capture_id: int, circuit: str, document: Mappi
         conn,
         capture_id,
         circuit,
-        document["options"],
+        {**document["options"], "complaint": document.get("complaint", ALWAYS.key)},
         [Phase(p["name"], p["from"], p["to"]) for p in document["phases"]],
         limits_from_json({"limits": document["limits"]}, kind.reading_ids),
     )
@@ -209,12 +212,7 @@ def beside(conn: Connection, version_id: int | None, measured: Mapping[str, Any]
     }
 
 
-def limits_of(version: Mapping[str, Any] | None) -> Sequence[Json]:
-    """The limits a card takes over from a reference version: those that decide, in the version's answer."""
-    if version is None:
-        return []
-    return [
-        {k: limit[k] for k in ("reading", "low", "high", "basis")}
-        for limit in version["answer"]["limits"]
-        if limit["decides"]
-    ]
+def limits_of(version: Mapping[str, Any]) -> tuple[Limit, ...]:
+    """The limits a card takes over from a reference version: those that decide, whole, in the version's answer."""
+    deciding = [limit for limit in version["answer"]["limits"] if limit["decides"]]
+    return limits_from_json({"limits": deciding}, circuit_of(version["circuit"]).reading_ids)

@@ -8,14 +8,19 @@ from datetime import datetime
 from typing import Any
 
 from tracebench.core.answer import Answer
-from tracebench.core.jobcard import checked_answer, engine_of, learner_view, unanswered
-from tracebench.store.pool import Connection
-from tracebench.store.queries import packed, queries, unpacked
-from tracebench.usecases import captures, grading, records, shelf
+from tracebench.core.cards.answers import answer_from_json, answers_as_json, unanswered
+from tracebench.core.cards.learner_view import learner_view
+from tracebench.store.pool import Begin, Connection
+from tracebench.store.queries import packed, queries
+from tracebench.usecases import captures, grading, likeness, measuring, records, shelf
 from tracebench.usecases.errors import Conflict, NotFound
 from tracebench.usecases.people import Person, course_in_reach
+from tracebench.usecases.sitting_rows import Sitting, card_of, sitting_of
 
 Json = dict[str, Any]
+
+TRIES = 3
+"""Hand-in is graded again where a sitting changed while it was being graded."""
 
 
 def start(conn: Connection, person: Person, card_id: int, at: datetime) -> int:
@@ -39,67 +44,54 @@ def start(conn: Connection, person: Person, card_id: int, at: datetime) -> int:
             return int(sitting["id"])
     if row["state"] == "retired":
         raise Conflict("this card has been retired; ask your instructor")
-    card = unpacked(version, "document")["document"]
-    if not trial and len(taken) >= card["attempts"]:
-        raise Conflict(f"all {card['attempts']} attempts are used; ask your instructor for another")
+    card = card_of(version["document"])
+    if not trial and len(taken) >= card.attempts:
+        raise Conflict(f"all {card.attempts} attempts are used; ask your instructor for another")
     sitting_id: int = queries.sittings.add(
         conn, card_version_id=version["id"], learner_id=person.id, trial=trial, attempt=len(taken) + 1, at=at
     )
     return sitting_id
 
 
-def _own(conn: Connection, person: Person, sitting_id: int) -> Json:
+def _own(conn: Connection, person: Person, sitting_id: int) -> Sitting:
     row = queries.sittings.by_id(conn, sitting_id=sitting_id)
     if row is None or row["learner_id"] != person.id:
         raise NotFound("there is no such sitting for you")
-    return unpacked(row, "answers", "card")
+    return sitting_of(row)
 
 
-def _own_open(conn: Connection, person: Person, sitting_id: int) -> Json:
-    queries.sittings.lock_by_id(conn, sitting_id=sitting_id)
-    sitting = _own(conn, person, sitting_id)
-    if sitting["state"] != "open":
+def _still_open(sitting: Sitting) -> Sitting:
+    if sitting.state != "open":
         raise Conflict("this sitting is handed in; its answers can no longer change")
     return sitting
+
+
+def _own_open(conn: Connection, person: Person, sitting_id: int) -> Sitting:
+    """One's own open sitting, held until the transaction ends."""
+    queries.sittings.lock_by_id(conn, sitting_id=sitting_id)
+    return _still_open(_own(conn, person, sitting_id))
 
 
 def one(conn: Connection, person: Person, sitting_id: int) -> Json:
     """The sitting as its learner may see it: nothing of the key until it is released."""
     sitting = _own(conn, person, sitting_id)
-    out = {
-        k: sitting[k]
-        for k in (
-            "id",
-            "card_id",
-            "attempt",
-            "trial",
-            "state",
-            "capture_id",
-            "answers",
-            "revision",
-            "started_at",
-            "saved_at",
-            "handed_in_at",
-            "released_at",
-        )
+    return {
+        **sitting.told("id", "card_id", "attempt", "trial", "state", "capture_id", "revision"),
+        **sitting.told("started_at", "saved_at", "handed_in_at", "released_at"),
+        "answers": answers_as_json(sitting.answers),
+        "card": learner_view(sitting.card),
+        "unanswered": unanswered(sitting.card, sitting.answers, sitting.capture_id is not None),
+        "feedback": feedback(conn, sitting) if sitting.seen_by_learner else None,
     }
-    out["card"] = learner_view(sitting["card"])
-    out["unanswered"] = unanswered(sitting["card"], sitting["answers"], sitting["capture_id"] is not None)
-    out["feedback"] = feedback(conn, sitting) if sitting["state"] == "released" or _own_trial(sitting) else None
-    return out
 
 
-def _own_trial(sitting: Json) -> bool:
-    return bool(sitting["trial"]) and sitting["state"] != "open"
-
-
-def feedback(conn: Connection, sitting: Mapping[str, Any]) -> Json:
+def feedback(conn: Connection, sitting: Sitting) -> Json:
     """Marks, what the tool measured, and the reference, for a released sitting."""
-    graded = grading.settled(conn, sitting["id"])
+    graded = grading.settled(conn, sitting.id)
     return {
         "grade": graded["grade"],
         "measured": graded["measured"],
-        **shelf.beside(conn, sitting["card"]["reference_version_id"], graded["measured"]),
+        **shelf.beside(conn, sitting.card.first.reference_version_id, graded["measured"]),
         "records": grading.records_of(conn, sitting),
     }
 
@@ -107,7 +99,7 @@ def feedback(conn: Connection, sitting: Mapping[str, Any]) -> Json:
 def records_of(conn: Connection, person: Person, sitting_id: int) -> list[Json]:
     """Records typed in one's own sitting; what they say is told once it is released."""
     sitting = _own(conn, person, sitting_id)
-    if sitting["state"] == "released" or _own_trial(sitting):
+    if sitting.seen_by_learner:
         return grading.records_of(conn, sitting)
     return records.of_sitting(conn, sitting, None)
 
@@ -128,9 +120,9 @@ def take_record_away(conn: Connection, person: Person, sitting_id: int, record_i
 def released_events(conn: Connection, person: Person, sitting_id: int) -> tuple[int, Answer]:
     """The capture of one's own released sitting, and its events: before the release they would say what is odd."""
     sitting = _own(conn, person, sitting_id)
-    if sitting["capture_id"] is None or not (sitting["state"] == "released" or _own_trial(sitting)):
+    if sitting.capture_id is None or not sitting.seen_by_learner:
         raise NotFound("events are laid over each other once this sitting is released")
-    return sitting["capture_id"], grading.measured_of(conn, sitting)
+    return sitting.capture_id, measuring.measured(conn, sitting)
 
 
 def save_answer(
@@ -138,27 +130,28 @@ def save_answer(
 ) -> Json:
     """Save one step's answer. Raises Conflict when another window saved since `revision`."""
     sitting = _own_open(conn, person, sitting_id)
-    checked = checked_answer(sitting["card"], step_id, answer)
-    if sitting["revision"] != revision:
+    given = answer_from_json(sitting.card, step_id, answer)
+    if sitting.revision != revision:
         raise Conflict("this sitting was changed in another window; it has been reloaded here")
-    answers = {**sitting["answers"], step_id: checked}
+    answers = answers_as_json({**sitting.answers, step_id: given})
     queries.sittings.save_answers(conn, sitting_id=sitting_id, answers=packed(answers), at=at)
     return one(conn, person, sitting_id)
 
 
-def record_on_trainer(
-    conn: Connection, person: Person, sitting_id: int, settings: Mapping[str, Any], at: datetime
-) -> Json:
-    """Take the capture on the trainer, with the fault the card sets."""
-    sitting = _own_open(conn, person, sitting_id)
-    source = engine_of(sitting["card"])
-    if source["kind"] != "trainer":
+def record_on_trainer(begin: Begin, person: Person, sitting_id: int, settings: Mapping[str, Any], at: datetime) -> Json:
+    """Take the capture on the trainer, with the fault the card sets. Recorded while nothing is held."""
+    with begin() as conn:
+        sitting = _still_open(_own(conn, person, sitting_id))
+    if sitting.card.first.source.kind != "trainer":
         raise Conflict("this card is done on a vehicle; bring the file from your scope")
     # Each recording differs as hands do, but the same settings in the same sitting can be made again.
-    seed = zlib.crc32(f"{sitting_id}:{sitting['revision']}".encode())
-    capture_id = captures.record_on_trainer(conn, person, sitting["card"]["circuit"], source, settings, seed, at)
-    queries.sittings.set_capture(conn, sitting_id=sitting_id, capture_id=capture_id, at=at)
-    return one(conn, person, sitting_id)
+    seed = zlib.crc32(f"{sitting_id}:{sitting.revision}".encode())
+    made = captures.made_on_trainer(sitting.card.first.circuit.code, sitting.card.trainer_part(), settings, seed)
+    with begin() as conn:
+        _own_open(conn, person, sitting_id)
+        capture_id = captures.keep(conn, person, made, at)
+        queries.sittings.set_capture(conn, sitting_id=sitting_id, capture_id=capture_id, at=at)
+        return one(conn, person, sitting_id)
 
 
 def use_capture(conn: Connection, person: Person, sitting_id: int, capture_id: int, at: datetime) -> Json:
@@ -167,36 +160,49 @@ def use_capture(conn: Connection, person: Person, sitting_id: int, capture_id: i
     head = captures.in_reach(conn, person, capture_id)
     if head["owner_id"] != person.id:
         raise NotFound("there is no such capture for you")
-    if head["circuit"] != sitting["card"]["circuit"]:
-        raise Conflict(f"that capture is of {head['circuit']}; this card is about {sitting['card']['circuit']}")
-    if sitting["card"]["source"]["kind"] != "upload":
+    asked = sitting.card.first
+    if head["circuit"] != asked.circuit.code:
+        raise Conflict(f"that capture is of {head['circuit']}; this card is about {asked.circuit.code}")
+    if asked.source.kind != "upload":
         raise Conflict("this card is done on the trainer; record there")
     queries.sittings.set_capture(conn, sitting_id=sitting_id, capture_id=capture_id, at=at)
     return one(conn, person, sitting_id)
 
 
-def hand_in(conn: Connection, person: Person, sitting_id: int, incomplete_ok: bool, at: datetime) -> Json:
-    """Hand in and grade at once. Raises Conflict that lists what is missing unless that is meant."""
-    sitting = _own_open(conn, person, sitting_id)
-    missing = unanswered(sitting["card"], sitting["answers"], sitting["capture_id"] is not None)
-    if missing and not incomplete_ok:
-        raise Conflict(f"{len(missing)} steps are not complete: " + "; ".join(m["what"] for m in missing))
-    queries.sittings.hand_in(conn, sitting_id=sitting_id, at=at)
-    grading.run(conn, sitting_id, at)
-    return one(conn, person, sitting_id)
+def hand_in(begin: Begin, person: Person, sitting_id: int, incomplete_ok: bool, at: datetime) -> Json:
+    """Hand in, graded. Raises Conflict that lists what is missing unless that is meant.
+
+    Measuring and marking happen between two transactions; should the sitting change meanwhile, it is done again.
+    """
+    for _ in range(TRIES):
+        with begin() as conn:
+            sitting = _still_open(_own(conn, person, sitting_id))
+            missing = unanswered(sitting.card, sitting.answers, sitting.capture_id is not None)
+            if missing and not incomplete_ok:
+                raise Conflict(f"{len(missing)} steps are not complete: " + "; ".join(m["what"] for m in missing))
+            loaded = measuring.load(conn, sitting)
+        taken = loaded.taken(sitting) if loaded is not None else None
+        result = grading.graded(sitting, taken)
+        alike = [] if sitting.trial else likeness.find(begin, sitting)
+        with begin() as conn:
+            if _own_open(conn, person, sitting_id).revision != sitting.revision:
+                continue
+            queries.sittings.hand_in(conn, sitting_id=sitting_id, at=at)
+            grading.keep(conn, sitting, taken, result, at)
+            likeness.keep(conn, sitting_id, alike)
+            return one(conn, person, sitting_id)
+    raise Conflict("this sitting keeps changing in another window; close it there and hand in again")
 
 
 def listed(conn: Connection, person: Person) -> list[Json]:
     """A person's own sittings, with the sum of marks only once released."""
     out = []
     for row in queries.sittings.of_learner(conn, learner_id=person.id):
-        sitting = unpacked(row, "card")
-        item = {k: sitting[k] for k in sitting if k != "card"}
-        item["title"] = sitting["card"]["title"]
-        item["due"] = sitting["card"]["due"]
-        item["earned"] = item["points"] = None
-        if sitting["state"] == "released":
-            grade = grading.settled(conn, sitting["id"])["grade"]
+        card = card_of(row["card"])
+        item = {k: row[k] for k in row if k != "card"}
+        item |= {"title": card.title, "due": card.due, "earned": None, "points": None}
+        if row["state"] == "released":
+            grade = grading.settled(conn, row["id"])["grade"]
             item["earned"], item["points"] = grade["earned"], grade["points"]
         out.append(item)
     return out

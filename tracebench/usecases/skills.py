@@ -12,6 +12,7 @@ from tracebench.store.queries import queries, unpacked
 from tracebench.usecases.errors import NotFound
 from tracebench.usecases.grading import with_changes
 from tracebench.usecases.people import Person, course_in_reach
+from tracebench.usecases.sitting_rows import card_of
 
 Json = dict[str, Any]
 
@@ -26,7 +27,7 @@ def _released(conn: Connection, course_id: int) -> dict[int, list[Json]]:
     out: dict[int, list[Json]] = defaultdict(list)
     for row in queries.sittings.of_course(conn, course_id=course_id):
         if row["state"] == "released":
-            item = unpacked(row, "card", "grade")
+            item = unpacked(row, "grade")
             item["grade"] = with_changes(item["grade"], changes[item["id"]])
             out[item["learner_id"]].append(item)
     return out
@@ -110,7 +111,7 @@ def logbook(conn: Connection, person: Person, course_id: int, learner_id: int) -
         "sittings": [
             {
                 "id": s["id"],
-                "title": s["card"]["title"],
+                "title": card_of(s["card"]).title,
                 "handed_in_at": s["handed_in_at"],
                 "earned": s["grade"]["earned"],
                 "points": s["grade"]["points"],

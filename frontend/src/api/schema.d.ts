@@ -2369,6 +2369,7 @@ export interface components {
       cause?: string
       confidence?: number
       evidence?: number[][]
+      ground?: string
       next_test?: string
       note?: string
       pegs?: number[]
@@ -2394,11 +2395,14 @@ export interface components {
     }
     AnswerFindingOut: {
       code: string
+      count: number
       cylinder: number | null
       from: number
+      hides: boolean
       /** @enum {string} */
       kind: 'fault' | 'set-up' | 'note'
       lane: string | null
+      places: number[][]
       text: string
       to: number
       unit: string | null
@@ -2418,12 +2422,15 @@ export interface components {
     AnswerLimitOut: {
       /** @enum {string} */
       basis: 'maker' | 'own-fleet' | 'common-practice'
+      condemns: boolean
       decides: boolean
       high: number | null
       low: number | null
       reading: string
+      source: string
       /** @enum {string} */
       state: 'inside' | 'marginal' | 'outside'
+      zone: number
     }
     AnswerMissingOut: {
       reading: string
@@ -2441,6 +2448,7 @@ export interface components {
       missing: components['schemas']['AnswerMissingOut'][]
       phases: components['schemas']['AnswerPhaseOut'][]
       readings: components['schemas']['AnswerReadingOut'][]
+      shown: string[]
     }
     AnswerPhaseOut: {
       cycle: number | null
@@ -2472,6 +2480,7 @@ export interface components {
       missing: components['schemas']['AnswerMissingOut'][]
       phases: components['schemas']['AnswerPhaseOut'][]
       readings: components['schemas']['AnswerReadingOut'][]
+      shown: string[]
     }
     BesideReferenceOut: {
       apart: number
@@ -2513,6 +2522,24 @@ export interface components {
       attempts: number
       brief: string
       circuit: string
+      /**
+       * @default always
+       * @enum {string}
+       */
+      complaint:
+        | 'always'
+        | 'key_on'
+        | 'cranking'
+        | 'idle'
+        | 'load'
+        | 'snap'
+        | 'overrun'
+        | 'cold'
+        | 'warm'
+        | 'hot'
+        | 'moved'
+        | 'turning'
+        | 'minutes'
       due: string | null
       limits: components['schemas']['LimitBody'][]
       options?: {
@@ -2522,8 +2549,12 @@ export interface components {
         [key: string]: number
       }
       reference_version_id: number | null
-      /** @enum {string} */
-      school: 'slow' | 'any'
+      rubric?: {
+        [key: string]: number
+      }
+      schools?: {
+        [key: string]: string
+      }
       source: components['schemas']['SourceBody']
       steps: components['schemas']['StepBody'][]
       title: string
@@ -2632,6 +2663,7 @@ export interface components {
       title: string
     }
     DeskItemOut: {
+      alike: boolean
       attempt: number
       card_id: number
       certainty: number
@@ -2644,12 +2676,31 @@ export interface components {
       points: number
       /** Format: date-time */
       released_at: string | null
+      slips: string[]
       /** @enum {string} */
       state: 'handed_in' | 'released'
       title: string
       unsure: string[]
     }
     DocumentBody: {
+      /**
+       * @default always
+       * @enum {string}
+       */
+      complaint:
+        | 'always'
+        | 'key_on'
+        | 'cranking'
+        | 'idle'
+        | 'load'
+        | 'snap'
+        | 'overrun'
+        | 'cold'
+        | 'warm'
+        | 'hot'
+        | 'moved'
+        | 'turning'
+        | 'minutes'
       limits: components['schemas']['LimitBody'][]
       notes: string
       options: {
@@ -2678,6 +2729,7 @@ export interface components {
     }
     FactsOut: {
       circuits: components['schemas']['CircuitOut'][]
+      conditions: components['schemas']['ChoiceOut'][]
       skills: components['schemas']['ChoiceOut'][]
       trainer: components['schemas']['TrainerOut']
     }
@@ -2707,10 +2759,12 @@ export interface components {
       title: string
     }
     GradeOut: {
+      around: components['schemas']['SumOut']
       certainty: number
       earned: number
       points: number
       results: components['schemas']['ResultOut'][]
+      trace: components['schemas']['SumOut']
     }
     HandInIn: {
       incomplete_ok: boolean
@@ -2765,14 +2819,25 @@ export interface components {
       interval_s: number | null
       time_known: boolean
     }
+    LikenessOut: {
+      about: string
+      capture_id: number | null
+      kind: string
+      learner: string
+      sitting_id: number
+    }
     LimitBody: {
       /** @enum {string} */
       basis: 'maker' | 'own-fleet' | 'common-practice'
+      /** @default true */
+      condemns: boolean
       high: number | null
       low: number | null
       /** @default null */
       marginal: number | null
       reading: string
+      /** @default  */
+      source: string
     }
     ListedPersonOut: {
       active: boolean
@@ -2806,6 +2871,8 @@ export interface components {
     MakerFactsOut: {
       criteria: components['schemas']['CriterionOut'][]
       faults: components['schemas']['FaultOut'][]
+      schools: components['schemas']['SchoolOut'][]
+      shares: components['schemas']['ShareOut'][]
     }
     ManoeuvreOut: {
       duration_s: number
@@ -2841,6 +2908,7 @@ export interface components {
       id: number
       learner: string
       learner_id: number
+      likenesses: components['schemas']['LikenessOut'][]
       measured: components['schemas']['AnswerOut'] | null
       records: components['schemas']['RecordOut'][]
       reference_capture_id: number | null
@@ -2923,6 +2991,7 @@ export interface components {
       id: string
       lane: string
       phase: string | null
+      taken: string
       title: string
       unit: string
     }
@@ -3077,9 +3146,20 @@ export interface components {
       points: number[][]
       unit: string
     }
+    SchoolOut: {
+      circuits: string[]
+      key: string
+      title: string
+      ways: components['schemas']['WayOut'][]
+    }
     SessionOut: {
       csrf: string
       person: components['schemas']['PersonOut'] | null
+    }
+    ShareOut: {
+      key: string
+      share: number
+      title: string
     }
     ShelfItemOut: {
       author: string
@@ -3105,11 +3185,12 @@ export interface components {
     ShownCardOut: {
       attempts: number
       brief: string
+      cautions: string[]
       circuit: string
+      complaint: string
       due: string | null
       limits: components['schemas']['ShownLimitOut'][]
-      /** @enum {string} */
-      school: 'slow' | 'any'
+      schools: components['schemas']['ShownSchoolOut'][]
       source: components['schemas']['ShownSourceOut']
       steps: components['schemas']['StepBody'][]
       title: string
@@ -3120,6 +3201,14 @@ export interface components {
       high: number | null
       low: number | null
       reading: string
+      source: string
+      zone: number
+    }
+    ShownSchoolOut: {
+      key: string
+      says: string
+      title: string
+      way: string
     }
     ShownSourceOut: {
       /** @enum {string} */
@@ -3236,6 +3325,12 @@ export interface components {
       rows: components['schemas']['ChoiceOut'][]
     }
     StepBody: {
+      /** @default first */
+      capture: string
+      /** @default null */
+      cylinder: number | null
+      /** @default null */
+      event: number | null
       /** @default  */
       id: string
       /** @enum {string} */
@@ -3247,6 +3342,10 @@ export interface components {
       from: number
       lane: string | null
       to: number
+    }
+    SumOut: {
+      earned: number
+      points: number
     }
     TagBody: {
       from: number
@@ -3376,6 +3475,7 @@ export interface components {
       version: number
     }
     WaitingOut: {
+      alike: boolean
       attempt: number
       card_id: number
       certainty: number
@@ -3389,10 +3489,16 @@ export interface components {
       points: number
       /** Format: date-time */
       released_at: string | null
+      slips: string[]
       /** @enum {string} */
       state: 'handed_in' | 'released'
       title: string
       unsure: string[]
+    }
+    WayOut: {
+      key: string
+      says: string
+      title: string
     }
     WorkedOut: {
       lines: string[]

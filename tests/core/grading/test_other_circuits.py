@@ -6,10 +6,12 @@ from tests.support.variations import Variation
 from tracebench.bench.circuits import SOURCES
 from tracebench.bench.scope import ScopeSettings
 from tracebench.bench.trainer import record
-from tracebench.core.circuits import CIRCUITS, finding_spec, measure
-from tracebench.core.grading import grade
-from tracebench.core.grading.result import Attempt
-from tracebench.core.jobcard import card_options, checked_card
+from tracebench.core.cards.answers import answers_from_json
+from tracebench.core.cards.card import Card
+from tracebench.core.cards.documents import card_from_json
+from tracebench.core.circuits import CIRCUITS, finding_spec
+from tracebench.core.grading.attempt import Attempt, Taken, measured_under
+from tracebench.core.grading.grade import grade
 
 FAULTS = {
     "pedal-position": "reference-lost",
@@ -33,11 +35,11 @@ FAULTS = {
 }
 
 
-def card_of(code: str) -> dict:
+def card_of(code: str) -> Card:
     kind = CIRCUITS[code]
     steps = [{"kind": "cautions"}, {"kind": "capture"}]
     steps += [{"kind": "reading", "reading": r} for r in kind.asked]
-    return checked_card(
+    return card_from_json(
         {"circuit": code, "title": "A card", "source": {"kind": "upload"}, "steps": [*steps, {"kind": "call"}]}
     )
 
@@ -46,22 +48,25 @@ def attempt_of(code: str, fault: str, **call) -> Attempt:
     """Somebody who reads everything as it is, and calls it as it is unless told otherwise."""
     source, kind, card = SOURCES[code], CIRCUITS[code], card_of(code)
     capture = record(code, ScopeSettings(source.range_v, source.manoeuvres[0].duration_s, source.rate_hz), 3, fault)
-    measured = measure(capture, code, options=card_options(card))
+    measured = measured_under(card, "first", capture)
     answers = {"cautions": {"read": [c.key for c in kind.cautions]}, "capture": {}}
     for reading_id in kind.asked:
         reading = measured.reading(reading_id)
-        answers[f"reading-{reading_id}"] = {"absent": True} if reading is None else {"value": reading.value}
+        pegs = [] if reading is None else [reading.from_s, reading.to_s]
+        answers[f"reading-{reading_id}"] = (
+            {"absent": True} if reading is None else {"value": reading.value, "pegs": pegs}
+        )
     found = next((f for f in measured.findings if f.kind == "fault"), None)
     spec = finding_spec(kind, found.code) if found else None
     right = {
         "verdict": measured.call,
         "cause": spec.cause if spec else "none",
-        "evidence": [[found.from_s, found.from_s + 0.01]] if found else [[1.0, 2.0]],
+        "evidence": [[found.from_s, found.to_s]] if found else [[1.0, 2.0]],
         "next_test": spec.next_tests[0] if spec else "none",
         "confidence": 100,
     }
     answers["call"] = {**right, **call}
-    return Attempt(kind, card, answers, measured)
+    return Attempt(card, answers_from_json(card, answers), {"first": Taken(measured)})
 
 
 class FullMarks(unittest.TestCase):
@@ -91,16 +96,17 @@ class FullMarks(unittest.TestCase):
 class Slips(unittest.TestCase):
     def test_factors_and_other_readings_are_named_in_any_circuit(self):
         attempt = attempt_of("manifold-pressure", "none")
-        idle = attempt.measured.reading("idle_v").value
-        for value, slip in ((1000 * idle, "factor_1000"), (10 * idle, "factor_10"), (-idle, "factor_-1")):
-            answers = {**attempt.answers, "reading-idle_v": {"value": value}}
-            rows = grade(Attempt(attempt.circuit, attempt.card, answers, attempt.measured))["results"]
-            row = next(r for r in rows if r["criterion"] == "reading:idle_v")
-            self.assertEqual(row["slip"], slip)
-        peak = attempt.measured.reading("snap_peak_v").value
-        answers = {**attempt.answers, "reading-idle_v": {"value": peak}}
-        rows = grade(Attempt(attempt.circuit, attempt.card, answers, attempt.measured))["results"]
-        self.assertEqual(next(r for r in rows if r["criterion"] == "reading:idle_v")["slip"], "wrong_phase")
+        measured = attempt.taken["first"].measured
+        idle, peak = (measured.reading(r).value for r in ("idle_v", "snap_peak_v"))
+        for value, slip in (
+            (1000 * idle, "factor_1000"),
+            (10 * idle, "factor_10"),
+            (-idle, "factor_-1"),
+            (peak, "wrong_phase"),
+        ):
+            given = answers_from_json(attempt.card, {"reading-idle_v": {"value": value}})
+            rows = grade(Attempt(attempt.card, {**attempt.answers, **given}, attempt.taken))["results"]
+            self.assertEqual(next(r for r in rows if r["criterion"] == "reading:idle_v")["slip"], slip)
 
 
 class Same(unittest.TestCase):

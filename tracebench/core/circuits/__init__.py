@@ -7,9 +7,10 @@ from collections.abc import Mapping, Sequence
 from tracebench.core import ENGINE_VERSION
 from tracebench.core.answer import Answer, LaneInfo, Limit, Phase
 from tracebench.core.capture import Capture
+from tracebench.core.circuits import conditions, verdict
 from tracebench.core.circuits import setup_findings as setup
-from tracebench.core.circuits import verdict
 from tracebench.core.circuits.circuit import Circuit, FindingSpec, Told
+from tracebench.core.circuits.conditions import COMMON_OPTIONS
 from tracebench.core.circuits.conversions import converted, with_conversion
 from tracebench.core.circuits.kinds import (
     airflow_frequency,
@@ -39,6 +40,7 @@ from tracebench.core.circuits.kinds.injectors import (
     injector_piezo,
     injector_voltage,
 )
+from tracebench.core.circuits.places import with_places
 from tracebench.core.circuits.setup_findings import SETUP_FINDINGS
 from tracebench.core.errors import BadCapture, BadOption, UnknownCircuit
 from tracebench.core.limits import judge, merged
@@ -109,14 +111,28 @@ def measure(
         if not (school and (spec := kind.reading(limit.reading)) is not None and spec.school)
     ]
     judged = judge(measured.readings, merged((*defaults, *measured.limits), limits))
+    shown = conditions.shown(measured.phases, measured.readings, options, capture.duration_s)
+    warm = [r.id for r in kind.readings if r.warm]
+    none, mistaken = verdict.undecided(measured, judged, warm, shown, options.get("design") == "other")
+    whole = capture.start_s, capture.start_s + capture.duration_s
+    noisy = verdict.hidden_by_noise(measured, judged)
+    none |= {reading for reading, _ in noisy}
     found = (
         *measured.findings,
-        *verdict.too_short(kind, capture.start_s, capture.duration_s, measured),
-        *verdict.from_limits(kind, measured, judged, lambda lane: setup.is_noiseless(capture.lanes[lane].samples)),
-        *verdict.hidden_by_noise(measured, judged),
+        *mistaken,
+        *setup.told_setup(capture, options),
+        *verdict.too_short(kind, *whole, measured),
+        *verdict.from_limits(
+            kind, measured, judged, none, lambda lane: setup.is_noiseless(capture.lanes[lane].samples)
+        ),
+        *(finding for _, finding in noisy),
     )
-    findings = tuple(verdict.withheld(kind, found))
-    call, because = verdict.call(kind, findings, judged)
+    findings = with_places(kind, measured, judged, verdict.withheld(kind, found), whole)
+    call, because = verdict.call(kind, findings, judged, none)
+    complaint = options.get("complaint", conditions.ALWAYS.key)
+    if call == "sound" and not conditions.satisfied(complaint, shown):
+        findings.append(conditions.not_shown(complaint, whole))
+        call, because = verdict.call(kind, findings, judged, none)
     return Answer(
         circuit=code,
         engine=ENGINE_VERSION,
@@ -127,11 +143,12 @@ def measure(
         phases=measured.phases,
         readings=measured.readings,
         limits=judged,
-        findings=findings,
+        findings=tuple(findings),
         call=call,
         because=because,
         missing=measured.missing,
         events=measured.events,
+        shown=shown,
     )
 
 
@@ -155,7 +172,7 @@ def _check(kind: Circuit, capture: Capture, phases: Sequence[Phase], options: Ma
                 f"phase {phase.name}: {phase.from_s:g} to {phase.to_s:g} s lies outside the record "
                 f"({capture.start_s:g} to {end:g} s)"
             )
-    specs = {o.key: o for o in kind.options}
+    specs = {o.key: o for o in (*kind.options, *COMMON_OPTIONS)}
     for key, value in options.items():
         if key not in specs:
             raise BadOption(f"{kind.code} has no option {key!r}; known: {', '.join(specs)}")

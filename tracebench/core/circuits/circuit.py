@@ -8,13 +8,10 @@ from typing import Literal
 
 from tracebench.core.answer import Event, Finding, Kind, Limit, Missing, Phase, Reading
 from tracebench.core.capture import Capture
+from tracebench.core.circuits.hands import COUNT, HANDS, Hand, How
 
 Role = Literal["signal", "current", "supply", "ground", "sync", "scan"]
 """What a lane is for; the interface draws by role, never by channel number."""
-
-
-How = Literal["level", "difference", "span", "number"]
-"""How pegs give a reading: the level at or between them, their difference in value or in time, or typed."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,8 +33,28 @@ class PhaseSpec:
 
 
 @dataclass(frozen=True, slots=True)
+class Mistaken:
+    """A true figure of the trace taken in the wrong way: `times` the reading and the readings in `plus`, together."""
+
+    text: str
+    times: float = 1.0
+    plus: tuple[str, ...] = ()
+
+
+LEVELS_10_90 = (
+    Mistaken("measured from end to end, not between 10 and 90 %", 1.25),
+    Mistaken("measured between 20 and 80 %, not between 10 and 90 %", 0.75),
+)
+"""A straight transition over other reference levels than those of IEEE Std 181-2011."""
+
+
+@dataclass(frozen=True, slots=True)
 class ReadingSpec:
-    """A reading: what it is called, how it is defined and read, how many decimals people see, and in which phase."""
+    """A reading: what it is called, how it is defined and read, how many decimals people see, and in which phase.
+
+    `farthest` marks a summary that is the largest, slowest or deepest of its sweeps or events, so that another one's
+    value is not it. `warm` marks one whose limit is for a warm engine.
+    """
 
     id: str
     title: str
@@ -48,6 +65,40 @@ class ReadingSpec:
     school: bool = False
     lane: str = "signal"
     how: How = "level"
+    own_hand: Hand | None = None
+    farthest: bool = False
+    warm: bool = False
+    mistaken: tuple[Mistaken, ...] = ()
+
+    @property
+    def counted(self) -> bool:
+        return self.id.endswith("_count") or self.id in ("teeth_per_rev", "gap_teeth", "polarity")
+
+    @property
+    def hand(self) -> Hand:
+        """What a hand reads it by; a KeyError means that the unit has no entry in `HANDS`."""
+        return self.own_hand or (COUNT if self.counted else HANDS[self.unit, self.how])
+
+    @property
+    def half_digit(self) -> float:
+        """Half of the last digit that is shown of it."""
+        return float(0.5 * 10.0**-self.decimals)
+
+    @property
+    def taken(self) -> str:
+        """How it is taken, in words, for people who read it."""
+        ways = {
+            "level": "one peg on the level, or two about it",
+            "difference": "two pegs, one at either value",
+            "span": "two pegs, one at either end",
+            "number": "counted or worked out, then typed",
+        }
+        hand = self.hand
+        least = max(hand.least, self.half_digit)
+        allowed = f"{least:g} {self.unit}".strip()
+        share = f" or {100 * hand.share:g} %, the larger" if hand.share else ""
+        exact = "exactly" if self.counted else f"within {allowed}{share}"
+        return f"{ways[self.how]}; right {exact}"
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,6 +110,11 @@ class FindingSpec:
     kind: Kind
     cause: str = ""
     next_tests: tuple[str, ...] = ()
+    """In rank: the first is what one would do first."""
+    also: tuple[str, ...] = ()
+    """Further causes that it speaks for."""
+    shows: tuple[str, ...] = ()
+    """Where it shows besides its own stretch: phases by name, `events` (its cylinder's, or all), or `record`."""
     faked_by: tuple[str, ...] = ()
     """Set-up findings that make a sound part look like this: where one hides the answer, the fault is only noted."""
 
@@ -88,10 +144,18 @@ class OptionSpec:
 
 @dataclass(frozen=True, slots=True)
 class Choice:
-    """One selectable statement: a cause, a next test, a caution or a school."""
+    """One selectable statement: a cause, a next test, a caution or a school.
+
+    Of next tests, `wires` proves supply, reference, ground or signal wire, and `renews` changes the part. Of causes,
+    `shared` is a supply, reference or ground that others hang on, and `controller` blames the controller.
+    """
 
     key: str
     text: str
+    wires: bool = False
+    renews: bool = False
+    shared: bool = False
+    controller: bool = False
 
 
 COMMON_CAUSES = (
@@ -131,6 +195,18 @@ class Measured:
 
 
 @dataclass(frozen=True, slots=True)
+class Proof:
+    """What one would point at to show a sound part: one whole phase of those named, or so many whole events in a row,
+    or turns, or a stretch of the steady signal. Never the whole record.
+    """
+
+    phases: tuple[str, ...] = ()
+    events: int = 0
+    turns: float = 0.0
+    steady_s: float = 0.0
+
+
+@dataclass(frozen=True, slots=True)
 class Circuit:
     code: str
     title: str
@@ -145,8 +221,7 @@ class Circuit:
     causes: tuple[Choice, ...]
     next_tests: tuple[Choice, ...]
     setup_advice: tuple[str, ...]
-    proof_phases: tuple[str, ...]
-    """Phases whose whole course shows a part to be sound; evidence for `sound` covers one. None given: any stretch."""
+    proof: Proof
     measure: Callable[[Capture, Told], Measured]
     shortest_s: float = 0.0
     """A record shorter than this cannot hold the manoeuvre or the events that the circuit needs."""

@@ -2,16 +2,21 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 import numpy as np
 
-from tracebench.core.capture import Lane, Samples
+from tracebench.core.answer import Finding
+from tracebench.core.capture import Capture, Lane, Samples
 from tracebench.core.circuits.circuit import FindingSpec
 from tracebench.core.circuits.work import Work
+from tracebench.core.errors import BadOption
 from tracebench.core.measure.noise import distinct_levels, fast_noise, resolution, robust_sigma
 from tracebench.core.measure.series import runs
 
 _SECURE = ("recapture-secure",)
 _AGAIN = ("recapture-manoeuvre", "recapture-condition")
+_CONDITION = ("recapture-condition", "recapture-manoeuvre")
 
 SETUP_FINDINGS = (
     FindingSpec("flat_line", "Flat line", "set-up", "connection", _SECURE),
@@ -27,7 +32,18 @@ SETUP_FINDINGS = (
     FindingSpec("probe_slip", "Probe slipped", "set-up", "connection", _SECURE),
     FindingSpec("sweep_too_fast", "Sweep too fast", "set-up", "not-shown", _AGAIN),
     FindingSpec("lanes_swapped", "Lanes swapped", "set-up", "connection", _SECURE),
+    FindingSpec("zero_not_set", "Zero of the clamp not set", "set-up", "connection", _SECURE),
+    FindingSpec("trigger_outside", "Trigger outside the signal", "set-up", "connection", _SECURE),
+    FindingSpec("cold_capture", "Captured cold, limit for warm", "set-up", "not-shown", _CONDITION),
+    FindingSpec("other_design", "Reference of another design", "set-up", "not-shown", ("look-up", *_AGAIN)),
+    FindingSpec("condition_not_shown", "Condition not shown", "set-up", "not-shown", _CONDITION),
 )
+
+CORRECTED = ("scale_suspect", "reversed_polarity", "lanes_swapped")
+"""Set-up findings that the core puts right where that is safe, so that the call is made on the right values."""
+
+COVERS = ("clipped", "probe_slip", "flat_line", "low_range_use")
+"""Set-up findings that falsify the level they lie on, where they hide: a limit never condemns such a reading."""
 
 MOST_LOOKED_AT = 1 << 20
 NO_RECORDER = 1e-15
@@ -161,3 +177,21 @@ def is_flat(samples: Samples, smallest_swing: float) -> bool:
     # From sample to sample, not between thinned ones: a smooth wave steps far between those.
     noise = robust_sigma(np.diff(samples[:200_000])) / np.sqrt(2.0)
     return bool(swing < max(smallest_swing, 6 * noise))
+
+
+def told_setup(capture: Capture, options: Mapping[str, str]) -> list[Finding]:
+    """What is wrong with the set-up by what was told of it: a trigger level that the signal never passes."""
+    text = options.get("trigger", "").strip()
+    if not text:
+        return []
+    try:
+        level = float(text)
+    except ValueError:
+        raise BadOption(f"option trigger must be a level in the lane's unit, not {text!r}") from None
+    lane = next(iter(capture.lanes.values()))
+    low, high = float(lane.samples.min()), float(lane.samples.max())
+    if low < level < high:
+        return []
+    said = f"the trigger was set to {level:g} {lane.unit}, and the {lane.name} runs from {low:.3g} to {high:.3g}"
+    whole = capture.start_s, capture.start_s + capture.duration_s
+    return [Finding("trigger_outside", "set-up", *whole, said, lane.name)]

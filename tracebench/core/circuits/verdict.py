@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Container, Mapping, Sequence
 from dataclasses import replace
 
-from tracebench.core.answer import Call, Finding, JudgedLimit
+from tracebench.core.answer import Call, Finding, JudgedLimit, Reading
 from tracebench.core.circuits.circuit import Circuit, Measured
+from tracebench.core.circuits.setup_findings import COVERS
 
 
 def from_limits(
     kind: Circuit,
     measured: Measured,
     judged: Sequence[JudgedLimit],
+    undecided: Container[str] = (),
     noiseless: Callable[[str], bool] = lambda lane: False,
 ) -> list[Finding]:
     """Fault findings that a deciding limit gives when its reading is outside, unless the trace gave them already.
@@ -24,7 +26,7 @@ def from_limits(
     out = []
     for row in kind.limit_findings:
         decided = next((j for j in judged if j.decides and j.limit.reading == row.reading), None)
-        if row.code in already or decided is None or decided.state != "outside":
+        if row.code in already or decided is None or decided.state != "outside" or row.reading in undecided:
             continue
         reading = summary[row.reading]
         bound = decided.limit.low if row.side == "low" else decided.limit.high
@@ -54,6 +56,58 @@ def from_limits(
     return out
 
 
+def undecided(
+    measured: Measured, judged: Sequence[JudgedLimit], warm: Sequence[str], shown: Sequence[str], other_design: bool
+) -> tuple[set[str], list[Finding]]:
+    """Readings whose limits condemn nothing here, and the set-up findings that say why.
+
+    One lies under a set-up finding that falsifies it; one was taken cold and has a limit for `warm` running; one is a
+    level held against the figures of another design.
+    """
+    summary = {r.id: r for r in measured.readings if r.cycle is None and r.cylinder is None}
+    covers = [f for f in measured.findings if f.hides and f.code in COVERS]
+    none = {r.id for r in summary.values() if any(_covered(r, f) for f in covers)}
+    found: list[Finding] = []
+    deciding = [j for j in judged if j.decides]
+    if "cold" in shown and not {"warm", "hot"} & set(shown):
+        found += _by_mistake(
+            deciding, summary, warm, none, "cold_capture", "was captured cold and has a limit for warm"
+        )
+    if other_design:
+        levels = [j.limit.reading for j in deciding if j.limit.basis != "common-practice"]
+        found += _by_mistake(deciding, summary, levels, none, "other_design", "is held against another design's figure")
+    return none, found
+
+
+def _by_mistake(
+    deciding: Sequence[JudgedLimit],
+    summary: Mapping[str, Reading],
+    wrong: Sequence[str],
+    none: set[str],
+    code: str,
+    what: str,
+) -> list[Finding]:
+    """The finding on the first reading that is held against the wrong limit; it hides where one would be outside."""
+    held = [j for j in deciding if j.limit.reading in wrong]
+    if not held:
+        return []
+    none |= {j.limit.reading for j in held}
+    worst = next((j for j in held if j.state == "outside"), held[0])
+    reading = summary[worst.limit.reading]
+    text = f"{reading.id} {what}: it condemns nothing"
+    place = reading.from_s, reading.to_s
+    return [Finding(code, "set-up", *place, text, reading.lane, hides=worst.state == "outside")]
+
+
+def _covered(reading: Reading, finding: Finding) -> bool:
+    """True if most of a reading's stretch lies under a finding on its lane."""
+    if finding.lane is not None and reading.lane is not None and finding.lane != reading.lane:
+        return False
+    length = reading.to_s - reading.from_s
+    common = sum(min(b, reading.to_s) - max(a, reading.from_s) for a, b in finding.shows_in)
+    return common >= 0.5 * length
+
+
 def withheld(kind: Circuit, findings: Sequence[Finding]) -> list[Finding]:
     """The findings, faults that a set-up finding may have faked made notes: a bad capture condemns no part."""
     hiding = {f.code for f in findings if f.hides}
@@ -70,18 +124,19 @@ def withheld(kind: Circuit, findings: Sequence[Finding]) -> list[Finding]:
     return out
 
 
-def too_short(kind: Circuit, start_s: float, duration_s: float, measured: Measured) -> list[Finding]:
+def too_short(kind: Circuit, start_s: float, end_s: float, measured: Measured) -> list[Finding]:
     """A record that cannot hold the manoeuvre or the events of its circuit, unless the circuit says so itself."""
+    duration_s = end_s - start_s
     if duration_s >= kind.shortest_s or any(f.code == "too_short" for f in measured.findings):
         return []
     text = f"{duration_s:.3g} s is too short a record: {kind.shortest_s:g} s at the least"
-    return [Finding("too_short", "set-up", start_s, start_s + duration_s, text, None, None, None, None, hides=True)]
+    return [Finding("too_short", "set-up", start_s, end_s, text, None, None, None, None, hides=True)]
 
 
-def hidden_by_noise(measured: Measured, judged: Sequence[JudgedLimit]) -> list[Finding]:
-    """A reading whose uncertainty is over a quarter of its limit's span cannot be judged by it."""
+def hidden_by_noise(measured: Measured, judged: Sequence[JudgedLimit]) -> list[tuple[str, Finding]]:
+    """Readings, with the finding, whose uncertainty is over a quarter of their limit's span: it cannot judge them."""
     summary = {r.id: r for r in measured.readings if r.cycle is None and r.cylinder is None}
-    out = []
+    out: list[tuple[str, Finding]] = []
     for j in judged:
         reading = summary[j.limit.reading]
         if not j.decides or j.limit.low is None or j.limit.high is None:
@@ -93,7 +148,8 @@ def hidden_by_noise(measured: Measured, judged: Sequence[JudgedLimit]) -> list[F
                 f"its limit's span of {_figures(span)}"
             )
             place = reading.from_s, reading.to_s
-            out.append(Finding("noisy", "set-up", *place, text, reading.lane, None, None, None, hides=True))
+            noisy = Finding("noisy", "set-up", *place, text, reading.lane, None, None, None, hides=True)
+            out.append((reading.id, noisy))
     return out
 
 
@@ -102,7 +158,9 @@ def _figures(value: float) -> str:
     return f"{value:.0f}" if abs(value) >= 100 else f"{value:.3g}"
 
 
-def call(kind: Circuit, findings: Sequence[Finding], judged: Sequence[JudgedLimit]) -> tuple[Call, tuple[str, ...]]:
+def call(
+    kind: Circuit, findings: Sequence[Finding], judged: Sequence[JudgedLimit], undecided: Container[str] = ()
+) -> tuple[Call, tuple[str, ...]]:
     """The call and its reasons: finding codes, and readings whose deciding limit is outside or marginal.
 
     A reading outside its limit is not named beside the finding that says the same.
@@ -116,7 +174,11 @@ def call(kind: Circuit, findings: Sequence[Finding], judged: Sequence[JudgedLimi
         if row.code in faults or row.code in noted or (filtered and row.slowed)
     }
     deciding = [j for j in judged if j.decides and j.limit.reading not in said]
-    condemning = [j.limit.reading for j in deciding if j.state == "outside" and j.limit.condemns]
+    condemning = [
+        j.limit.reading
+        for j in deciding
+        if j.state == "outside" and j.limit.condemns and j.limit.reading not in undecided
+    ]
     if faults or condemning:
         return "faulty", tuple(dict.fromkeys([*faults, *condemning]))
     hiding = [f.code for f in findings if f.hides]

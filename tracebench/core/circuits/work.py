@@ -110,10 +110,12 @@ class Work:
         unit: str | None = None,
         hides: bool = False,
         cylinder: int | None = None,
+        places: Sequence[Span] = (),
     ) -> None:
-        """Note a finding; without a span it speaks of the whole record."""
+        """Note a finding; without a span it speaks of the whole record. `places` are all stretches that show it."""
         from_s, to_s = span_s or self.whole
-        self.findings.append(Finding(code, kind, from_s, to_s, text, lane, cylinder, value, unit, hides))
+        here = tuple(dict.fromkeys(((from_s, to_s), *places))) if places else ()
+        self.findings.append(Finding(code, kind, from_s, to_s, text, lane, cylinder, value, unit, hides, here))
 
     def fault(
         self,
@@ -124,8 +126,9 @@ class Work:
         value: float | None = None,
         unit: str | None = None,
         cylinder: int | None = None,
+        places: Sequence[Span] = (),
     ) -> None:
-        self.find(code, "fault", text, span_s, lane, value, unit, cylinder=cylinder)
+        self.find(code, "fault", text, span_s, lane, value, unit, cylinder=cylinder, places=places)
 
     def setup(
         self, code: str, text: str, lane: str | None = None, span_s: Span | None = None, hides: bool = False

@@ -1,13 +1,17 @@
-"""What grading works from and what it answers."""
+"""What grading answers: a verdict on each criterion, with its reason and the stretch of trace that it speaks of."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, field
-from typing import Any
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any, Self
 
-from tracebench.core.answer import Answer
-from tracebench.core.circuits.circuit import Circuit
+if TYPE_CHECKING:
+    from tracebench.core.grading.attempt import Attempt
+    from tracebench.core.steps.step import Step
+
+AROUND = ("connect", "capture")
+"""Skills whose points are earned around the trace; all others are earned by reading it."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -23,32 +27,50 @@ class Stretch:
 
 
 @dataclass(frozen=True, slots=True)
-class Attempt:
-    """One handed-in sitting: the card, the answers by step, and what the tool measures on the learner's capture.
-
-    `measured` is None when there is no capture.
-    """
-
-    circuit: Circuit
-    card: Mapping[str, Any]
-    answers: Mapping[str, Mapping[str, Any]]
-    measured: Answer | None
-
-
-@dataclass(frozen=True, slots=True)
 class Result:
     """A criterion's verdict: `score` 0-1 of its points, `certainty` 0-1 of the tool, reason in plain sentences."""
 
     criterion: str
     title: str
     skill: str
-    step: str | None
+    step: str
     score: float
     points: float
     certainty: float
     reason: str
-    stretches: Sequence[Stretch] = field(default=())
+    stretches: Sequence[Stretch] = ()
     slip: str | None = None
+
+    @classmethod
+    def of(
+        cls,
+        criterion: Criterion,
+        step: Step[Any],
+        score: float,
+        points: float,
+        certainty: float,
+        reason: str,
+        stretches: Sequence[Stretch] = (),
+        slip: str | None = None,
+        *,
+        key: str = "",
+        title: str = "",
+    ) -> Self:
+        """The verdict of a criterion on one step; `key` and `title` where it speaks of one reading among several."""
+        place = step.id.rpartition("/")[0]
+        name = f"{criterion.key}:{key}" if key else criterion.key
+        return cls(
+            f"{place}/{name}" if place else name,
+            title or criterion.title,
+            criterion.skill,
+            step.id,
+            score,
+            points,
+            certainty,
+            reason,
+            stretches,
+            slip,
+        )
 
     def as_json(self) -> dict[str, Any]:
         return {

@@ -31,6 +31,9 @@ class AnswerLimitOut(Schema):
     low = f.number(allow_none=True)
     high = f.number(allow_none=True)
     basis = f.one_of("maker", "own-fleet", "common-practice")
+    zone = f.number(dump_default=0.0)
+    condemns = f.flag(dump_default=True)
+    source = f.text(dump_default="")
     state = f.one_of("inside", "marginal", "outside")
     decides = f.flag()
 
@@ -45,6 +48,9 @@ class AnswerFindingOut(Schema):
     value = f.number(allow_none=True)
     unit = f.text(allow_none=True)
     text = f.text()
+    places = f.many(fields.List(fields.Float()), dump_default=[])
+    count = f.whole(dump_default=1)
+    hides = f.flag(dump_default=False)
 
 
 class AnswerLaneOut(Schema):
@@ -85,6 +91,7 @@ class AnswerOut(Schema):
     findings = f.many(AnswerFindingOut)
     call = f.one_of("sound", "faulty", "inconclusive")
     because = f.many(f.text())
+    shown = f.many(f.text(), dump_default=[])
     missing = f.many(AnswerMissingOut)
 
 

@@ -9,7 +9,7 @@ from apiflask import APIBlueprint, Schema, fields
 from apiflask.validators import Length, OneOf, Range
 from flask import Response, request
 
-from tracebench.bench.scope import GROUNDS
+from tracebench.core.cards.schools import GROUNDS
 from tracebench.core.circuits.events.attribution import MOST_CYLINDERS
 from tracebench.core.errors import BadOption
 from tracebench.store import captures as store
@@ -196,8 +196,8 @@ def upload(query_data: dict[str, Any]) -> dict[str, Any]:
 @bp.output(CaptureOut, status_code=201)
 def import_capture(json_data: dict[str, Any]) -> dict[str, Any]:
     """Import an uploaded file with the lanes confirmed."""
+    capture_id = captures.import_upload(transaction, settings().uploads, person(), at=now(), **json_data)
     with transaction() as conn:
-        capture_id = captures.import_upload(conn, settings().uploads, person(), at=now(), **json_data)
         return shaped(captures.in_reach(conn, person(), capture_id))
 
 
@@ -208,10 +208,10 @@ def record(json_data: dict[str, Any]) -> dict[str, Any]:
     """An instructor's own recording on the trainer, sound or with a fault."""
     person().must_be("instructor")
     source = {key: json_data.pop(key) for key in ("fault", "severity", "layout", "firing_order", "cylinder")}
+    seed = int(now().timestamp()) % 1_000_000
+    made = captures.made_on_trainer(json_data.pop("circuit"), source, json_data, seed)
     with transaction() as conn:
-        seed = int(now().timestamp()) % 1_000_000
-        circuit = json_data.pop("circuit")
-        capture_id = captures.record_on_trainer(conn, person(), circuit, source, json_data, seed, now())
+        capture_id = captures.keep(conn, person(), made, now())
         return shaped(captures.in_reach(conn, person(), capture_id))
 
 

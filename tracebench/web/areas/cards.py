@@ -5,9 +5,13 @@ from __future__ import annotations
 from typing import Any
 
 from apiflask import APIBlueprint, Schema, fields
-from apiflask.validators import Length, Range
+from apiflask.validators import Length, OneOf, Range
 
+from tracebench.core.cards.documents import COMPLAINTS
+from tracebench.core.circuits.conditions import ALWAYS
 from tracebench.core.circuits.events.attribution import MOST_CYLINDERS
+from tracebench.core.steps import KINDS
+from tracebench.core.steps.step import FIRST
 from tracebench.usecases import cards
 from tracebench.web import fields as f
 from tracebench.web.areas.shelf import LimitBody, MadeOut
@@ -18,8 +22,11 @@ bp = APIBlueprint("cards", __name__, url_prefix="/api/cards", tag="Job cards")
 
 class StepBody(Schema):
     id = fields.String(load_default="")
-    kind = f.one_of("cautions", "capture", "reading", "compare", "call")
+    kind = f.one_of(*KINDS)
     reading = f.text(allow_none=True)
+    cylinder = fields.Integer(load_default=None, allow_none=True)
+    event = fields.Integer(load_default=None, allow_none=True)
+    capture = fields.String(load_default=FIRST)
     prompt = f.text()
 
 
@@ -43,7 +50,9 @@ class CardBody(Schema):
     title = f.text()
     brief = f.text()
     source = f.nested(SourceBody)
-    school = f.one_of("slow", "any")
+    complaint = fields.String(load_default=ALWAYS.key, validate=OneOf(COMPLAINTS))
+    schools = fields.Dict(keys=fields.String(), values=fields.String(), load_default=dict)
+    rubric = fields.Dict(keys=fields.String(), values=fields.Float(), load_default=dict)
     attempts = f.whole()
     due = f.text(allow_none=True)
     reference_version_id = f.whole(allow_none=True)

@@ -7,12 +7,15 @@ from typing import Any
 from apiflask import APIBlueprint, Schema
 
 from tracebench.bench.circuits import SOURCES
-from tracebench.bench.scope import GROUNDS, RANGES_V, RATES_HZ
+from tracebench.bench.scope import RANGES_V, RATES_HZ
 from tracebench.bench.source import Source
 from tracebench.bench.vehicle.firing import ORDERS
+from tracebench.core.cards.rubric import TITLES, Rubric
+from tracebench.core.cards.schools import GROUNDS, SCHOOLS
 from tracebench.core.circuits import CIRCUITS
+from tracebench.core.circuits.conditions import ALWAYS, CONDITIONS
 from tracebench.core.circuits.setup_findings import SETUP_FINDINGS
-from tracebench.core.grading import CRITERIA
+from tracebench.core.grading.grade import CRITERIA
 from tracebench.core.skill import SKILLS
 from tracebench.web import fields as f
 from tracebench.web.context import person
@@ -37,6 +40,7 @@ class ReadingSpecOut(Schema):
     phase = f.text(allow_none=True)
     lane = f.text()
     how = f.one_of("level", "difference", "span", "number")
+    taken = f.text()
 
 
 class OptionSpecOut(Schema):
@@ -115,6 +119,25 @@ class FaultOut(Schema):
     title = f.text()
 
 
+class WayOut(Schema):
+    key = f.text()
+    title = f.text()
+    says = f.text()
+
+
+class SchoolOut(Schema):
+    key = f.text()
+    title = f.text()
+    ways = f.many(WayOut)
+    circuits = f.many(f.text())
+
+
+class ShareOut(Schema):
+    key = f.text()
+    title = f.text()
+    share = f.number()
+
+
 class TrainerOut(Schema):
     ranges_v = f.many(f.number())
     rates_hz = f.many(f.number())
@@ -124,11 +147,14 @@ class TrainerOut(Schema):
 class FactsOut(Schema):
     circuits = f.many(CircuitOut)
     skills = f.many(ChoiceOut)
+    conditions = f.many(ChoiceOut)
     trainer = f.nested(TrainerOut)
 
 
 class MakerFactsOut(Schema):
     criteria = f.many(CriterionOut)
+    schools = f.many(SchoolOut)
+    shares = f.many(ShareOut)
     faults = f.many(FaultOut)
 
 
@@ -157,6 +183,7 @@ def facts() -> dict[str, Any]:
             for c in CIRCUITS.values()
         ],
         "skills": [{"key": key, "text": title} for key, title in SKILLS],
+        "conditions": (ALWAYS, *CONDITIONS),
         "trainer": {"ranges_v": RANGES_V, "rates_hz": RATES_HZ, "grounds": GROUNDS},
     }
 
@@ -179,4 +206,5 @@ def maker_facts() -> dict[str, Any]:
     """What the card maker needs besides: criteria and the trainer's faults."""
     person().must_be("instructor")
     faults = [{"circuit": s.code, "key": x.key, "title": x.title} for s in SOURCES.values() for x in s.faults]
-    return {"criteria": CRITERIA, "faults": faults}
+    shares = [{"key": key, "title": title, "share": getattr(Rubric(), key)} for key, title in TITLES.items()]
+    return {"criteria": CRITERIA, "faults": faults, "schools": SCHOOLS, "shares": shares}

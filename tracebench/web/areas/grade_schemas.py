@@ -34,9 +34,16 @@ class ResultOut(Schema):
     changed = f.nested(ChangedOut, allow_none=True)
 
 
+class SumOut(Schema):
+    points = f.number()
+    earned = f.number()
+
+
 class GradeOut(Schema):
     points = f.number()
     earned = f.number()
+    trace = f.nested(SumOut)
+    around = f.nested(SumOut)
     certainty = f.number()
     results = f.many(ResultOut)
 
@@ -46,6 +53,7 @@ class AnswerBody(Schema):
 
     read = fields.List(fields.String())
     note = fields.String()
+    ground = fields.String()
     value = fields.Float(allow_none=True)
     pegs = fields.List(fields.Float())
     absent = fields.Boolean()

@@ -29,8 +29,20 @@ class DeskItemOut(Schema):
     points = f.number()
     certainty = f.number()
     unsure = f.many(f.text())
+    slips = f.many(f.text())
+    alike = f.flag()
     handed_in_at = f.instant()
     released_at = f.instant(allow_none=True)
+
+
+class LikenessOut(Schema):
+    """What a sitting has in common with another: a note, never a deduction."""
+
+    kind = f.text()
+    about = f.text()
+    sitting_id = f.whole()
+    learner = f.text()
+    capture_id = f.whole(allow_none=True)
 
 
 class MarkSheetOut(Schema):
@@ -52,6 +64,7 @@ class MarkSheetOut(Schema):
     reference_phases = f.many(AnswerPhaseOut)
     beside_reference = f.many(BesideReferenceOut)
     records = f.many(RecordOut)
+    likenesses = f.many(LikenessOut)
     handed_in_at = f.instant()
     released_at = f.instant(allow_none=True)
 

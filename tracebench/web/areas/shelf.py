@@ -5,7 +5,10 @@ from __future__ import annotations
 from typing import Any
 
 from apiflask import APIBlueprint, Schema, fields
+from apiflask.validators import OneOf
 
+from tracebench.core.cards.documents import COMPLAINTS
+from tracebench.core.circuits.conditions import ALWAYS
 from tracebench.usecases import parade, shelf
 from tracebench.web import fields as f
 from tracebench.web.areas.answer_schemas import AnswerWithEventsOut, ParadeOut
@@ -33,6 +36,8 @@ class LimitBody(Schema):
     high = f.number(allow_none=True)
     basis = f.one_of("maker", "own-fleet", "common-practice")
     marginal = fields.Float(load_default=None, allow_none=True)
+    condemns = fields.Boolean(load_default=True)
+    source = fields.String(load_default="")
 
 
 class ProvenanceBody(Schema):
@@ -53,6 +58,7 @@ class DocumentBody(Schema):
     tags = f.many(TagBody)
     provenance = f.nested(ProvenanceBody)
     notes = f.text()
+    complaint = fields.String(load_default=ALWAYS.key, validate=OneOf(COMPLAINTS))
 
 
 class ReferenceIn(Schema):

@@ -24,6 +24,15 @@ class ShownLimitOut(Schema):
     low = f.number(allow_none=True)
     high = f.number(allow_none=True)
     basis = f.one_of("maker", "own-fleet", "common-practice")
+    zone = f.number()
+    source = f.text()
+
+
+class ShownSchoolOut(Schema):
+    key = f.text()
+    title = f.text()
+    way = f.text()
+    says = f.text()
 
 
 class ShownSourceOut(Schema):
@@ -36,7 +45,9 @@ class ShownCardOut(Schema):
     title = f.text()
     brief = f.text()
     source = f.nested(ShownSourceOut)
-    school = f.one_of("slow", "any")
+    complaint = f.text()
+    schools = f.many(ShownSchoolOut)
+    cautions = f.many(f.text())
     attempts = f.whole()
     due = f.text(allow_none=True)
     steps = f.many(StepBody)
@@ -154,8 +165,7 @@ def save_answer(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
 @bp.output(SittingOut)
 def record(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
     """Take the capture on the trainer."""
-    with transaction() as conn:
-        return sittings.record_on_trainer(conn, person(), sitting_id, json_data, now())
+    return sittings.record_on_trainer(transaction, person(), sitting_id, json_data, now())
 
 
 @bp.post("/sittings/<int:sitting_id>/capture")
@@ -197,5 +207,4 @@ def take_record_away(sitting_id: int, record_id: int) -> list[dict[str, Any]]:
 @bp.output(SittingOut)
 def hand_in(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
     """Hand in; grading runs at once, marks show after release."""
-    with transaction() as conn:
-        return sittings.hand_in(conn, person(), sitting_id, json_data["incomplete_ok"], now())
+    return sittings.hand_in(transaction, person(), sitting_id, json_data["incomplete_ok"], now())

@@ -30,6 +30,10 @@ RINGING = 0.85
 """How far a ring on a rise moves its beginning, in the time that the rise takes for the ring's own scatter."""
 
 
+ZERO_PART = 0.03
+"""Part of the typical peak by which a clamp at rest may be off zero (common practice, no published source)."""
+
+
 @dataclass(frozen=True, slots=True, eq=False)
 class Current:
     """A current lane made ready: drift taken off, pulses found. `samples` are in amperes."""
@@ -73,6 +77,7 @@ def current_of(work: Work, lane: str, least_a: float, most_a: float) -> Current 
     _put_scale_right(work, lane, least_a, most_a)
     samples = work.samples(lane)
     rest = rest_of(samples)
+    zero = rest.level
     if rest.over < max(LEAST_A, 8 * rest.sigma):
         running.note_nothing(work, lane, "no current pulses: clamp on, jaws shut, the right wire?")
         return None
@@ -85,6 +90,9 @@ def current_of(work: Work, lane: str, least_a: float, most_a: float) -> Current 
     if pulses.count == 0:
         work.setup("too_short", "no whole pulse in this capture", lane, hides=True)
         return None
+    if wander == 0 and abs(zero) > max(ZERO_PART * typical, LEAST_A):
+        text = f"the current rests at {zero:.2f} A: the zero of the clamp was not set; read over its rest"
+        work.setup("zero_not_set", text, lane)
     step = resolution(work.samples(lane))
     return Current(samples, rest, pulses, typical, step if rest.sigma < step else 0.0)
 

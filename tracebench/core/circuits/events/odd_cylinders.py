@@ -49,7 +49,8 @@ def note_missing_events(work: Work, table: EventTable, places: Places, code: str
         who = name(cylinder, places.by_sync) if cylinder else "the record"
         if cylinder and there <= len(gone):
             text = f"{who}: {what} missing in {len(gone)} of {len(gone) + there} cycles"
-            work.fault(code, text, _stretch(work, gone[0], pitch), table.lane, float(len(gone)), "", cylinder)
+            slots = [_stretch(work, at, pitch) for at in gone]
+            work.fault(code, text, slots[0], table.lane, float(len(gone)), "", cylinder, slots)
             continue
         for at in gone[:MOST_SINGLE]:
             text = f"{who}: {what} missing once, at {at:.3f} s"

@@ -15,6 +15,7 @@ from tracebench.core.circuits.circuit import (
     LimitFinding,
     Measured,
     PhaseSpec,
+    Proof,
     ReadingSpec,
     Told,
 )
@@ -206,14 +207,35 @@ CIRCUIT = Circuit(
             "wiring",
             common.PART,
             faked_by=("over_filtered", "undersampled", "noisy", "low_range_use"),
+            also=("sensor",),
         ),
         FindingSpec(
             "low_swing", "Swing too low", "fault", "supply", common.WIRES, faked_by=("over_filtered", "undersampled")
         ),
         FindingSpec(
-            "low_under_load", "Low under load", "fault", "contaminated", ("leak-test", "scan-data", "compare-part")
+            "low_under_load",
+            "Low under load",
+            "fault",
+            "contaminated",
+            ("leak-test", "scan-data", "compare-part"),
+            shows=(
+                "snap",
+                "steady_4000",
+                "steady_2500",
+            ),
+            also=("air-leak",),
         ),
-        FindingSpec("no_signal", "No signal", "fault", "sensor", common.PART),
+        FindingSpec(
+            "no_signal",
+            "No signal",
+            "fault",
+            "sensor",
+            common.PART,
+            also=(
+                "wiring",
+                "supply",
+            ),
+        ),
     ),
     limit_findings=(
         LimitFinding("low_v", "high", "low_swing", "rests low at {value} V, over {limit} V"),
@@ -228,6 +250,6 @@ CIRCUIT = Circuit(
         "Idle and a snap in one record",
         "10 V range, ten samples a pulse: 100,000 a second for 10 kHz",
     ),
-    proof_phases=("snap", "steady_4000", "steady_2500", "idle"),
+    proof=Proof(phases=("snap", "steady_4000", "steady_2500")),
     measure=measure,
 )

@@ -11,6 +11,7 @@ from tracebench.core.circuits.circuit import (
     LimitFinding,
     OptionSpec,
     PhaseSpec,
+    Proof,
     ReadingSpec,
 )
 from tracebench.core.circuits.kinds import common
@@ -47,7 +48,7 @@ CIRCUIT = Circuit(
     readings=(
         ReadingSpec("key_on_v", "Key-on level", "V", "level before cranking", 3, "key_on"),
         ReadingSpec("crank_v", "Cranking level", "V", "level while cranking", 2, "crank"),
-        ReadingSpec("idle_v", "Idle level", "V", "level of warm idle", 3, "idle"),
+        ReadingSpec("idle_v", "Idle level", "V", "level of warm idle", 3, "idle", warm=True),
         ReadingSpec("v_2500", "Level at 2,500", "V", "level at steady 2,500 rpm", 3, "steady_2500"),
         ReadingSpec("v_4000", "Level at 4,000", "V", "level at steady 4,000 rpm", 3, "steady_4000"),
         ReadingSpec("snap_peak_v", "First surge", "V", "first peak as the empty manifold fills", 2, "snap"),
@@ -72,9 +73,33 @@ CIRCUIT = Circuit(
             "contaminated",
             ("leak-test", "scan-data", "compare-part"),
             faked_by=("clipped", "noisy"),
+            shows=(
+                "steady_4000",
+                "steady_2500",
+                "snap",
+            ),
+            also=("air-leak",),
         ),
-        FindingSpec("key_on_high", "Key-on level high", "fault", "contaminated", ("supply-ground", "compare-part")),
-        FindingSpec("no_signal", "No signal", "fault", "sensor", common.PART),
+        FindingSpec(
+            "key_on_high",
+            "Key-on level high",
+            "fault",
+            "contaminated",
+            ("supply-ground", "compare-part"),
+            shows=("key_on",),
+            also=("sensor",),
+        ),
+        FindingSpec(
+            "no_signal",
+            "No signal",
+            "fault",
+            "sensor",
+            common.PART,
+            also=(
+                "wiring",
+                "supply",
+            ),
+        ),
         FindingSpec(
             "missing_surge",
             "First surge missing",
@@ -82,8 +107,9 @@ CIRCUIT = Circuit(
             "sensor",
             ("scan-data", "compare-part"),
             faked_by=("clipped", "undersampled", "noisy"),
+            shows=("snap",),
         ),
-        FindingSpec("dropout", "Dropout", "fault", "wiring", common.PART),
+        FindingSpec("dropout", "Dropout", "fault", "wiring", common.PART, also=("sensor",)),
         FindingSpec("supply_low", "Supply low", "fault", "supply", common.WIRES),
         FindingSpec("ground_high", "Ground high", "fault", "ground-drop", common.WIRES),
         FindingSpec(
@@ -93,6 +119,11 @@ CIRCUIT = Circuit(
             "sensor",
             ("scan-data", "compare-part"),
             faked_by=("clipped",),
+            shows=(
+                "steady_2500",
+                "steady_4000",
+            ),
+            also=("air-leak",),
         ),
     ),
     limit_findings=(
@@ -113,7 +144,7 @@ CIRCUIT = Circuit(
         "5 V inside a 10 V range, 500 samples a second or more",
         "Supply and ground beside it before the sensor is condemned",
     ),
-    proof_phases=("snap", "steady_4000", "steady_2500"),
+    proof=Proof(phases=("snap", "steady_4000", "steady_2500")),
     measure=measure_voltage,
     shortest_s=1.0,
 )

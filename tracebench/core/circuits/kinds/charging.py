@@ -16,6 +16,7 @@ from tracebench.core.circuits.circuit import (
     LimitFinding,
     Measured,
     OptionSpec,
+    Proof,
     ReadingSpec,
     Told,
 )
@@ -125,18 +126,20 @@ def _over(work: Work, grid: Grid, duty: Grid | None) -> None:
         return
     a, b = max(over, key=lambda ab: ab[1] - ab[0])
     here = (grid.time_s(a), grid.time_s(b))
+    places = [(grid.time_s(x), grid.time_s(y)) for x, y in over]
     peak = float(grid.values[a:b].max())
     lifted = (work.value("case_ground_max_v") or 0.0) > 0.1
     driven = duty is not None and _driven(duty, grid, over)
     text = f"{peak:.2f} V, over {OVER_V:g} V for {total:.2f} s in all"
     if driven:
         text += "; the command rises with it: look at who commands, not at the regulator"
-        work.fault("command_driven", f"the command asks for the overcharge from {here[0]:.2f} s on", here, "command")
+        said = f"the command asks for the overcharge from {here[0]:.2f} s on"
+        work.fault("command_driven", said, here, "command", places=places)
     elif lifted:
         text += "; the case ground lifts, which explains it"
     elif duty is not None and "case_ground" in work.capture.lanes:
         text += "; the command stays at rest and the case ground flat, which leaves only the internal regulator"
-    work.fault("overcharge", text, here, "sense", peak, "V")
+    work.fault("overcharge", text, here, "sense", peak, "V", places=places)
 
 
 def _driven(duty: Grid, grid: Grid, over: list[tuple[int, int]]) -> bool:
@@ -216,6 +219,10 @@ CIRCUIT = Circuit(
             "alternator",
             ("supply-ground", "belt", "compare-part"),
             faked_by=("clipped",),
+            also=(
+                "regulator",
+                "wiring",
+            ),
         ),
         FindingSpec("ground_lifted", "Case ground lifted", "fault", "ground-drop", common.WIRES),
         FindingSpec("command_driven", "Command drives it", "fault", "command", ("controller", "wiring")),
@@ -224,7 +231,7 @@ CIRCUIT = Circuit(
             "Ripple of a diode",
             "fault",
             "alternator",
-            ("compare-part", "battery-test"),
+            ("battery-test", "compare-part"),
             faked_by=("noisy", "low_range_use"),
         ),
     ),
@@ -242,20 +249,20 @@ CIRCUIT = Circuit(
     causes=common.causes(
         Choice("regulator", "Internal regulator"),
         Choice("alternator", "Alternator: diode, winding, brushes, belt"),
-        Choice("command", "The command from the controller"),
+        Choice("command", "The command from the controller", shared=True, controller=True),
         *common.SUPPLY_CAUSES,
     ),
     next_tests=common.next_tests(
         Choice("belt", "Check belt and pulley"),
         Choice("battery-test", "Test the battery"),
-        Choice("controller", "Prove who sets the command, and its own feeds and grounds"),
+        Choice("controller", "Prove who sets the command, and its own feeds and grounds", wires=True),
         *common.SUPPLY_TESTS,
     ),
     setup_advice=(
         "Sense, case ground and command together, against battery negative",
         "20 V range; a long record when it comes and goes; 1,000 samples a second or more for ripple",
     ),
-    proof_phases=(),
+    proof=Proof(steady_s=1.0),
     measure=measure,
     shortest_s=1,
 )

@@ -32,14 +32,14 @@ ROAD = Choice("road", "On a road test one person drives and another watches the 
 HOT = Choice("hot", "Coolant and exhaust burn: never open a hot cooling system.")
 
 SUPPLY_CAUSES = (
-    Choice("supply", "Supply or reference from the controller, or its wiring"),
-    Choice("ground-drop", "Voltage drop in the ground"),
+    Choice("supply", "Supply or reference from the controller, or its wiring", shared=True, controller=True),
+    Choice("ground-drop", "Voltage drop in the ground", shared=True),
     Choice("wiring", "Signal wire or plug open, shorted or loose"),
 )
 SUPPLY_TESTS = (
-    Choice("supply-ground", "Prove supply, reference and ground at the plug, loaded, key on"),
-    Choice("wiring", "Check signal wire and plug between sensor and controller, wiggling"),
-    Choice("compare-part", "Renew or substitute the part and capture again"),
+    Choice("supply-ground", "Prove supply, reference and ground at the plug, loaded, key on", wires=True),
+    Choice("wiring", "Check signal wire and plug between sensor and controller, wiggling", wires=True),
+    Choice("compare-part", "Renew or substitute the part and capture again", renews=True),
 )
 
 WIRES = ("supply-ground", "wiring")

@@ -9,6 +9,7 @@ from tracebench.core.circuits.circuit import (
     FindingSpec,
     LaneSpec,
     LimitFinding,
+    Proof,
     ReadingSpec,
 )
 from tracebench.core.circuits.kinds import common
@@ -54,6 +55,7 @@ CIRCUIT = Circuit(
             "air-gap",
             ("air-gap", "resistance", "wiring"),
             faked_by=("clipped", "undersampled"),
+            also=("wheel",),
         ),
         FindingSpec(
             "dropout",
@@ -62,6 +64,7 @@ CIRCUIT = Circuit(
             "wiring",
             common.PART,
             faked_by=("clipped", "undersampled", "noisy", "low_range_use"),
+            also=("wheel",),
         ),
         FindingSpec("cam_phase_shift", "Cam phase shifted", "fault", "timing", ("timing", "look-up")),
         FindingSpec("runout", "Runs out", "fault", "wheel", _WHEEL, faked_by=("clipped", "undersampled", "noisy")),
@@ -94,7 +97,7 @@ CIRCUIT = Circuit(
         "Ten samples a tooth: 50,000 a second for idle",
         "20 V range, zero in the middle for an inductive sensor",
     ),
-    proof_phases=(),
+    proof=Proof(turns=1.0),
     measure=measure,
     opens_on_s=0.2,
 )

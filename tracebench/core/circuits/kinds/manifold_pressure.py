@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from tracebench.core.answer import Limit
 from tracebench.core.circuits.circuit import (
+    LEVELS_10_90,
     Choice,
     Circuit,
     FindingSpec,
@@ -11,6 +12,7 @@ from tracebench.core.circuits.circuit import (
     LimitFinding,
     OptionSpec,
     PhaseSpec,
+    Proof,
     ReadingSpec,
 )
 from tracebench.core.circuits.kinds import common
@@ -37,10 +39,21 @@ CIRCUIT = Circuit(
     readings=(
         ReadingSpec("key_on_v", "Key-on level", "V", "level before cranking", 3, "key_on"),
         ReadingSpec("key_on_kpa", "Barometer", "kPa", "kPa = 9.88 + 20.24 x V by default", 1, "key_on", how="number"),
-        ReadingSpec("idle_v", "Idle level", "V", "level of warm idle", 3, "idle"),
-        ReadingSpec("idle_kpa", "Idle pressure", "kPa", "kPa = 9.88 + 20.24 x V by default", 1, "idle", how="number"),
+        ReadingSpec("idle_v", "Idle level", "V", "level of warm idle", 3, "idle", warm=True),
+        ReadingSpec(
+            "idle_kpa", "Idle pressure", "kPa", "kPa = 9.88 + 20.24 x V by default", 1, "idle", how="number", warm=True
+        ),
         ReadingSpec("snap_peak_v", "Snap peak", "V", "largest 20 ms median of the snap", 3, "snap"),
-        ReadingSpec("rise_ms", "Rise in the snap", "ms", "10 to 90 % from idle to the peak", 0, "snap", how="span"),
+        ReadingSpec(
+            "rise_ms",
+            "Rise in the snap",
+            "ms",
+            "10 to 90 % from idle to the peak",
+            0,
+            "snap",
+            how="span",
+            mistaken=LEVELS_10_90,
+        ),
         ReadingSpec("overrun_v", "Overrun level", "V", "lowest 20 ms median after the throttle shuts", 3, "overrun"),
         ReadingSpec("throttle_follow", "Follows the throttle", "", "Spearman correlation in the snap", 2, how="number"),
         ReadingSpec("throttle_lag_ms", "Lag", "ms", "pressure behind throttle at half travel", 0, how="span"),
@@ -55,10 +68,19 @@ CIRCUIT = Circuit(
         Limit("dropouts_count", None, 0.0),
     ),
     findings=(
-        FindingSpec("slow_rise", "Slow rise", "fault", "breathing", _BREATHING),
-        FindingSpec("no_rise", "No rise", "fault", "breathing", _BREATHING, faked_by=("clipped",)),
-        FindingSpec("no_overrun_gain", "No gain in the overrun", "fault", "sealing", ("leak-test", "compression")),
-        FindingSpec("high_idle_pressure", "High idle pressure", "fault", "sealing", ("leak-test", "timing")),
+        FindingSpec("slow_rise", "Slow rise", "fault", "breathing", _BREATHING, shows=("snap",)),
+        FindingSpec("no_rise", "No rise", "fault", "breathing", _BREATHING, faked_by=("clipped",), shows=("snap",)),
+        FindingSpec(
+            "no_overrun_gain",
+            "No gain in the overrun",
+            "fault",
+            "sealing",
+            ("leak-test", "compression"),
+            shows=("overrun",),
+        ),
+        FindingSpec(
+            "high_idle_pressure", "High idle pressure", "fault", "sealing", ("leak-test", "timing"), shows=("idle",)
+        ),
         FindingSpec(
             "baro_wrong",
             "Barometer wrong",
@@ -66,9 +88,24 @@ CIRCUIT = Circuit(
             "sensor",
             ("supply-ground", "compare-part", "look-up"),
             faked_by=("clipped",),
+            shows=("key_on",),
+            also=(
+                "supply",
+                "wiring",
+            ),
         ),
-        FindingSpec("sensor_stuck", "Sensor stuck", "fault", "sensor", common.PART),
-        FindingSpec("dropout", "Dropout", "fault", "wiring", common.PART),
+        FindingSpec(
+            "sensor_stuck",
+            "Sensor stuck",
+            "fault",
+            "sensor",
+            common.PART,
+            also=(
+                "wiring",
+                "supply",
+            ),
+        ),
+        FindingSpec("dropout", "Dropout", "fault", "wiring", common.PART, also=("sensor",)),
         FindingSpec("mixture", "Mixture beside it", "note"),
     ),
     limit_findings=(
@@ -107,7 +144,7 @@ CIRCUIT = Circuit(
         "5 V inside a 10 V range, 10 to 20 s, 1,000 samples a second or more",
         "Throttle on a second lane",
     ),
-    proof_phases=("snap",),
+    proof=Proof(phases=("snap",)),
     measure=measure,
     shortest_s=1.0,
 )

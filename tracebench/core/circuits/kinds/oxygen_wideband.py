@@ -20,6 +20,7 @@ from tracebench.core.circuits.circuit import (
     Measured,
     OptionSpec,
     PhaseSpec,
+    Proof,
     ReadingSpec,
     Told,
 )
@@ -97,8 +98,12 @@ def measure(capture: Capture, told: Told) -> Measured:
 
 
 def _cell(work: Work) -> _Cell:
-    """Current decides where it was recorded."""
-    lane = "pump_current" if "pump_current" in work.capture.lanes else "pump_voltage"
+    """Current decides where it was recorded, unless a school is told that has the voltage decide."""
+    there = [name for name in ("pump_current", "pump_voltage") if name in work.capture.lanes]
+    decides = work.told.options.get("decides", "either")
+    lane = "pump_voltage" if decides == "voltage" and "pump_voltage" in there else there[0]
+    if decides == "current" and lane != "pump_current":
+        work.setup("missing_phase", "only the pump current counts here, and it was not recorded", lane, hides=True)
     grid = running.on_grid(work, work.samples(lane), 0.002)
     smooth = Grid(running_mean(grid.values, max(1, round(SMOOTH_S / grid.interval_s))), grid.interval_s, grid.start_s)
     if lane == "pump_current":
@@ -322,7 +327,9 @@ CIRCUIT = Circuit(
     ),
     readings=(
         ReadingSpec("in_window_pct", "In the window", "%", "share of steady running in the window", 0, how="number"),
-        ReadingSpec("response_ms", "Response", "ms", "load request to mixture going rich, slowest", 0, how="span"),
+        ReadingSpec(
+            "response_ms", "Response", "ms", "load request to mixture going rich, slowest", 0, how="span", farthest=True
+        ),
         ReadingSpec("overrun_peak", "Overrun peak", "", "highest 50 ms median in the overrun", 2, "overrun"),
         ReadingSpec("recovery_ms", "Recovery", "ms", "end of the overrun back into the window", 0, how="span"),
     ),
@@ -335,11 +342,46 @@ CIRCUIT = Circuit(
             "fuel",
             _FUEL,
             faked_by=("over_filtered", "undersampled", "noisy"),
+            shows=("snap",),
         ),
-        FindingSpec("stuck_in_window", "Stuck in the window", "fault", "sensor", ("compare-part", "wiring")),
-        FindingSpec("biased_lean", "Biased lean", "fault", "mixture", ("leak-test", "fuel-pressure")),
-        FindingSpec("biased_rich", "Biased rich", "fault", "mixture", ("fuel-pressure", "scan-data")),
-        FindingSpec("heater_fault", "Heater or cell dead", "fault", "heater", ("supply-ground", "wiring")),
+        FindingSpec(
+            "stuck_in_window", "Stuck in the window", "fault", "sensor", ("wiring", "compare-part"), also=("wiring",)
+        ),
+        FindingSpec(
+            "biased_lean",
+            "Biased lean",
+            "fault",
+            "mixture",
+            ("leak-test", "fuel-pressure"),
+            shows=("steady",),
+            also=(
+                "fuel",
+                "sensor",
+            ),
+        ),
+        FindingSpec(
+            "biased_rich",
+            "Biased rich",
+            "fault",
+            "mixture",
+            ("fuel-pressure", "scan-data"),
+            shows=("steady",),
+            also=(
+                "fuel",
+                "sensor",
+            ),
+        ),
+        FindingSpec(
+            "heater_fault",
+            "Heater or cell dead",
+            "fault",
+            "heater",
+            ("supply-ground", "wiring"),
+            also=(
+                "wiring",
+                "sensor",
+            ),
+        ),
     ),
     limit_findings=(
         LimitFinding(
@@ -351,7 +393,10 @@ CIRCUIT = Circuit(
             slowed=True,
         ),
     ),
-    options=(OptionSpec("window_ma", "Window of the pump current, mA", "0.25"),),
+    options=(
+        OptionSpec("window_ma", "Window of the pump current, mA", "0.25"),
+        OptionSpec("decides", "Which pump lane decides", "either", ("either", "voltage", "current")),
+    ),
     cautions=(common.RUNNING, common.SNAP, common.HOT, common.SECURE),
     causes=common.causes(
         Choice("fuel", "Fuel supply: priming, pressure, flow, filter, injectors"),
@@ -372,7 +417,7 @@ CIRCUIT = Circuit(
         "Pump current where the tool has it; both references beside the pump voltage",
         "Raw is noisy against battery negative: a low-pass view helps, the raw trace is kept",
     ),
-    proof_phases=("snap", "steady"),
+    proof=Proof(phases=("snap", "steady"), steady_s=2.0),
     measure=measure,
     shortest_s=1.0,
 )

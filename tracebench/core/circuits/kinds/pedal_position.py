@@ -16,6 +16,7 @@ from tracebench.core.circuits.circuit import (
     LimitFinding,
     Measured,
     PhaseSpec,
+    Proof,
     ReadingSpec,
     Told,
 )
@@ -312,7 +313,9 @@ CIRCUIT = Circuit(
         Limit("ground_max_v", None, 0.1),
     ),
     findings=(
-        FindingSpec("track_lost", "Track lost", "fault", "pedal", ("wiring", "compare-part", "supply-ground")),
+        FindingSpec(
+            "track_lost", "Track lost", "fault", "pedal", ("wiring", "compare-part", "supply-ground"), also=("wiring",)
+        ),
         FindingSpec("reference_lost", "Reference lost", "fault", "supply", ("controller-feeds", *common.WIRES)),
         FindingSpec(
             "tracks_disagree",
@@ -321,9 +324,13 @@ CIRCUIT = Circuit(
             "pedal",
             common.PART,
             faked_by=("clipped", "low_range_use", "noisy"),
+            shows=(
+                "pressing",
+                "releasing",
+            ),
         ),
         FindingSpec("ground_lifted", "Ground lifted", "fault", "ground-drop", common.WIRES),
-        FindingSpec("dropout", "Dropout", "fault", "pedal", common.PART),
+        FindingSpec("dropout", "Dropout", "fault", "pedal", common.PART, also=("wiring",)),
     ),
     limit_findings=(
         LimitFinding("ratio_residual_mv", "high", "tracks_disagree", "the tracks part by {value} mV, over {limit} mV"),
@@ -341,7 +348,9 @@ CIRCUIT = Circuit(
     ),
     causes=common.causes(Choice("pedal", "Pedal: a worn or broken track, or its signal wire"), *common.SUPPLY_CAUSES),
     next_tests=common.next_tests(
-        Choice("controller-feeds", "Prove the controller's own grounds and feeds, then its reference outputs"),
+        Choice(
+            "controller-feeds", "Prove the controller's own grounds and feeds, then its reference outputs", wires=True
+        ),
         *common.SUPPLY_TESTS,
     ),
     setup_advice=(
@@ -349,7 +358,7 @@ CIRCUIT = Circuit(
         "Released, half, full, released; then engine running and warming; wiggle",
         "5 V inside a 10 V range, 1,000 samples a second or more",
     ),
-    proof_phases=("pressing", "releasing"),
+    proof=Proof(phases=("pressing", "releasing")),
     measure=measure,
     shortest_s=0.5,
 )

@@ -9,6 +9,7 @@ from tracebench.core.capture import Capture, Samples
 from tracebench.core.circuits import running
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.circuit import (
+    LEVELS_10_90,
     Choice,
     Circuit,
     FindingSpec,
@@ -16,6 +17,7 @@ from tracebench.core.circuits.circuit import (
     LimitFinding,
     Measured,
     PhaseSpec,
+    Proof,
     ReadingSpec,
     Told,
 )
@@ -273,7 +275,16 @@ CIRCUIT = Circuit(
         ReadingSpec("build_ms", "Build-up", "ms", "start of crank to 90 % of the idle level", 0, "crank", how="span"),
         ReadingSpec("idle_v", "Idle level", "V", "level of the idle before the acceleration", 3, "idle"),
         ReadingSpec("peak_v", "Peak", "V", "largest 20 ms median of the acceleration", 2, "accelerate"),
-        ReadingSpec("rise_ms", "Rise", "ms", "10 to 90 % from idle to the peak", 0, "accelerate", how="span"),
+        ReadingSpec(
+            "rise_ms",
+            "Rise",
+            "ms",
+            "10 to 90 % from idle to the peak",
+            0,
+            "accelerate",
+            how="span",
+            mistaken=LEVELS_10_90,
+        ),
         ReadingSpec("idle_ripple_mv", "Idle ripple", "mV", "5th to 95th percentile, trend removed", 0, how="number"),
         ReadingSpec("stop_decay_s", "Decay after stop", "s", "stop to 37 % of the way down", 2, "stop", how="span"),
         ReadingSpec("dropouts_count", "Dropouts", "", "short falls off the trend", 0, how="number"),
@@ -286,7 +297,7 @@ CIRCUIT = Circuit(
         Limit("dropouts_count", None, 0.0),
     ),
     findings=(
-        FindingSpec("slow_build", "Slow build-up", "fault", "fuel", _FUEL),
+        FindingSpec("slow_build", "Slow build-up", "fault", "fuel", _FUEL, shows=("crank",), also=("regulator",)),
         FindingSpec(
             "pressure_hunting",
             "Pressure hunting",
@@ -294,10 +305,24 @@ CIRCUIT = Circuit(
             "regulator",
             ("regulator", "fuel-supply"),
             faked_by=("low_range_use", "noisy"),
+            shows=(
+                "idle",
+                "idle_after",
+            ),
+            also=("fuel",),
         ),
-        FindingSpec("dropout", "Dropout", "fault", "wiring", common.PART),
-        FindingSpec("low_peak", "Peak too low", "fault", "fuel", _FUEL, faked_by=("clipped",)),
-        FindingSpec("no_decay", "No decay", "fault", "sensor", common.PART),
+        FindingSpec("dropout", "Dropout", "fault", "wiring", common.PART, also=("sensor",)),
+        FindingSpec(
+            "low_peak",
+            "Peak too low",
+            "fault",
+            "fuel",
+            _FUEL,
+            faked_by=("clipped",),
+            shows=("accelerate",),
+            also=("regulator",),
+        ),
+        FindingSpec("no_decay", "No decay", "fault", "sensor", common.PART, shows=("stop",), also=("wiring",)),
     ),
     limit_findings=(
         LimitFinding("build_ms", "high", "slow_build", "takes {value} ms to build pressure, over {limit} ms"),
@@ -323,7 +348,7 @@ CIRCUIT = Circuit(
         "5 V inside a 10 V range, 500 samples a second or more",
         "Probe the sensor's plug only: never a line or joint",
     ),
-    proof_phases=("accelerate",),
+    proof=Proof(phases=("accelerate",)),
     measure=measure,
     shortest_s=1.0,
 )

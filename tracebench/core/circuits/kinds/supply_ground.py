@@ -17,6 +17,7 @@ from tracebench.core.circuits.circuit import (
     Measured,
     OptionSpec,
     PhaseSpec,
+    Proof,
     ReadingSpec,
     Told,
 )
@@ -140,14 +141,15 @@ CIRCUIT = Circuit(
     cautions=(common.BACK_PROBE, common.BATTERY, common.SECURE),
     causes=common.causes(*common.SUPPLY_CAUSES),
     next_tests=common.next_tests(
-        *common.SUPPLY_TESTS, Choice("voltage-drop", "Measure the drop along the wire, loaded, joint by joint")
+        *common.SUPPLY_TESTS,
+        Choice("voltage-drop", "Measure the drop along the wire, loaded, joint by joint", wires=True),
     ),
     setup_advice=(
         "Part plugged in and loaded, key on",
         "20 V range for the supply, 200 mV for the ground",
         "Battery negative as ground point",
     ),
-    proof_phases=(),
+    proof=Proof(steady_s=0.2),
     measure=measure,
     shortest_s=0.2,
 )

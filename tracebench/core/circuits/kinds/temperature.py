@@ -17,6 +17,7 @@ from tracebench.core.circuits.circuit import (
     Measured,
     OptionSpec,
     PhaseSpec,
+    Proof,
     ReadingSpec,
     Told,
 )
@@ -178,10 +179,12 @@ CIRCUIT = Circuit(
     ),
     limits=(Limit("dropouts_count", None, 0.0),),
     findings=(
-        FindingSpec("open_circuit", "Open circuit", "fault", "wiring", common.PART),
-        FindingSpec("short_circuit", "Short circuit", "fault", "wiring", common.PART),
-        FindingSpec("implausible_cold_start", "Implausible after a cold soak", "fault", "sensor", common.PART),
-        FindingSpec("dropout", "Dropout", "fault", "wiring", common.PART),
+        FindingSpec("open_circuit", "Open circuit", "fault", "wiring", common.PART, also=("sensor",)),
+        FindingSpec("short_circuit", "Short circuit", "fault", "wiring", common.PART, also=("sensor",)),
+        FindingSpec(
+            "implausible_cold_start", "Implausible after a cold soak", "fault", "sensor", common.PART, also=("wiring",)
+        ),
+        FindingSpec("dropout", "Dropout", "fault", "wiring", common.PART, also=("sensor",)),
     ),
     limit_findings=(LimitFinding("dropouts_count", "high", "dropout", ""),),
     options=(
@@ -202,7 +205,7 @@ CIRCUIT = Circuit(
         *common.SUPPLY_TESTS, Choice("resistance", "Measure the resistance and compare with temperature")
     ),
     setup_advice=("Key on, plug connected", "5 to 10 V range", "Record the warm-up for minutes at 10 to 100 a second"),
-    proof_phases=(),
+    proof=Proof(steady_s=2.0),
     measure=measure,
     shortest_s=1.0,
 )

@@ -6,6 +6,7 @@ from tracebench.core.answer import Limit
 from tracebench.core.circuits.circuit import (
     COMMON_CAUSES,
     COMMON_NEXT_TESTS,
+    LEVELS_10_90,
     NO_CAUSE,
     NO_TEST,
     Choice,
@@ -15,8 +16,10 @@ from tracebench.core.circuits.circuit import (
     LimitFinding,
     OptionSpec,
     PhaseSpec,
+    Proof,
     ReadingSpec,
 )
+from tracebench.core.circuits.hands import Hand
 from tracebench.core.circuits.kinds.throttle import measure
 
 SLOW_SWEEP_S = 4.0
@@ -54,20 +57,57 @@ CIRCUIT = Circuit(
         ),
         ReadingSpec("sweeps_count", "Complete sweeps", "", "complete closed-open-closed cycles", 0, how="number"),
         ReadingSpec(
-            "opening_s", "Slowest opening", "s", "10 % to 90 % of the travel", 2, "opening", school=True, how="span"
+            "opening_s",
+            "Slowest opening",
+            "s",
+            "10 % to 90 % of the travel",
+            2,
+            "opening",
+            school=True,
+            how="span",
+            farthest=True,
+            mistaken=LEVELS_10_90,
         ),
         ReadingSpec(
-            "closing_s", "Slowest closing", "s", "90 % to 10 % of the travel", 2, "closing", school=True, how="span"
+            "closing_s",
+            "Slowest closing",
+            "s",
+            "90 % to 10 % of the travel",
+            2,
+            "closing",
+            school=True,
+            how="span",
+            farthest=True,
+            mistaken=LEVELS_10_90,
         ),
         ReadingSpec("dropouts_count", "Dropouts", "", "falls off the trend that return within 150 ms", 0, how="number"),
         ReadingSpec(
-            "dropout_depth_v", "Deepest dropout", "V", "deepest dropout, measured from the trend", 2, how="difference"
+            "dropout_depth_v",
+            "Deepest dropout",
+            "V",
+            "deepest dropout, measured from the trend",
+            2,
+            how="difference",
+            farthest=True,
         ),
         ReadingSpec(
-            "dropout_travel_pct", "Place of the dropout", "%", "travel at the deepest dropout", 0, how="number"
+            "dropout_travel_pct",
+            "Place of the dropout",
+            "%",
+            "travel at the deepest dropout",
+            0,
+            how="number",
+            own_hand=Hand(3.0),
         ),
         ReadingSpec(
-            "noise_mv", "Noise, closed", "mV", "1.4826 x MAD of the detrended closed phase", 1, "closed", how="number"
+            "noise_mv",
+            "Noise, closed",
+            "mV",
+            "1.4826 x MAD of the detrended closed phase",
+            1,
+            "closed",
+            how="number",
+            own_hand=Hand(3.0, 0.5),
         ),
         ReadingSpec(
             "reversal_v", "Largest reversal", "V", "largest step against the travel that stays", 3, how="difference"
@@ -92,7 +132,9 @@ CIRCUIT = Circuit(
         FindingSpec("spike", "Upward spike", "fault", "worn-track", _TRACK),
         FindingSpec("low_closed", "Closed level low", "fault", "closed-stop", _STOP),
         FindingSpec("high_closed", "Closed level high", "fault", "closed-stop", _STOP),
-        FindingSpec("low_open", "Open level low", "fault", "short-travel", _STOP, faked_by=("clipped",)),
+        FindingSpec(
+            "low_open", "Open level low", "fault", "short-travel", _STOP, faked_by=("clipped",), also=("supply",)
+        ),
         FindingSpec("stuck_high", "Stuck near the reference", "fault", "open-ground", _WIRES),
         FindingSpec("stuck_low", "Stuck near zero", "fault", "open-signal", _WIRES),
         FindingSpec("reference_low", "Reference low", "fault", "supply", _WIRES),
@@ -138,17 +180,17 @@ CIRCUIT = Circuit(
         Choice("worn-track", "Worn or dirty track in the sensor"),
         Choice("closed-stop", "Closed stop or sensor out of adjustment"),
         Choice("short-travel", "Travel short: open stop, linkage or cable"),
-        Choice("supply", "Reference from the controller wrong"),
-        Choice("ground-drop", "Voltage drop in the sensor ground"),
-        Choice("open-ground", "Sensor ground open"),
+        Choice("supply", "Reference from the controller wrong", shared=True, controller=True),
+        Choice("ground-drop", "Voltage drop in the sensor ground", shared=True),
+        Choice("open-ground", "Sensor ground open", shared=True),
         Choice("open-signal", "Signal or reference wire open, or signal shorted to ground"),
         *COMMON_CAUSES,
     ),
     next_tests=(
         NO_TEST,
-        Choice("supply-ground", "Prove reference and ground at the plug, loaded, key on"),
-        Choice("wiring", "Check signal wire and plug between sensor and controller, wiggling"),
-        Choice("compare-part", "Renew or substitute the sensor and capture again"),
+        Choice("supply-ground", "Prove reference and ground at the plug, loaded, key on", wires=True),
+        Choice("wiring", "Check signal wire and plug between sensor and controller, wiggling", wires=True),
+        Choice("compare-part", "Renew or substitute the sensor and capture again", renews=True),
         Choice("mechanical", "Check stops, linkage and full mechanical travel"),
         *COMMON_NEXT_TESTS,
     ),
@@ -158,7 +200,7 @@ CIRCUIT = Circuit(
         "100 samples a second at the least; 1,000 or more to see short dropouts",
         "Ground lead on the sensor ground",
     ),
-    proof_phases=("opening", "closing"),
+    proof=Proof(phases=("opening", "closing")),
     first_asked=("closed_v", "open_v", "opening_s", "dropout_depth_v"),
     measure=measure,
     shortest_s=1.0,

@@ -81,3 +81,29 @@ WHERE c.course_id = :course_id AND s.trial = FALSE ORDER BY s.handed_in_at, s.id
 SELECT m.sitting_id, m.criterion, m.earned FROM mark_change m JOIN sitting s ON s.id = m.sitting_id
 JOIN card_version v ON v.id = s.card_version_id JOIN card c ON c.id = v.card_id
 WHERE c.course_id = :course_id ORDER BY m.id;
+
+-- name: others_of_card(card_id, sitting_id, learner_id, limit_rows)
+-- Other people's handed-in sittings of a card, the latest first.
+SELECT s.id, s.card_version_id, s.learner_id, p.name AS learner, s.trial, s.attempt, s.state, s.capture_id, s.answers,
+  s.revision, s.started_at, s.saved_at, s.handed_in_at, s.released_at, v.document AS card, v.card_id, c.course_id
+FROM sitting s JOIN card_version v ON v.id = s.card_version_id JOIN card c ON c.id = v.card_id
+JOIN person p ON p.id = s.learner_id
+WHERE v.card_id = :card_id AND s.id <> :sitting_id AND s.learner_id <> :learner_id AND s.state <> 'open'
+ORDER BY s.id DESC LIMIT :limit_rows;
+
+-- name: add_likeness(sitting_id, other_id, kind, about)!
+-- What a sitting has in common with an earlier one.
+INSERT INTO sitting_likeness (sitting_id, other_id, kind, about) VALUES (:sitting_id, :other_id, :kind, :about);
+
+-- name: likenesses(sitting_id)
+-- What a sitting has in common with others, earlier and later.
+SELECT l.kind, l.about, s.id AS sitting_id, p.name AS learner, s.capture_id
+FROM sitting_likeness l
+JOIN sitting s ON s.id = IF(l.sitting_id = :sitting_id, l.other_id, l.sitting_id)
+JOIN person p ON p.id = s.learner_id
+WHERE l.sitting_id = :sitting_id OR l.other_id = :sitting_id ORDER BY s.id, l.kind;
+
+-- name: likenesses_of_course(course_id)
+-- Sittings of a course that have something in common with another.
+SELECT DISTINCT s.id AS sitting_id FROM sitting_likeness l JOIN sitting s ON s.id IN (l.sitting_id, l.other_id)
+JOIN card_version v ON v.id = s.card_version_id JOIN card c ON c.id = v.card_id WHERE c.course_id = :course_id;

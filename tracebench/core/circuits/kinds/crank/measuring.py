@@ -326,8 +326,9 @@ def _damaged(work: Work, samples: Samples, wheel: Wheel, away: np.ndarray, hall:
 
 def _report(work: Work, wheel: Wheel, place: int, what: str, value: float, unit: str) -> None:
     at = np.flatnonzero(wheel.place[:-1] == place)
-    span = work.span(round(wheel.at[at[0]]), round(wheel.at[at[0] + 1]))
-    work.fault("tooth_damaged", f"tooth {place + 1} after the gap {what}, each turn", span, "signal", value, unit)
+    turns = [work.span(round(wheel.at[k]), round(wheel.at[k + 1])) for k in at]
+    text = f"tooth {place + 1} after the gap {what}, each turn"
+    work.fault("tooth_damaged", text, turns[0], "signal", value, unit, places=turns)
 
 
 def _runout(work: Work, places: np.ndarray, medians: np.ndarray, usual: float) -> None:

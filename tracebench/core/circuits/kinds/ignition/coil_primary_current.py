@@ -17,6 +17,7 @@ from tracebench.core.circuits.circuit import (
     LimitFinding,
     Measured,
     PhaseSpec,
+    Proof,
     ReadingSpec,
     Told,
 )
@@ -202,15 +203,50 @@ CIRCUIT = Circuit(
     limits=(),
     findings=(
         FindingSpec(
-            "turn_on_abnormal", "Turn-on abnormal", "fault", "secondary", ("spark-gap", "inspect-plug", "swap")
+            "turn_on_abnormal",
+            "Turn-on abnormal",
+            "fault",
+            "secondary",
+            ("spark-gap", "inspect-plug", "swap"),
+            shows=("events",),
+            also=("coil",),
         ),
-        FindingSpec("shorted_winding", "Winding shorted", "fault", "coil", shared.COIL, faked_by=("undersampled",)),
         FindingSpec(
-            "missing_ramp", "Ramp missing", "fault", "driver", shared.DRIVER, faked_by=("noisy", "low_range_use")
+            "shorted_winding",
+            "Winding shorted",
+            "fault",
+            "coil",
+            shared.COIL,
+            faked_by=("undersampled",),
+            shows=("events",),
         ),
-        FindingSpec("short_dwell", "Dwell short", "fault", "driver", shared.DRIVER),
         FindingSpec(
-            "low_peak", "Peak low", "fault", "supply", ("supply-ground", "resistance", "wiring"), faked_by=("clipped",)
+            "missing_ramp",
+            "Ramp missing",
+            "fault",
+            "driver",
+            shared.DRIVER,
+            faked_by=("noisy", "low_range_use"),
+            also=(
+                "wiring",
+                "coil",
+            ),
+        ),
+        FindingSpec(
+            "short_dwell", "Dwell short", "fault", "driver", shared.DRIVER, shows=("events",), also=("wiring",)
+        ),
+        FindingSpec(
+            "low_peak",
+            "Peak low",
+            "fault",
+            "coil",
+            ("supply-ground", "resistance", "wiring"),
+            faked_by=("clipped",),
+            shows=("events",),
+            also=(
+                "supply",
+                "driver",
+            ),
         ),
         FindingSpec("clamp_drift", "Clamp zero drifts", "note"),
         FindingSpec("sync_twice", "Two sync pulses a cycle", "note"),
@@ -229,7 +265,7 @@ CIRCUIT = Circuit(
         "200,000 samples a second or more: the turn-on ripple is short",
         "Cylinder 1 on the second lane, firing order told",
     ),
-    proof_phases=("on",),
+    proof=Proof(events=2),
     measure=measure,
     opens_on_s=0.2,
     first_asked=("dwell_ms", "peak_a", "limit_flat_ms"),

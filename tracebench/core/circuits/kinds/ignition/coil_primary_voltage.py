@@ -13,7 +13,9 @@ from tracebench.core.circuits.circuit import (
     LaneSpec,
     LimitFinding,
     Measured,
+    Mistaken,
     PhaseSpec,
+    Proof,
     ReadingSpec,
     Told,
 )
@@ -126,9 +128,9 @@ def _judge(work: Work, table: EventTable, wire: Wire, burns: list[Burn | None]) 
         work.setup("noisy", text, "control", hides=True)
         return
     if lacking.size > OFTEN * len(burns):
-        place = (float(table.from_s[lacking[0]]), float(table.to_s[lacking[0]]) + 1e-3)
+        places = [(float(table.from_s[k]), float(table.to_s[k]) + 1e-3) for k in lacking]
         text = f"no burn after the kick in {lacking.size} of {len(burns)} firings: secondary open, or a spark elsewhere"
-        work.fault("no_burn", text, place, "control", float(lacking.size), "")
+        work.fault("no_burn", text, places[0], "control", float(lacking.size), "", places=places)
     else:
         for k in lacking[:10]:
             place = (float(table.from_s[k]), float(table.to_s[k]) + 1e-3)
@@ -143,7 +145,17 @@ CIRCUIT = Circuit(
     readings=(
         ReadingSpec("supply_v", "Supply", "V", "level at rest", 2, "supply", lane="control"),
         ReadingSpec("dwell_v", "Dwell level", "V", "level while driven", 2, "dwell", lane="control"),
-        ReadingSpec("dwell_ms", "Dwell", "ms", "half way down to half way up", 2, "dwell", lane="control", how="span"),
+        ReadingSpec(
+            "dwell_ms",
+            "Dwell",
+            "ms",
+            "half way down to half way up",
+            2,
+            "dwell",
+            lane="control",
+            how="span",
+            mistaken=(Mistaken("measured on to the end of the burn, not to the release", plus=("burn_ms",)),),
+        ),
         ReadingSpec("kick_v", "Kick", "V", "highest voltage of the release", 0, "kick", lane="control"),
         ReadingSpec("burn_v", "Burn level", "V", "level while the arc burns", 1, "burn", lane="control"),
         ReadingSpec("burn_ms", "Burn", "ms", "kick to where the arc goes out", 2, "burn", lane="control", how="span"),
@@ -165,6 +177,7 @@ CIRCUIT = Circuit(
             "secondary",
             shared.PLUG,
             faked_by=("clipped", "undersampled", "over_filtered", "low_range_use"),
+            also=("coil",),
         ),
         FindingSpec(
             "short_burn",
@@ -173,9 +186,21 @@ CIRCUIT = Circuit(
             "secondary",
             shared.PLUG,
             faked_by=("undersampled", "over_filtered", "clipped", "low_range_use"),
+            shows=("events",),
+            also=(
+                "coil",
+                "mixture",
+            ),
         ),
         FindingSpec(
-            "long_burn", "Burn long", "fault", "secondary", shared.PLUG, faked_by=("over_filtered", "low_range_use")
+            "long_burn",
+            "Burn long",
+            "fault",
+            "secondary",
+            shared.PLUG,
+            faked_by=("over_filtered", "low_range_use"),
+            shows=("events",),
+            also=("mixture",),
         ),
         FindingSpec(
             "low_kick",
@@ -184,8 +209,10 @@ CIRCUIT = Circuit(
             "coil",
             shared.COIL,
             faked_by=("clipped", "undersampled", "over_filtered", "low_range_use"),
+            shows=("events",),
+            also=("secondary",),
         ),
-        FindingSpec("high_kick", "Kick high", "fault", "secondary", shared.PLUG),
+        FindingSpec("high_kick", "Kick high", "fault", "secondary", shared.PLUG, shows=("events",)),
         FindingSpec(
             "no_rings",
             "No rings",
@@ -193,9 +220,18 @@ CIRCUIT = Circuit(
             "coil",
             shared.COIL,
             faked_by=("undersampled", "over_filtered", "low_range_use", "clipped"),
+            shows=("events",),
+            also=("secondary",),
         ),
         FindingSpec(
-            "weak_driver", "Driver weak", "fault", "driver", shared.DRIVER, faked_by=("low_range_use", "over_filtered")
+            "weak_driver",
+            "Driver weak",
+            "fault",
+            "driver",
+            shared.DRIVER,
+            faked_by=("low_range_use", "over_filtered"),
+            shows=("events",),
+            also=("ground-drop",),
         ),
         FindingSpec("no_switching", "Never switched", "fault", "driver", shared.DRIVER),
         UNUSUAL,
@@ -217,7 +253,7 @@ CIRCUIT = Circuit(
         "200,000 samples a second or more; 1 to 2 ms per division",
         "Trigger on the rising edge at 100 V",
     ),
-    proof_phases=("burn",),
+    proof=Proof(events=1),
     measure=measure,
     opens_on_s=0.2,
     shortest_s=0.006,

@@ -20,6 +20,7 @@ from tracebench.core.circuits.circuit import (
     LaneSpec,
     LimitFinding,
     Measured,
+    Proof,
     ReadingSpec,
     Told,
 )
@@ -239,7 +240,7 @@ CIRCUIT = Circuit(
         "10,000 samples a second or more: the low time is a few milliseconds",
         "A module known good beside it, captured the same way",
     ),
-    proof_phases=(),
+    proof=Proof(steady_s=1.0),
     measure=measure,
     opens_on_s=0.5,
     first_asked=("output_low_ms",),

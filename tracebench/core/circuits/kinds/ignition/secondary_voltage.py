@@ -21,6 +21,7 @@ from tracebench.core.circuits.circuit import (
     Measured,
     OptionSpec,
     PhaseSpec,
+    Proof,
     ReadingSpec,
     Told,
 )
@@ -156,6 +157,8 @@ CIRCUIT = Circuit(
             "secondary",
             shared.PLUG,
             faked_by=("undersampled", "low_range_use", "over_filtered"),
+            shows=("events",),
+            also=("coil",),
         ),
         FindingSpec(
             "burn_hash",
@@ -164,6 +167,8 @@ CIRCUIT = Circuit(
             "secondary",
             shared.PLUG,
             faked_by=("undersampled", "low_range_use"),
+            shows=("events",),
+            also=("mixture",),
         ),
         FindingSpec(
             "burn_collapses_on_snap",
@@ -172,8 +177,11 @@ CIRCUIT = Circuit(
             "coil",
             ("swap", "load", "spark-gap"),
             faked_by=("undersampled", "low_range_use"),
+            also=("secondary",),
         ),
-        FindingSpec("high_firing", "Firing high", "fault", "secondary", shared.PLUG),
+        FindingSpec(
+            "high_firing", "Firing high", "fault", "secondary", shared.PLUG, shows=("events",), also=("mixture",)
+        ),
         FindingSpec(
             "low_firing",
             "Firing low",
@@ -181,6 +189,11 @@ CIRCUIT = Circuit(
             "secondary",
             shared.PLUG,
             faked_by=("clipped", "undersampled", "over_filtered"),
+            shows=("events",),
+            also=(
+                "mixture",
+                "coil",
+            ),
         ),
         FindingSpec(
             "short_burn",
@@ -189,6 +202,11 @@ CIRCUIT = Circuit(
             "secondary",
             shared.PLUG,
             faked_by=("undersampled", "low_range_use", "over_filtered", "missing_phase"),
+            shows=("events",),
+            also=(
+                "coil",
+                "mixture",
+            ),
         ),
         FindingSpec(
             "no_rings",
@@ -197,6 +215,8 @@ CIRCUIT = Circuit(
             "coil",
             shared.COIL,
             faked_by=("undersampled", "over_filtered", "low_range_use", "clipped"),
+            shows=("events",),
+            also=("secondary",),
         ),
         FindingSpec(
             "misfire_intermittent",
@@ -205,6 +225,11 @@ CIRCUIT = Circuit(
             "secondary",
             ("load", "swap", "inspect-plug"),
             faked_by=("noisy", "low_range_use", "undersampled", "clipped", "missing_phase"),
+            also=(
+                "coil",
+                "mixture",
+                "driver",
+            ),
         ),
         FindingSpec("sync_twice", "Two sync pulses a cycle", "note"),
         UNUSUAL,
@@ -225,7 +250,7 @@ CIRCUIT = Circuit(
         "500,000 samples a second or more for the firing line",
         "Idle first, then a snap: load shows what idle hides",
     ),
-    proof_phases=("burn",),
+    proof=Proof(events=2),
     measure=measure,
     opens_on_s=0.2,
     shortest_s=0.004,

@@ -20,7 +20,7 @@ CAUSES = (
     Choice("coil", "Coil: shorted turns, broken insulation or open winding"),
     Choice("secondary", "Plug, lead, boot or cap: gap, fouling, open or leaking"),
     Choice("mixture", "Mixture lean or compression low: harder or easier to fire"),
-    Choice("driver", "Driver or module, or its ground"),
+    Choice("driver", "Driver or module, or its ground", controller=True),
     *common.SUPPLY_CAUSES,
 )
 TESTS = (
@@ -30,7 +30,7 @@ TESTS = (
     Choice("resistance", "Measure primary and secondary resistance, lead resistance"),
     Choice("load", "Capture again in a snap or on the road: load shows what idle hides"),
     Choice("compression", "Compression or leak-down test"),
-    Choice("driver-ground", "Prove the driver's ground and supply, loaded"),
+    Choice("driver-ground", "Prove the driver's ground and supply, loaded", wires=True),
     Choice("heat", "Capture again hot, or warm the module with care"),
     *common.SUPPLY_TESTS,
 )

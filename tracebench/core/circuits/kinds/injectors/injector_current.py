@@ -12,13 +12,16 @@ from tracebench.core.answer import Limit
 from tracebench.core.capture import Capture
 from tracebench.core.circuits import running
 from tracebench.core.circuits.circuit import (
+    LEVELS_10_90,
     Circuit,
     FindingSpec,
     LaneSpec,
     LimitFinding,
     Measured,
+    Mistaken,
     OptionSpec,
     PhaseSpec,
+    Proof,
     ReadingSpec,
     Told,
 )
@@ -147,7 +150,17 @@ CIRCUIT = Circuit(
     lanes=(LaneSpec("current", "Current", "current", "A", True, (-0.3, 10.0)),),
     phases=(PhaseSpec("on", False), PhaseSpec("decay", False)),
     readings=(
-        ReadingSpec("on_ms", "On-time", "ms", "switch-on to release", 2, "on", lane="current", how="span"),
+        ReadingSpec(
+            "on_ms",
+            "On-time",
+            "ms",
+            "switch-on to release",
+            2,
+            "on",
+            lane="current",
+            how="span",
+            mistaken=(Mistaken("measured on to the end of the decay, not to the release", plus=("decay_ms",)),),
+        ),
         ReadingSpec("peak_a", "Peak", "A", "largest current of a pulse", 2, "on", lane="current"),
         ReadingSpec("expected_a", "Full current", "A", "supply / resistance", 2, lane="current", how="number"),
         ReadingSpec("ramp", "Ramp", "A/ms", "slope from 5 to 30 % of the peak", 2, "on", lane="current", how="number"),
@@ -156,13 +169,29 @@ CIRCUIT = Circuit(
             "pintle_ms", "Needle lifts", "ms", "switch-on to the dip's bottom", 2, "on", lane="current", how="span"
         ),
         ReadingSpec("pintle_dip_a", "Needle dip", "A", "depth under the course of the rise", 3, "on", how="number"),
-        ReadingSpec("decay_ms", "Decay", "ms", "90 to 10 % after release", 3, "decay", lane="current", how="span"),
+        ReadingSpec(
+            "decay_ms",
+            "Decay",
+            "ms",
+            "90 to 10 % after release",
+            3,
+            "decay",
+            lane="current",
+            how="span",
+            mistaken=LEVELS_10_90,
+        ),
         ReadingSpec("rate_hz", "Rate", "Hz", "pulses a second", 2, how="number"),
     ),
     limits=(),
     findings=(
         FindingSpec(
-            "shorted_winding", "Winding shorted", "fault", "winding", shared.WINDING, faked_by=("undersampled",)
+            "shorted_winding",
+            "Winding shorted",
+            "fault",
+            "winding",
+            shared.WINDING,
+            faked_by=("undersampled",),
+            shows=("events",),
         ),
         FindingSpec(
             "no_pintle_dip",
@@ -171,8 +200,11 @@ CIRCUIT = Circuit(
             "needle",
             shared.NEEDLE,
             faked_by=("clipped", "undersampled", "low_range_use", "noisy"),
+            shows=("events",),
         ),
-        FindingSpec("late_pintle", "Needle lifts late", "fault", "needle", shared.NEEDLE),
+        FindingSpec(
+            "late_pintle", "Needle lifts late", "fault", "needle", shared.NEEDLE, shows=("events",), also=("supply",)
+        ),
         FindingSpec(
             "high_resistance",
             "High resistance",
@@ -180,6 +212,11 @@ CIRCUIT = Circuit(
             "winding",
             ("resistance", "wiring", "swap"),
             faked_by=("clipped",),
+            shows=("events",),
+            also=(
+                "wiring",
+                "supply",
+            ),
         ),
         FindingSpec("clamp_drift", "Clamp zero drifts", "note"),
         UNUSUAL,
@@ -198,7 +235,7 @@ CIRCUIT = Circuit(
         "100 samples a pulse or more: 100,000 a second for 3 ms",
         "Trigger on a third of the peak, rising; 1 to 2 ms per division",
     ),
-    proof_phases=("on",),
+    proof=Proof(events=1),
     measure=measure,
     opens_on_s=0.2,
     first_asked=("on_ms", "peak_a", "pintle_ms", "decay_ms"),

@@ -15,6 +15,7 @@ from tracebench.core.circuits.circuit import (
     Measured,
     OptionSpec,
     PhaseSpec,
+    Proof,
     ReadingSpec,
     Told,
 )
@@ -76,7 +77,9 @@ CIRCUIT = Circuit(
     ),
     limits=(Limit("excess_ratio", 0.7, 1.3, marginal=0.1),),
     findings=(
-        FindingSpec("shorted_winding", "A winding of the group shorted", "fault", "winding", shared.WINDING),
+        FindingSpec(
+            "shorted_winding", "A winding of the group shorted", "fault", "winding", shared.WINDING, shows=("events",)
+        ),
         FindingSpec("clamp_drift", "Clamp zero drifts", "note"),
         UNUSUAL,
     ),
@@ -97,7 +100,7 @@ CIRCUIT = Circuit(
         "Say how many fire together and what each should draw",
         "100 samples a pulse or more",
     ),
-    proof_phases=("on",),
+    proof=Proof(events=1),
     measure=measure,
     opens_on_s=0.2,
     first_asked=("peak_a", "on_ms"),

@@ -12,6 +12,7 @@ from tracebench.core.circuits.circuit import (
     LaneSpec,
     Measured,
     PhaseSpec,
+    Proof,
     ReadingSpec,
     Told,
 )
@@ -87,8 +88,18 @@ CIRCUIT = Circuit(
     ),
     limits=(),
     findings=(
-        FindingSpec("shorted_winding", "Winding shorted", "fault", "winding", shared.WINDING),
-        FindingSpec("missing_pulse", "Pulse missing", "fault", "driver", shared.NOTHING),
+        FindingSpec("shorted_winding", "Winding shorted", "fault", "winding", shared.WINDING, shows=("events",)),
+        FindingSpec(
+            "missing_pulse",
+            "Pulse missing",
+            "fault",
+            "driver",
+            shared.NOTHING,
+            also=(
+                "wiring",
+                "winding",
+            ),
+        ),
         FindingSpec(
             "weak_current",
             "Current weak",
@@ -96,6 +107,8 @@ CIRCUIT = Circuit(
             "winding",
             ("resistance", "wiring", "driver-ground"),
             faked_by=("clipped", "undersampled"),
+            shows=("events",),
+            also=("wiring",),
         ),
         FindingSpec("clamp_drift", "Clamp zero drifts", "note"),
         FindingSpec("sync_twice", "Two sync pulses a cycle", "note"),
@@ -111,7 +124,7 @@ CIRCUIT = Circuit(
         "Cylinder 1's trigger on the second lane, and the firing order told",
         "One engine cycle or more: 0.2 s at idle; 100,000 samples a second",
     ),
-    proof_phases=("on",),
+    proof=Proof(events=2),
     measure=measure,
     opens_on_s=0.2,
     first_asked=("peak_a", "on_ms", "cycle_ms"),

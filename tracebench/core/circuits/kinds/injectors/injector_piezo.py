@@ -23,6 +23,7 @@ from tracebench.core.circuits.circuit import (
     Measured,
     OptionSpec,
     PhaseSpec,
+    Proof,
     ReadingSpec,
     Told,
 )
@@ -361,12 +362,30 @@ CIRCUIT = Circuit(
         Limit("events_count", 1.0, 8.0, condemns=False),
     ),
     findings=(
-        FindingSpec("missing_event", "Event missing", "fault", "driver", ("resistance", "swap", "wiring")),
         FindingSpec(
-            "low_charge", "Charge low", "fault", "stack", ("resistance", "swap"), faked_by=("clipped", "undersampled")
+            "missing_event",
+            "Event missing",
+            "fault",
+            "driver",
+            ("resistance", "swap", "wiring"),
+            also=(
+                "wiring",
+                "stack",
+            ),
         ),
-        FindingSpec("charge_without_discharge", "Not discharged", "fault", "stack", ("resistance", "wiring")),
-        FindingSpec("power_stage_off", "Power stage off", "fault", "stack", ("resistance", "wiring")),
+        FindingSpec(
+            "low_charge",
+            "Charge low",
+            "fault",
+            "stack",
+            ("resistance", "swap"),
+            faked_by=("clipped", "undersampled"),
+            also=("wiring",),
+        ),
+        FindingSpec(
+            "charge_without_discharge", "Not discharged", "fault", "stack", ("resistance", "wiring"), also=("driver",)
+        ),
+        FindingSpec("power_stage_off", "Power stage off", "fault", "stack", ("resistance", "wiring"), also=("driver",)),
         UNUSUAL,
     ),
     limit_findings=(
@@ -386,7 +405,7 @@ CIRCUIT = Circuit(
         "500,000 samples a second or more: a charge lasts some 100 us",
         "After a failure the power stage is off: resistances only, unplugged and powered down",
     ),
-    proof_phases=("main",),
+    proof=Proof(events=1),
     measure=measure,
     opens_on_s=0.2,
     shortest_s=0.002,

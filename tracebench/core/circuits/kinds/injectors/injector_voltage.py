@@ -17,7 +17,9 @@ from tracebench.core.circuits.circuit import (
     LaneSpec,
     LimitFinding,
     Measured,
+    Mistaken,
     PhaseSpec,
+    Proof,
     ReadingSpec,
     Told,
 )
@@ -229,7 +231,16 @@ CIRCUIT = Circuit(
         ReadingSpec("supply_v", "Supply", "V", "level before the pulse", 2, "supply", lane="control"),
         ReadingSpec("on_v", "While driven", "V", "level while driven", 2, "on", lane="control"),
         ReadingSpec(
-            "on_ms", "On-time", "ms", "50 % of the fall to the start of the kick", 2, "on", lane="control", how="span"
+            "on_ms",
+            "On-time",
+            "ms",
+            "50 % of the fall to the start of the kick",
+            2,
+            "on",
+            lane="control",
+            how="span",
+            mistaken=(Mistaken("measured on to the bump of the needle, not to the release", plus=("bump_ms",)),),
+            warm=True,
         ),
         ReadingSpec("kick_v", "Kick", "V", "highest voltage of the release", 1, "kick", lane="control"),
         ReadingSpec(
@@ -250,7 +261,13 @@ CIRCUIT = Circuit(
     ),
     findings=(
         FindingSpec(
-            "tail_ringing", "Rings after the decay", "fault", "winding", _TAIL, faked_by=("low_range_use", "noisy")
+            "tail_ringing",
+            "Rings after the decay",
+            "fault",
+            "winding",
+            _TAIL,
+            faked_by=("low_range_use", "noisy"),
+            shows=("events",),
         ),
         FindingSpec(
             "low_kick",
@@ -259,8 +276,10 @@ CIRCUIT = Circuit(
             "winding",
             shared.WINDING,
             faked_by=("clipped", "undersampled", "over_filtered"),
+            shows=("events",),
+            also=("driver",),
         ),
-        FindingSpec("high_kick", "Kick high", "fault", "driver", shared.DRIVER),
+        FindingSpec("high_kick", "Kick high", "fault", "driver", shared.DRIVER, shows=("events",)),
         FindingSpec(
             "no_bump",
             "No closing bump",
@@ -268,6 +287,7 @@ CIRCUIT = Circuit(
             "needle",
             shared.NEEDLE,
             faked_by=("clipped", "undersampled", "over_filtered", "low_range_use"),
+            shows=("events",),
         ),
         FindingSpec(
             "weak_ground",
@@ -276,11 +296,13 @@ CIRCUIT = Circuit(
             "driver",
             shared.DRIVER,
             faked_by=("low_range_use", "over_filtered"),
+            shows=("events",),
+            also=("ground-drop",),
         ),
-        FindingSpec("missing_pulses", "Pulses missing", "fault", "driver", shared.NOTHING),
+        FindingSpec("missing_pulses", "Pulses missing", "fault", "driver", shared.NOTHING, also=("wiring",)),
         FindingSpec("sibling", "Against the second injector", "note"),
         FindingSpec("sibling_quiet", "Second injector quiet", "note"),
-        FindingSpec("no_pulse", "Never switched", "fault", "driver", shared.NOTHING),
+        FindingSpec("no_pulse", "Never switched", "fault", "driver", shared.NOTHING, also=("wiring",)),
         UNUSUAL,
     ),
     limit_findings=(
@@ -298,7 +320,7 @@ CIRCUIT = Circuit(
         "Trigger on the falling edge at half the supply",
         "100,000 samples a second or more for the bump",
     ),
-    proof_phases=("on",),
+    proof=Proof(events=1),
     measure=measure,
     opens_on_s=0.2,
     shortest_s=0.004,

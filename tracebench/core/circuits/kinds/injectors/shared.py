@@ -39,7 +39,7 @@ FUEL = Choice(
 INJECTOR_CAUSES = (
     Choice("winding", "Injector winding: shorted turns, high resistance or open"),
     Choice("needle", "Needle stuck, slow or blocked"),
-    Choice("driver", "Driver in the controller or its ground"),
+    Choice("driver", "Driver in the controller or its ground", controller=True),
     *common.SUPPLY_CAUSES,
 )
 INJECTOR_TESTS = (
@@ -47,7 +47,7 @@ INJECTOR_TESTS = (
     Choice("swap", "Swap the injector with another cylinder's: does the fault move?"),
     Choice("drop-test", "Cylinder drop test: which cylinder changes least"),
     Choice("flow", "Pressure drop or flow test of the injectors"),
-    Choice("driver-ground", "Prove the driver's ground and supply, loaded"),
+    Choice("driver-ground", "Prove the driver's ground and supply, loaded", wires=True),
     *common.SUPPLY_TESTS,
 )
 WINDING = ("resistance", "swap", "compare-part")

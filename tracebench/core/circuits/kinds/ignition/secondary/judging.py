@@ -75,8 +75,8 @@ def _judge_one(
         first = lacking[0]
         when = f"the first at {table.from_s[first]:.3f} s"
         text = f"{who}: {len(lacking)} of {int(own.sum())} firings without a burn, {when}"
-        here = (float(table.from_s[first]), float(table.from_s[first]) + 1e-3)
-        work.fault("misfire_intermittent", text, here, "secondary", float(len(lacking)), "", named)
+        each = [(float(table.from_s[k]), float(table.from_s[k]) + 1e-3) for k in lacking]
+        work.fault("misfire_intermittent", text, each[0], "secondary", float(len(lacking)), "", named, each)
     usual = float(np.median(burn[burn > 0]))
     if usual < SHORT_MS - 0.05 * (LONG_MS - SHORT_MS):
         text = f"{who}: burns for only {usual:.2f} ms where {SHORT_MS:g} ms is the least"
@@ -98,7 +98,9 @@ def _judge_one(
             k = int(loaded[int(np.argmin(under))])
             here = (float(table.from_s[k]), float(table.from_s[k]) + 1.5e-3)
             text = f"{who}: the burn falls to {least:.2f} ms in the snap, {usual:.2f} ms at idle: fails under load only"
-            work.fault("burn_collapses_on_snap", text, here, "secondary", least, "ms", named)
+            short = loaded[under < SNAP_BURN_MS]
+            each = [(float(table.from_s[j]), float(table.from_s[j]) + 1.5e-3) for j in short]
+            work.fault("burn_collapses_on_snap", text, here, "secondary", least, "ms", named, each)
 
 
 def _judge_firing(work: Work, table: EventTable, places: Places) -> None:

@@ -1,0 +1,489 @@
+"""Every criterion at its boundaries: a row each, with the mark and the slip that are right by construction."""
+
+import unittest
+from dataclasses import replace
+
+from tests.core.grading import built
+from tests.core.grading.built import (
+    CLIPPED,
+    DROPOUT,
+    NO_OPEN,
+    SCALE,
+    SLOW,
+    measured,
+    rows,
+    spark_card,
+    sparks,
+    throttle_card,
+)
+from tracebench.core.answer import Finding, Limit, Reading
+
+CARD = throttle_card()
+SOUND, WORN = measured(missing=(built.MISSING,)), measured((DROPOUT,))
+CUT = measured(phases=(built.Phase("opening", 0.0, 50.0), built.Phase("open", 50.0, 100.0)))
+LOW = measured(readings=(replace(built.READINGS[0], value=0.30),))
+NEAR = measured(readings=(replace(built.READINGS[0], value=0.49),))
+FLEET = measured(limits=(Limit("closed_v", 0.65, 0.69, "own-fleet", marginal=0.02), *built.LIMITS))
+
+
+def read(value, *pegs):
+    return {"value": value, "pegs": list(pegs)} if pegs else {"value": value}
+
+
+class Table(unittest.TestCase):
+    def hold(self, criterion, table):
+        """Rows of (what, measured, answers, mark, slip)."""
+        for what, answer, given, mark, slip in table:
+            with self.subTest(what=what):
+                row = rows(CARD, given, answer)[criterion]
+                self.assertAlmostEqual(row["score"], mark, places=3, msg=row["reason"])
+                self.assertEqual(row["slip"], slip, row["reason"])
+                self.assertGreater(len(row["reason"]), 10)
+
+
+class Capture(Table):
+    def test_quality(self):
+        four = [replace(SLOW, code=c) for c in ("low_range_use", "zero_not_set", "reversed_polarity", "lanes_swapped")]
+        self.hold(
+            "capture_quality",
+            (
+                ("clean", SOUND, {}, 1, None),
+                ("a fault is no slip of the capture", WORN, {}, 1, None),
+                ("a fast hand", measured((SLOW,)), {}, 0.75, None),
+                ("the same twice counts once", measured((SLOW, SLOW)), {}, 0.75, None),
+                ("two of them", measured((SLOW, four[0])), {}, 0.5, None),
+                ("never under a quarter", measured((SLOW, *four)), {}, 0.25, None),
+                ("one that hides", measured((CLIPPED,)), {}, 0, None),
+                ("a factor of ten, put right", measured((SCALE,)), {}, 0, None),
+                ("no capture", None, {}, 0, None),
+            ),
+        )
+
+    def test_the_ground_point_of_the_school(self):
+        for card, ground, mark in (
+            (CARD, "sensor ground", 1),
+            (CARD, "battery negative", 0.75),
+            (throttle_card(schools={"ground": "battery"}), "battery negative", 1),
+            (throttle_card(schools={"ground": "free"}), "engine metal", 1),
+            (CARD, None, 1),
+        ):
+            self.assertEqual(rows(card, {}, SOUND, ground=ground)["capture_quality"]["score"], mark, ground)
+        said = rows(CARD, {"capture": {"ground": "engine metal"}}, SOUND)["capture_quality"]
+        self.assertEqual(said["score"], 0.75)
+        self.assertIn("engine metal", said["reason"])
+
+    def test_a_filter_costs_by_the_school(self):
+        filtered = measured((Finding("over_filtered", "set-up", 0.0, 100.0, "slow edges", "signal"),))
+        self.assertEqual(rows(CARD, {}, filtered)["capture_quality"]["score"], 0.75)
+        view = throttle_card(schools={"filter": "view"})
+        self.assertEqual(rows(view, {}, filtered)["capture_quality"]["score"], 1)
+
+    def test_cautions_by_share_without_those_that_the_school_waives(self):
+        four = [c.key for c in CARD.first.circuit.cautions]
+        self.assertEqual(rows(CARD, {"cautions": {"read": four[:1]}}, SOUND)["cautions"]["score"], 0.25)
+        self.assertEqual(rows(CARD, {"cautions": {"read": four}}, SOUND)["cautions"]["score"], 1)
+        rolled = throttle_card(schools={"engine": "running"})
+        three = [c for c in four if c != "engine-off"]
+        self.assertEqual(rows(rolled, {"cautions": {"read": three}}, SOUND)["cautions"]["score"], 1)
+
+
+class Readings(Table):
+    """Closed 0.700 V: three uncertainties 0.006, a hand 0.02 and 2 % = 0.014, half a digit 0.0005: 0.02 in all."""
+
+    def test_a_level(self):
+        def of(*given):
+            return {"reading-closed_v": read(*given)}
+
+        self.hold(
+            "reading:closed_v",
+            (
+                ("on the tolerance", SOUND, of(0.720, 5.0), 1, None),
+                ("just beyond it", SOUND, of(0.7201, 5.0), 0.5, None),
+                ("on twice the tolerance", SOUND, of(0.660, 5.0), 0.5, None),
+                ("beyond it", SOUND, of(0.6599, 5.0), 0, None),
+                ("beyond that, between two sweeps", SOUND, of(0.8, 5.0), 0, None),
+                ("another sweep's own level", SOUND, of(0.760, 45.0), 1, None),
+                ("no peg", SOUND, of(0.700), 0.5, "no_peg"),
+                ("a peg in another phase", SOUND, of(0.700, 25.0), 0.5, "peg_elsewhere"),
+                ("a peg just outside its phase, as hands do", SOUND, of(0.700, 11.9), 1, None),
+                ("a peg further away", SOUND, of(0.700, 12.1), 0.5, "peg_elsewhere"),
+                ("pegs about the level", SOUND, of(0.700, 2.0, 8.0), 1, None),
+                ("millivolts", SOUND, of(700.0, 5.0), 0.25, "factor_1000"),
+                ("a thousandth", SOUND, of(0.0007, 5.0), 0.25, "factor_0.001"),
+                ("ten times", SOUND, of(7.0, 5.0), 0.25, "factor_10"),
+                ("a tenth", SOUND, of(0.07, 5.0), 0.25, "factor_0.1"),
+                ("a hundred times", SOUND, of(70.0, 5.0), 0.25, "factor_100"),
+                ("a hundredth", SOUND, of(0.007, 5.0), 0.25, "factor_0.01"),
+                ("the wrong sign", SOUND, of(-0.700, 5.0), 0.25, "factor_-1"),
+                ("the open level", SOUND, of(4.000, 25.0), 0.25, "wrong_phase"),
+                ("nonsense from an open phase", SOUND, of(2.222, 25.0), 0, "wrong_phase"),
+                ("nonsense", SOUND, of(2.222, 5.0), 0, None),
+                ("nothing", SOUND, {}, 0, None),
+                ("no capture", None, of(0.700, 5.0), 0, None),
+                ("said not to be there", SOUND, {"reading-closed_v": {"absent": True}}, 0, "overlooked"),
+            ),
+        )
+
+    def test_a_time_whose_summary_is_the_slowest(self):
+        def of(*given):
+            return {"reading-opening_s": read(*given)}
+
+        self.hold(
+            "reading:opening_s",
+            (
+                ("both ends", SOUND, of(8.0, 11.0, 19.0), 1, None),
+                ("five per cent of it", SOUND, of(8.4, 11.0, 19.4), 1, None),
+                ("another sweep", SOUND, of(6.4, 50.8, 57.2), 0.5, "wrong_sweep"),
+                ("end to end", SOUND, of(10.0, 10.0, 20.0), 0.25, "wrong_edge"),
+                ("20 to 80 per cent", SOUND, of(6.0, 12.0, 18.0), 0.25, "wrong_edge"),
+                ("milliseconds", SOUND, of(8000.0, 11.0, 19.0), 0.25, "factor_1000"),
+                ("a rate for the time", SOUND, of(0.125, 11.0, 19.0), 0.25, "period_for_frequency"),
+                ("its movement is cut off", CUT, {"reading-opening_s": {"absent": True}}, 1, None),
+            ),
+        )
+
+    def test_a_count_is_right_or_not_and_needs_no_peg(self):
+        self.hold(
+            "reading:sweeps_count",
+            (
+                ("two", SOUND, {"reading-sweeps_count": read(2)}, 1, None),
+                ("three: off by the last digit", SOUND, {"reading-sweeps_count": read(3)}, 0.5, None),
+                ("four", SOUND, {"reading-sweeps_count": read(4)}, 0, None),
+                ("twenty is no power of ten of a count", SOUND, {"reading-sweeps_count": read(20)}, 0, None),
+            ),
+        )
+
+    def test_what_the_capture_cannot_give(self):
+        self.hold(
+            "reading:dropout_depth_v",
+            (
+                ("none, as it is", SOUND, {"reading-dropout_depth_v": {"absent": True}}, 1, None),
+                ("one that is not there", SOUND, {"reading-dropout_depth_v": read(0.4, 15.0)}, 0, "not_there"),
+            ),
+        )
+
+    def test_a_rounded_difference(self):
+        spread = Reading("open_spread_v", 0.06, "V", 0.001, 21.0, 69.0, "signal")
+        card = throttle_card(steps=[{"kind": "reading", "reading": "open_spread_v"}])
+        answer = measured(readings=(*built.READINGS, spread))
+        # 4.2 less 4.1 where the samples give 4.16 less 4.10: a digit of the figures that were rounded first.
+        row = rows(card, {"reading-open_spread_v": read(0.1, 25.0, 65.0)}, answer)["reading:open_spread_v"]
+        self.assertEqual((row["score"], row["slip"]), (0.5, "rounded_difference"))
+
+    def test_half_the_last_digit_shown_is_never_wrong(self):
+        fine = Reading("crossings_hz", 0.1249, "Hz", 0.0, 10.0, 50.0, "signal")
+        card = throttle_card(
+            circuit="oxygen-switching", steps=[{"kind": "reading", "reading": "crossings_hz"}], options={}
+        )
+        answer = measured(readings=(fine,), limits=(), code="oxygen-switching", phases=())
+        self.assertEqual(rows(card, {"reading-crossings_hz": read(0.12)}, answer)["reading:crossings_hz"]["score"], 1)
+
+    def test_what_the_rubric_says_of_a_missing_peg(self):
+        for share in (0.0, 0.8, 1.0):
+            card = throttle_card(rubric={"no_peg": share})
+            self.assertEqual(rows(card, {"reading-closed_v": read(0.7)}, SOUND)["reading:closed_v"]["score"], share)
+
+    def test_a_named_cylinder_and_a_named_event(self):
+        third, any_one, second = {"cylinder": 3}, {}, {"event": 6}
+        for step, name, given, mark, slip in (
+            (third, "burn_ms@3", read(0.60, 0.1, 0.1006), 1, None),
+            (third, "burn_ms@3", read(0.60, 0.5, 0.5006), 1, None),
+            (third, "burn_ms@3", read(1.80, 0.3, 0.3018), 0.25, "wrong_cylinder"),
+            (third, "burn_ms@3", read(0.60, 0.0, 0.0014), 0.5, "peg_elsewhere"),
+            (any_one, "burn_ms", read(1.80, 0.3, 0.3018), 1, None),
+            (second, "burn_ms#6", read(0.60, 0.5, 0.5006), 1, None),
+            (second, "burn_ms#6", read(1.44, 0.6, 0.6014), 0.25, "wrong_cylinder"),
+            ({"cylinder": 7}, "burn_ms@7", {"absent": True}, 1, None),
+        ):
+            with self.subTest(step=step, given=given):
+                row = rows(spark_card(step), {f"reading-{name}": given}, sparks())[f"reading:{name}"]
+                self.assertEqual((row["score"], row["slip"]), (mark, slip), row["reason"])
+
+    def test_certainty_is_low_near_the_edge_of_the_tolerance_and_for_what_is_close(self):
+        def sure(value):
+            return rows(CARD, {"reading-closed_v": read(value, 5.0)}, SOUND)["reading:closed_v"]["certainty"]
+
+        self.assertEqual(sure(0.700), 1.0)
+        self.assertAlmostEqual(sure(0.7199), 0.505, places=2)
+        self.assertEqual(sure(0.735), 0.5)
+        self.assertEqual(sure(2.222), 1.0)
+
+
+class Comparison(Table):
+    def test_states(self):
+        def of(state, *own):
+            return {"compare-closed_v": {"state": state}, **({"reading-closed_v": read(*own)} if own else {})}
+
+        self.hold(
+            "compare:closed_v",
+            (
+                ("inside", SOUND, of("inside"), 1, None),
+                ("one step off", SOUND, of("marginal"), 0.5, None),
+                ("two steps off", SOUND, of("outside"), 0, None),
+                ("marginal, 5 % of 0.5 V beyond", NEAR, of("marginal"), 1, None),
+                ("outside", LOW, of("outside"), 1, None),
+                ("right for the value that was read", LOW, of("inside", 0.6), 1, "follow_through"),
+                ("right for the capture, whatever was read", LOW, of("outside", 0.6), 1, None),
+                ("own zone: 0.71 is the far edge", FLEET, of("marginal"), 1, None),
+                ("by common practice, which does not decide", FLEET, of("inside"), 0.5, "lower_basis"),
+                ("nothing chosen", SOUND, {}, 0, None),
+                ("nothing to hold against it", measured(readings=()), {}, 1, None),
+                ("a state of nothing", measured(readings=()), of("inside"), 0, None),
+                ("no capture", None, of("inside"), 0, None),
+            ),
+        )
+
+    def test_a_cylinders_own_value(self):
+        card = spark_card(steps=[{"kind": "compare", "reading": "burn_ms", "cylinder": 3}])
+        for state, mark in (("outside", 1), ("inside", 0)):
+            row = rows(card, {"compare-burn_ms@3": {"state": state}}, sparks())["compare:burn_ms@3"]
+            self.assertEqual(row["score"], mark, row["reason"])
+
+
+def call(verdict, cause="none", evidence=(), next_test="none", sure=100):
+    return {
+        "call": {
+            "verdict": verdict,
+            "cause": cause,
+            "evidence": [list(e) for e in evidence],
+            "next_test": next_test,
+            "confidence": sure,
+        }
+    }
+
+
+class Call(Table):
+    def test_verdicts(self):
+        self.hold(
+            "call",
+            (
+                ("sound", SOUND, call("sound"), 1, None),
+                ("faulty", WORN, call("faulty"), 1, None),
+                ("cannot tell", measured((NO_OPEN,)), call("inconclusive"), 1, None),
+                ("held back from sound", SOUND, call("inconclusive"), 0.4, "held_back"),
+                ("held back from faulty", WORN, call("inconclusive"), 0.4, "held_back"),
+                ("sound where nobody can tell", measured((NO_OPEN,)), call("sound"), 0, "over_passed"),
+                ("faulty where nobody can tell", measured((NO_OPEN,)), call("faulty"), 0, "over_called"),
+                ("condemned", SOUND, call("faulty"), 0, "over_called"),
+                ("passed", WORN, call("sound"), 0, "over_passed"),
+                ("marginal condemned", NEAR, call("faulty"), 0, "over_called"),
+                ("marginal is sound", NEAR, call("sound"), 1, None),
+                ("put right: its call", measured((SCALE,)), call("sound"), 1, None),
+                ("put right: capture again", measured((SCALE,)), call("inconclusive"), 1, None),
+                ("put right, and condemned", measured((SCALE,)), call("faulty"), 0, "over_called"),
+                ("no call", SOUND, {"call": {}}, 0, None),
+                ("no capture", None, call("sound"), 0, None),
+            ),
+        )
+
+    def test_soft_limits_never_condemn(self):
+        fast = measured(readings=(replace(built.READINGS[4], value=2.0),))
+        self.assertEqual(fast.call, "sound")
+        self.assertEqual(rows(CARD, call("sound"), fast)["call"]["score"], 1)
+
+
+class Cause(Table):
+    def test_causes(self):
+        ground = Finding("ground_high", "fault", 0.0, 100.0, "0.4 V", "ground", None, 0.4, "V")
+        low = Finding("low_closed", "fault", 0.0, 10.0, "rests low", "signal", None, 0.3, "V")
+        both = measured((ground, low))
+        unexplained = measured(
+            readings=(Reading("reversal_v", 0.4, "V", 0.001, 12.0, 13.0, "signal"),),
+            limits=(Limit("reversal_v", None, 0.05),),
+        )
+        self.hold(
+            "cause",
+            (
+                ("none", SOUND, call("sound", "none"), 1, None),
+                ("what the finding speaks for", WORN, call("faulty", "worn-track"), 1, None),
+                ("another", WORN, call("faulty", "supply"), 0, None),
+                ("the shared ground", both, call("faulty", "ground-drop"), 1, None),
+                ("a level that hangs on it", both, call("faulty", "closed-stop"), 0.5, None),
+                ("a limit that no finding explains", unexplained, call("faulty", "worn-track"), 1, None),
+                ("but not nothing", unexplained, call("faulty", "none"), 0, None),
+                ("not shown", measured((NO_OPEN,)), call("inconclusive", "not-shown"), 1, None),
+                ("the clip", measured((CLIPPED,)), call("inconclusive", "connection"), 1, None),
+                ("put right, captured again", measured((SCALE,)), call("inconclusive", "connection"), 1, None),
+                ("put right, called", measured((SCALE,)), call("sound", "none"), 1, None),
+                ("no cause", WORN, {"call": {"verdict": "faulty"}}, 0, None),
+                ("no capture", None, call("sound"), 0, None),
+            ),
+        )
+
+
+class NextTest(Table):
+    def test_ranks(self):
+        by_thumb, by_maker = (
+            LOW,
+            measured(
+                readings=(replace(built.READINGS[0], value=0.30),), limits=(Limit("closed_v", 0.5, 1.0, "maker"),)
+            ),
+        )
+        found = [Finding("low_closed", "fault", 0.0, 10.0, "rests low", "signal", None, 0.3, "V") for _ in range(1)]
+        by_thumb, by_maker = (replace(a, findings=tuple(found), call="faulty") for a in (by_thumb, by_maker))
+        ranked = measured((NO_OPEN,))
+        self.hold(
+            "next_test",
+            (
+                ("nothing more", SOUND, call("sound", next_test="none"), 1, None),
+                ("a part renewed for nothing", SOUND, call("sound", next_test="compare-part"), 0, None),
+                ("a marginal figure looked up", NEAR, call("sound", next_test="look-up"), 1, None),
+                ("a marginal figure left", NEAR, call("sound", next_test="none"), 1, None),
+                ("the first in rank", WORN, call("faulty", next_test="wiring"), 1, None),
+                ("supply and ground first", WORN, call("faulty", next_test="supply-ground"), 1, None),
+                ("renewed at once", WORN, call("faulty", next_test="compare-part"), 0.5, "supply_not_shown"),
+                ("blind", WORN, call("faulty", next_test="recapture-manoeuvre"), 0, None),
+                ("a rule of thumb looked up", by_thumb, call("faulty", next_test="look-up"), 1, None),
+                ("the first in rank of a level", by_thumb, call("faulty", next_test="mechanical"), 1, None),
+                ("a maker's figure looked up", by_maker, call("faulty", next_test="look-up"), 0.5, None),
+                ("captured again", ranked, call("inconclusive", next_test="recapture-manoeuvre"), 1, None),
+                ("the second in rank", ranked, call("inconclusive", next_test="recapture-condition"), 0.5, None),
+                ("put right", measured((SCALE,)), call("inconclusive", next_test="recapture-secure"), 1, None),
+                ("no step", WORN, {"call": {"verdict": "faulty"}}, 0, None),
+                ("no capture", None, call("sound"), 0, None),
+            ),
+        )
+
+    def test_renewing_is_right_once_the_wires_were_shown_good(self):
+        given = call("faulty", "worn-track", next_test="compare-part")
+        by_record = rows(CARD, given, WORN, wires_shown=True)["next_test"]
+        self.assertEqual((by_record["score"], by_record["slip"]), (1, None))
+        lanes = (
+            Reading("reference_v", 5.0, "V", 0.01, 0.0, 100.0, "reference"),
+            Reading("ground_v", 0.02, "V", 0.001, 0.0, 100.0, "ground"),
+        )
+        limits = (*built.LIMITS, Limit("reference_v", 4.9, 5.1), Limit("ground_v", None, 0.1))
+        for volts, mark in ((0.02, 1), (0.102, 0.5)):
+            both = (lanes[0], replace(lanes[1], value=volts))
+            answer = measured((DROPOUT,), readings=(*built.READINGS, *both), limits=limits)
+            self.assertEqual(rows(CARD, given, answer)["next_test"]["score"], mark, volts)
+
+    def test_the_controller_is_blamed_after_its_grounds(self):
+        given = call("faulty", "driver", next_test="compare-part")
+        row = rows(spark_card(), given, sparks())["next_test"]
+        self.assertEqual((row["score"], row["slip"]), (0.5, "controller_before_grounds"))
+
+    def test_what_the_school_goes_on_with(self):
+        given = call("faulty", "coil", next_test="drop-test")
+        for schools, circuit, test, mark in (
+            ({"dead-cylinder": "swap"}, "secondary-voltage", "swap", 1),
+            ({}, "secondary-voltage", "swap", 0.5),
+        ):
+            given = call("faulty", "coil", next_test=test)
+            self.assertEqual(rows(spark_card(schools=schools), given, sparks())["next_test"]["score"], mark, circuit)
+
+
+class Evidence(Table):
+    def test_faulty(self):
+        def of(*pieces):
+            return call("faulty", "worn-track", pieces)
+
+        self.hold(
+            "evidence",
+            (
+                ("at the fault", WORN, of((15.0, 15.2)), 1, None),
+                ("at its other place", WORN, of((53.0, 53.2)), 1, None),
+                ("an instant of it", WORN, of((15.1,)), 1, None),
+                ("a hand's breadth beside it: 2 % of the record", WORN, of((13.0, 13.0)), 1, None),
+                ("further off", WORN, of((12.9, 12.9)), 0, None),
+                ("half of a long piece", WORN, of((15.2, 19.2)), 0.5, None),
+                ("one of two pieces", WORN, of((15.0, 17.0), (80.0, 82.0)), 0.5, None),
+                (
+                    "overlapping pieces over everything",
+                    WORN,
+                    of((0.0, 48.0), (2.0, 50.0), (4.0, 52.0)),
+                    13.6 / 144,
+                    None,
+                ),
+                (
+                    "the fourth piece does not count",
+                    WORN,
+                    of((1.0, 2.0), (3.0, 4.0), (5.0, 6.0), (15.0, 15.2)),
+                    0,
+                    None,
+                ),
+                ("exactly half the record", WORN, of((0.0, 50.0)), 4.2 / 50, None),
+                ("more than half the record", WORN, of((0.0, 50.1)), 0, "points_at_nothing"),
+                ("nothing", WORN, of(), 0, None),
+                ("no capture", None, of((15.0, 15.2)), 0, None),
+            ),
+        )
+
+    def test_sound(self):
+        def of(*pieces):
+            return call("sound", "none", pieces)
+
+        self.hold(
+            "evidence",
+            (
+                ("a whole stroke", SOUND, of((10.0, 20.0)), 1, None),
+                ("four fifths of it, as a hand cuts", SOUND, of((11.0, 19.0)), 1, None),
+                ("less than that", SOUND, of((11.0, 18.9)), 0.5, None),
+                ("one instant of it", SOUND, of((15.0,)), 0.5, None),
+                ("at rest, where no fault would show", SOUND, of((83.0, 97.0)), 0, None),
+                ("the whole record", SOUND, of((0.0, 100.0)), 0, "points_at_nothing"),
+                ("nothing", SOUND, of(), 0, None),
+            ),
+        )
+
+    def test_cannot_tell(self):
+        def of(*pieces):
+            return call("inconclusive", "not-shown", pieces)
+
+        self.hold(
+            "evidence",
+            (
+                ("nothing is asked where a phase is missing", measured((NO_OPEN,)), of(), 1, None),
+                ("what hides it", measured((CLIPPED,)), of((59.0, 61.0)), 1, None),
+                ("elsewhere", measured((CLIPPED,)), of((20.0, 22.0)), 0, None),
+                ("nothing, where there is something to show", measured((CLIPPED,)), of(), 0, None),
+                ("put right, over the whole record", measured((SCALE,)), of(), 1, None),
+            ),
+        )
+
+    def test_under_a_wrong_call(self):
+        self.hold(
+            "evidence",
+            (
+                ("the fault that was denied", WORN, call("sound", "none", [(15.0, 15.2)]), 0, None),
+                ("held back, pointing at the fault", WORN, call("inconclusive", "not-shown", [(15.0, 15.2)]), 0, None),
+                ("condemned for nothing", SOUND, call("faulty", "worn-track", [(15.0, 15.2)]), 0, None),
+                ("a marginal level condemned", NEAR, call("faulty", "closed-stop", [(2.0, 8.0)]), 0.5, None),
+                ("what hides, condemned", measured((CLIPPED,)), call("faulty", "supply", [(59.0, 61.0)]), 0.5, None),
+                ("what hides, passed", measured((CLIPPED,)), call("sound", "none", [(59.0, 61.0)]), 0, None),
+                ("no call", WORN, {"call": {"evidence": [[15.0, 15.2]]}}, 0, None),
+            ),
+        )
+
+    def test_in_a_row_of_events_the_neighbour_is_not_meant(self):
+        # Twelve firings 100 ms apart in 1.2 s: 2 % of the record, 24 ms, is what a hand may miss by.
+        for pieces, verdict, findings, mark in (
+            ([(0.1, 0.102)], "faulty", None, 1),
+            ([(0.9, 0.902)], "faulty", None, 1),
+            ([(0.2, 0.202)], "faulty", None, 0),
+            ([(0.0, 0.21)], "sound", (), 1),
+            ([(0.0, 0.002)], "sound", (), 0.5),
+        ):
+            answer = sparks() if findings is None else sparks(findings)
+            cause = "secondary" if verdict == "faulty" else "none"
+            if findings is not None:
+                answer = replace(answer, call="sound", because=())
+            row = rows(spark_card(), call(verdict, cause, pieces), answer)["evidence"]
+            self.assertEqual(row["score"], mark, (pieces, row["reason"]))
+
+
+class Confidence(Table):
+    def test_brier(self):
+        # Brier 1950: the squared distance of what was stated from what happened.
+        self.hold(
+            "confidence",
+            (
+                ("sure and right", SOUND, call("sound", sure=100), 1, None),
+                ("sure and wrong", SOUND, call("faulty", sure=100), 0, None),
+                ("half", SOUND, call("sound", sure=50), 0.75, None),
+                ("70 and wrong", SOUND, call("faulty", sure=70), 0.51, None),
+                ("both right calls are right", measured((SCALE,)), call("inconclusive", sure=100), 1, None),
+                ("not said", SOUND, {"call": {"verdict": "sound"}}, 0, None),
+                ("no call to be sure of", SOUND, {"call": {"confidence": 0}}, 0, None),
+            ),
+        )

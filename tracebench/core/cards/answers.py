@@ -1,0 +1,38 @@
+"""The answers given to a card, checked where they come in."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from tracebench.core import door
+from tracebench.core.cards.card import Card
+from tracebench.core.errors import BadAnswer
+from tracebench.core.steps.step import Given
+
+Answers = Mapping[str, Given]
+"""What was given, by step."""
+
+
+def answer_from_json(card: Card, step_id: str, answer: object) -> Given:
+    """One step's answer, or BadAnswer that says what was expected. An empty object takes an answer back."""
+    step = card.step(step_id)
+    if step is None:
+        raise BadAnswer(f"this card has no step {step_id!r}")
+    found: Given = step.checked(card.circuit_of(step), door.fields(answer, step_id, BadAnswer))
+    return found
+
+
+def answers_from_json(card: Card, answers: object) -> dict[str, Given]:
+    """All answers of a sitting. Raises BadAnswer that names the step."""
+    return {key: answer_from_json(card, key, one) for key, one in door.fields(answers, "answers", BadAnswer).items()}
+
+
+def answers_as_json(answers: Answers) -> dict[str, dict[str, object]]:
+    return {key: given.as_json() for key, given in answers.items()}
+
+
+def unanswered(card: Card, answers: Answers, captured: bool) -> list[dict[str, Any]]:
+    """What hand-in would miss: [{step, what}], in the card's order; empty when complete."""
+    found = ((step, step.open(answers.get(step.id), captured)) for step in card.steps)
+    return [{"step": step.id, "what": what} for step, what in found if what]

@@ -1,0 +1,155 @@
+"""Cards as documents: parsed once where they come in, written once where they go out."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Literal, cast
+
+from tracebench.core import door
+from tracebench.core.cards.card import AnyStep, Asked, Card, Source
+from tracebench.core.cards.rubric import rubric_from_json
+from tracebench.core.cards.schools import SCHOOLS
+from tracebench.core.circuits import circuit as circuit_of
+from tracebench.core.circuits.circuit import Circuit
+from tracebench.core.circuits.conditions import ALWAYS, COMMON_OPTIONS, CONDITIONS
+from tracebench.core.errors import BadOption
+from tracebench.core.limits import limits_from_json
+from tracebench.core.steps import KINDS
+from tracebench.core.steps.step import FIRST
+
+SOURCES = ("trainer", "upload")
+COMPLAINTS = (ALWAYS.key, *(c.key for c in CONDITIONS))
+MOST_CAPTURES = 8
+
+
+def card_from_json(document: object) -> Card:
+    """The card of a document, defaults filled in; raises BadOption (or UnknownCircuit) that names the field.
+
+    A document is flat: circuit, source, options, limits, reference and complaint are those of its first capture, and
+    `further` lists captures beside it, each with a key and the same fields.
+    """
+    row = door.fields(document, "card", BadOption)
+    title = door.text(row.get("title"), 1000).strip()
+    if not 1 <= len(title) <= 120:
+        raise BadOption("title: give the card a name of 1 to 120 characters")
+    attempts = door.whole(row.get("attempts", 1), 1, 20, "attempts", BadOption)
+    further = door.listed(row.get("further"), "further", BadOption)
+    if len(further) >= MOST_CAPTURES:
+        raise BadOption(f"further: a card has up to {MOST_CAPTURES} captures")
+    captures = [_asked(row, FIRST, "")]
+    for place, one in enumerate(further, start=1):
+        where = f"further capture {place}: "
+        more = door.fields(one, where.rstrip(": "), BadOption)
+        key = door.text(more.get("key"), 40).strip()
+        if not key or "/" in key or key in {c.key for c in captures}:
+            raise BadOption(f"{where}key: a name of its own, without a slash")
+        captures.append(_asked(more, key, where))
+    due = row.get("due")
+    return Card(
+        title=title,
+        brief=door.text(row.get("brief"), 4000),
+        attempts=attempts,
+        due=None if due is None else str(due),
+        captures=tuple(captures),
+        steps=_steps(row.get("steps"), {c.key: c.circuit for c in captures}),
+        schools=_schools(row),
+        rubric=rubric_from_json(row.get("rubric")),
+        points=_points(row.get("points")),
+    )
+
+
+def _asked(row: door.Fields, key: str, where: str) -> Asked:
+    kind = circuit_of(str(row.get("circuit", "")))
+    source = door.fields(row.get("source") or {}, f"{where}source", BadOption)
+    if source.get("kind") not in SOURCES:
+        raise BadOption(f"{where}source: choose one of {', '.join(SOURCES)}")
+    vehicle = source.get("vehicle")
+    part = {k: v for k, v in source.items() if k not in ("kind", "vehicle")}
+    options = door.fields(row.get("options") or {}, f"{where}options", BadOption)
+    known = {o.key for o in (*kind.options, *COMMON_OPTIONS)}
+    complaint = row.get("complaint") or options.get("complaint") or ALWAYS.key
+    version = row.get("reference_version_id")
+    return Asked(
+        key=key,
+        circuit=kind,
+        source=Source(
+            cast(Literal["trainer", "upload"], source["kind"]), None if vehicle is None else str(vehicle), part
+        ),
+        options={k: str(v) for k, v in options.items() if k in known and k != "complaint"},
+        limits=limits_from_json(
+            {"limits": list(door.listed(row.get("limits"), "limits", BadOption))}, kind.reading_ids
+        ),
+        reference_version_id=None if version is None else door.whole(version, 1, 1 << 62, "reference", BadOption),
+        complaint=door.one_of(complaint, COMPLAINTS, f"{where}complaint", BadOption),
+    )
+
+
+def _steps(value: object, circuits: Mapping[str, Circuit]) -> tuple[AnyStep, ...]:
+    steps = door.listed(value, "steps", BadOption)
+    if not steps:
+        raise BadOption("steps: a card needs at least one step")
+    out: list[AnyStep] = []
+    for place, one in enumerate(steps, start=1):
+        where = f"step {place}"
+        row = one if isinstance(one, Mapping) else {}
+        kind = row.get("kind")
+        if not isinstance(kind, str) or kind not in KINDS:
+            raise BadOption(f"{where}: choose one of {', '.join(KINDS)}")
+        capture = str(row.get("capture") or FIRST)
+        if capture not in circuits:
+            raise BadOption(f"{where}: the card has no capture {capture!r}; it has {', '.join(circuits)}")
+        step = KINDS[kind].parsed(row, circuits[capture], capture, where)
+        if any(s.id == step.id for s in out):
+            raise BadOption(f"{where}: {step.id} is on the card twice")
+        out.append(step)
+    return tuple(out)
+
+
+def _schools(row: door.Fields) -> dict[str, str]:
+    """The ways chosen; a card from before there were several schools has the speed of its sweep as `school`."""
+    given = dict(door.fields(row.get("schools") or {}, "schools", BadOption))
+    if "sweep" not in given and row.get("school") is not None:
+        given["sweep"] = row["school"]
+    known = {s.key: s for s in SCHOOLS}
+    out = {}
+    for key, chosen in given.items():
+        if key not in known:
+            raise BadOption(f"schools: unknown question {key!r}; known: {', '.join(known)}")
+        if not isinstance(chosen, str) or known[key].way(chosen) is None:
+            raise BadOption(f"school {key}: one of {', '.join(w.key for w in known[key].ways)}")
+        out[key] = chosen
+    return out
+
+
+def _points(value: object) -> dict[str, float]:
+    given = door.fields(value or {}, "points", BadOption)
+    return {k: door.number_within(v, 0, 100, f"points for {k}", BadOption) for k, v in given.items()}
+
+
+def card_as_json(card: Card) -> dict[str, object]:
+    """The card's document, as `card_from_json` reads it."""
+    further = [{"key": c.key, **_asked_as_json(c)} for c in card.captures[1:]]
+    return {
+        **_asked_as_json(card.first),
+        **({"further": further} if further else {}),
+        "title": card.title,
+        "brief": card.brief,
+        "attempts": card.attempts,
+        "due": card.due,
+        "schools": dict(card.schools),
+        "rubric": card.rubric.as_json(),
+        "points": dict(card.points),
+        "steps": [s.as_json() for s in card.steps],
+    }
+
+
+def _asked_as_json(asked: Asked) -> dict[str, object]:
+    vehicle = {} if asked.source.vehicle is None else {"vehicle": asked.source.vehicle}
+    return {
+        "circuit": asked.circuit.code,
+        "source": {"kind": asked.source.kind, **vehicle, **asked.source.part},
+        "options": dict(asked.options),
+        "limits": [limit.as_json() for limit in asked.limits],
+        "reference_version_id": asked.reference_version_id,
+        "complaint": asked.complaint,
+    }

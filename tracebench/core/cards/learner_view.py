@@ -1,0 +1,52 @@
+"""A card as its learner may see it before release: never the fault, the reference, the points or the key."""
+
+from __future__ import annotations
+
+from tracebench.core.cards.card import Asked, Card
+from tracebench.core.cards.schools import applying
+from tracebench.core.steps.compare import CompareStep
+
+
+def learner_view(card: Card) -> dict[str, object]:
+    """Everything that is named here is shown, and nothing else."""
+    first = card.first
+    return {
+        "circuit": first.circuit.code,
+        "title": card.title,
+        "brief": card.brief,
+        "attempts": card.attempts,
+        "due": card.due,
+        "steps": [s.as_json() for s in card.steps],
+        "source": _source(first),
+        "complaint": first.complaint,
+        "limits": _limits(card, first),
+        "schools": [
+            {"key": s.key, "title": s.title, "way": w.key, "says": w.says}
+            for s in applying(first.circuit.code)
+            if (w := s.way(card.schools.get(s.key, s.ways[0].key))) is not None
+        ],
+        "cautions": [c.key for c in card.cautions_of(first.key)],
+    }
+
+
+def _source(asked: Asked) -> dict[str, object]:
+    if asked.source.kind != "trainer":
+        return {"kind": asked.source.kind}
+    return {"kind": asked.source.kind, "vehicle": asked.source.vehicle or "Trainer"}
+
+
+def _limits(card: Card, asked: Asked) -> list[dict[str, object]]:
+    """The limits of readings that a step compares, as a data sheet would give them, with the zone in force."""
+    wanted = {s.reading for s in card.steps if isinstance(s, CompareStep) and s.capture == asked.key}
+    return [
+        {
+            "reading": limit.reading,
+            "low": limit.low,
+            "high": limit.high,
+            "basis": limit.basis,
+            "zone": limit.zone,
+            "source": limit.source,
+        }
+        for limit in card.limits_in_force(asked.key)
+        if limit.reading in wanted
+    ]

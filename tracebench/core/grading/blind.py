@@ -1,0 +1,130 @@
+"""Blind strategies: what somebody earns who never looks at the trace."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from tracebench.core.answer import Answer, Call, State
+from tracebench.core.cards.card import Card
+from tracebench.core.grading.attempt import Attempt, Taken
+from tracebench.core.grading.grade import grade
+from tracebench.core.steps.call.cause import NONE as NO_CAUSE
+from tracebench.core.steps.call.cause import NOT_SHOWN
+from tracebench.core.steps.call.next_test import CONDITION
+from tracebench.core.steps.call.next_test import NONE as NO_TEST
+from tracebench.core.steps.call.step import Called, CallStep, Piece
+from tracebench.core.steps.capture import CaptureStep, Recorded
+from tracebench.core.steps.cautions import Acknowledged, CautionsStep
+from tracebench.core.steps.compare import Compared, CompareStep
+from tracebench.core.steps.reading.step import Read, ReadingStep
+from tracebench.core.steps.step import Given, Step
+
+SEED = 1946
+DRAWS = 12
+"""Draws of the random strategies that are averaged."""
+
+
+@dataclass(frozen=True, slots=True)
+class Strategy:
+    """A way of answering without looking. `sure` is the confidence stated; `pieces` draws the evidence of a record."""
+
+    key: str
+    title: str
+    verdict: Call | None
+    sure: float
+    state: State | None = "inside"
+    typical: bool = False
+    random: bool = False
+
+
+STRATEGIES = (
+    Strategy("sound", "Always sound", "sound", 100),
+    Strategy("faulty", "Always faulty", "faulty", 100, "outside"),
+    Strategy("cannot-tell", "Always cannot tell", "inconclusive", 50, "marginal"),
+    Strategy("typical", "Typical values from memory, sound", "sound", 100, "inside", typical=True),
+    Strategy("random", "Everything drawn at random", None, 50, None, random=True),
+    Strategy("random-evidence", "Sound, evidence at random", "sound", 60, "inside", typical=True, random=True),
+)
+
+
+def typical_values(card: Card) -> dict[str, float]:
+    """What somebody knows by heart: the middle of each limit in force, or its bound where one side is open."""
+    out: dict[str, float] = {}
+    for asked in card.captures:
+        for limit in card.limits_in_force(asked.key):
+            sides = [s for s in (limit.low, limit.high) if s is not None]
+            out.setdefault(limit.reading, sum(sides) / len(sides))
+    return out
+
+
+def floor_of(card: Card, taken: Mapping[str, Taken]) -> dict[str, float]:
+    """The part of the points for reading the trace that each strategy earns on a sitting's captures, 0 to 1."""
+    return {s.key: _earned(card, taken, s) for s in STRATEGIES}
+
+
+def _earned(card: Card, taken: Mapping[str, Taken], strategy: Strategy) -> float:
+    draws = DRAWS if strategy.random else 1
+    parts = []
+    for draw in range(draws):
+        rng = np.random.default_rng(SEED + draw)
+        answers = {step.id: _answer(card, taken, step, strategy, rng) for step in card.steps}
+        trace = grade(Attempt(card, answers, taken))["trace"]
+        parts.append(trace["earned"] / trace["points"] if trace["points"] else 0.0)
+    return float(np.mean(parts))
+
+
+def _answer(
+    card: Card, taken: Mapping[str, Taken], step: Step[Any], strategy: Strategy, rng: np.random.Generator
+) -> Given:
+    answers: Sequence[tuple[type[Step[Any]], Callable[[], Given]]] = (
+        (CautionsStep, lambda: Acknowledged(tuple(c.key for c in card.cautions_of(step.capture)))),
+        (CaptureStep, Recorded),
+        (ReadingStep, lambda: _read(card, step, strategy, rng)),
+        (CompareStep, lambda: Compared(strategy.state or _drawn(rng, ("inside", "marginal", "outside")))),
+        (CallStep, lambda: _called(card, taken.get(step.capture), step, strategy, rng)),
+    )
+    return next(make for kind, make in answers if isinstance(step, kind))()
+
+
+def _drawn(rng: np.random.Generator, choices: Sequence[Any]) -> Any:
+    return choices[int(rng.integers(len(choices)))]
+
+
+def _read(card: Card, step: Step[Any], strategy: Strategy, rng: np.random.Generator) -> Read:
+    """A value by heart; one nobody knows by heart is said not to be there. Drawn: up to twice that, anywhere."""
+    assert isinstance(step, ReadingStep)
+    value = typical_values(card).get(step.reading)
+    if strategy.random and not strategy.typical:
+        return Read(float(rng.uniform(0, 2 * (value or 1.0))))
+    return Read(value) if strategy.typical and value is not None else Read(absent=True)
+
+
+def _called(card: Card, taken: Taken | None, step: Step[Any], strategy: Strategy, rng: np.random.Generator) -> Called:
+    circuit = card.circuit_of(step)
+    verdict = strategy.verdict or _drawn(rng, ("sound", "faulty", "inconclusive"))
+    causes = [c.key for c in circuit.causes]
+    tests = [t.key for t in circuit.next_tests]
+    cause, test = {
+        "sound": (NO_CAUSE, NO_TEST),
+        "inconclusive": (NOT_SHOWN, CONDITION),
+        "faulty": (causes[1], next(t.key for t in circuit.next_tests if t.renews)),
+    }[verdict]
+    if strategy.verdict is None:
+        cause, test = _drawn(rng, causes), _drawn(rng, tests)
+    evidence = _pieces(taken.measured if taken is not None else None, strategy, rng)
+    return Called(verdict, cause, test, evidence, strategy.sure)
+
+
+def _pieces(measured: Answer | None, strategy: Strategy, rng: np.random.Generator) -> tuple[Piece, ...]:
+    """The whole record, or three stretches of a twentieth of it anywhere."""
+    if measured is None:
+        return ()
+    begin = min((p.from_s for p in measured.phases), default=0.0)
+    if not strategy.random:
+        return (Piece(begin, begin + measured.duration_s),)
+    at = begin + rng.uniform(0, 0.95, 3) * measured.duration_s
+    return tuple(Piece(float(a), float(a) + 0.05 * measured.duration_s) for a in at)

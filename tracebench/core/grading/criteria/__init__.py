@@ -1,1 +1,0 @@
-"""One module a criterion, or a family of them that share one question."""

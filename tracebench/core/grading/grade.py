@@ -1,0 +1,56 @@
+"""The list of criteria, and `grade`, which applies them to one attempt."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from tracebench.core import ENGINE_VERSION
+from tracebench.core.grading.attempt import Attempt
+from tracebench.core.grading.result import AROUND, Criterion, Result
+from tracebench.core.steps.call.cause import CAUSE
+from tracebench.core.steps.call.confidence import CONFIDENCE
+from tracebench.core.steps.call.evidence import EVIDENCE
+from tracebench.core.steps.call.next_test import NEXT_TEST
+from tracebench.core.steps.call.verdict import CALL
+from tracebench.core.steps.capture import QUALITY
+from tracebench.core.steps.cautions import CAUTIONS
+from tracebench.core.steps.compare import COMPARISON
+from tracebench.core.steps.reading.criterion import READING
+
+CRITERIA: tuple[Criterion, ...] = (
+    CAUTIONS,
+    QUALITY,
+    READING,
+    COMPARISON,
+    EVIDENCE,
+    CALL,
+    CAUSE,
+    NEXT_TEST,
+    CONFIDENCE,
+)
+
+
+def grade(attempt: Attempt) -> dict[str, Any]:
+    """Every criterion that the card asks for, with the sum. The same attempt always gives the same grade.
+
+    `certainty` of the whole is that of its least certain criterion that carries points. Points earned by reading the
+    trace (`trace`) are also summed apart from those earned around it (`around`: connecting, cautions, capturing).
+    """
+    results: list[Result] = []
+    for criterion in CRITERIA:
+        worth = float(attempt.card.points.get(criterion.key, criterion.points))
+        if worth > 0:
+            results += criterion.judge(attempt, worth)
+    return {
+        "engine": ENGINE_VERSION,
+        "results": [r.as_json() for r in results],
+        **_sum(results),
+        "trace": _sum([r for r in results if r.skill not in AROUND]),
+        "around": _sum([r for r in results if r.skill in AROUND]),
+        "certainty": round(min((r.certainty for r in results), default=1.0), 3),
+    }
+
+
+def _sum(results: list[Result]) -> dict[str, float]:
+    points = sum(r.points for r in results)
+    return {"points": round(points, 2), "earned": round(sum(r.points * r.score for r in results), 2)}

@@ -1,0 +1,53 @@
+"""The call itself: sound, faulty or cannot tell, as the learner's own capture shows."""
+
+from __future__ import annotations
+
+from tracebench.core.grading.result import Criterion, Result
+from tracebench.core.steps.call.case import WORDS, Case, judging, stretches
+
+
+def _call(case: Case, criterion: Criterion, points: float) -> Result:
+    measured, verdict = case.measured, case.given.verdict
+    certainty = 0.6 if case.marginal and not case.deciding else 0.95
+    slip = None
+    if verdict is None:
+        score, reason = 0.0, f"No call was made; this capture says {WORDS[measured.call]}: {_why(case)}."
+    elif verdict == measured.call:
+        score, reason = 1.0, f"Right: {WORDS[verdict]}. On your capture {_why(case)}."
+    elif case.called_again:
+        put_right = "; ".join(f.text for f in case.corrected)
+        score, reason = (
+            1.0,
+            f"Right: cannot tell yet. {put_right[:1].upper()}{put_right[1:]}, so capturing again is right.",
+        )
+    elif verdict == "inconclusive":
+        score, slip = case.attempt.card.rubric.held_back, "held_back"
+        reason = f"You held back where the capture decides. It says {WORDS[measured.call]}: {_why(case)}."
+        certainty = min(certainty, 0.7)
+    else:
+        score, slip = 0.0, "over_called" if verdict == "faulty" else "over_passed"
+        how = "condemned" if verdict == "faulty" else "passed"
+        over = f"{how} more than the capture shows"
+        reason = f"You called it {WORDS[verdict]}: {over}. It says {WORDS[measured.call]}: {_why(case)}."
+        certainty = min(certainty, 0.85)
+    return Result.of(criterion, case.step, score, points, certainty, reason, stretches(case.deciding), slip)
+
+
+def _why(case: Case) -> str:
+    """What the call rests on: the first findings, readings outside their limits, or that nothing is wrong."""
+    said = [f.text for f in case.deciding[:2]]
+    said += [f"{j.limit.reading} is outside its limit" for j, _ in case.condemning]
+    if not said and case.marginal:
+        names = " and ".join(j.limit.reading for j, _ in case.marginal)
+        return f"no finding stands; {names} is marginal, which condemns nothing"
+    return "; ".join(dict.fromkeys(said)) or "nothing is outside its limit and no finding stands"
+
+
+CALL: Criterion = Criterion(
+    "call",
+    "The call",
+    "conclude",
+    3.0,
+    "Sound, faulty or cannot tell, as the learner's own capture shows.",
+    judging(lambda: CALL, _call),
+)

@@ -1,0 +1,1 @@
+"""Reading a value off the trace."""
