@@ -15,6 +15,7 @@ from tests.support.waves import Sweep, steady
 from tracebench.core.capture import Capture
 
 ORDER = (1, 3, 4, 2)
+FOUR = {"firing_order": "1-3-4-2"}
 QUIET = {"rate_hz": 2000, "noise_v": 0.004}
 
 

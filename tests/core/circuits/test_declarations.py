@@ -113,7 +113,7 @@ class Coherence(unittest.TestCase):
                 self.assertIn(reading.lane, lanes | {"signal"}, reading.id)
             for reading in kind.readings:
                 self.assertIn(reading.phase, phases | {None}, reading.id)
-            self.assertLessEqual(set(kind.proof_phases), phases)
+            self.assertLessEqual(set(kind.proof.phases), phases)
             self.assertLessEqual(set(kind.asked), set(kind.reading_ids))
             self.assertTrue(kind.asked)
 
@@ -132,10 +132,36 @@ class Coherence(unittest.TestCase):
             for spec in (*kind.findings, *SETUP_FINDINGS):
                 if spec.kind != "note":
                     self.assertIn(spec.cause, causes, spec.code)
+                    self.assertLessEqual(set(spec.also), causes - {spec.cause}, spec.code)
                     self.assertTrue(spec.next_tests, spec.code)
                 self.assertLessEqual(set(spec.next_tests), tests, spec.code)
             self.assertEqual(len(causes), len(kind.causes))
             self.assertEqual(len(tests), len(kind.next_tests))
+            # Supply, ground and signal wire can be proved before any part, and the part can be renewed.
+            self.assertGreaterEqual(sum(t.wires for t in kind.next_tests), 2, kind.code)
+            self.assertEqual(sum(t.renews for t in kind.next_tests), 1, kind.code)
+
+    def test_every_reading_says_what_a_hand_reads_it_by(self):
+        for kind in self.each():
+            for reading in kind.readings:
+                allowed = max(reading.hand.of(1.0), reading.half_digit)
+                self.assertGreater(allowed, 0, reading.id)
+                self.assertIn("right", reading.taken)
+                # A hand is finer than the figure itself, whatever the unit.
+                self.assertLess(reading.hand.share, 0.51, reading.id)
+            for reading in kind.readings:
+                self.assertLessEqual({r for m in reading.mistaken for r in m.plus}, set(kind.reading_ids), reading.id)
+
+    def test_what_shows_a_sound_part_is_declared_and_never_the_whole_record(self):
+        for kind in self.each():
+            proof = kind.proof
+            self.assertTrue(proof.phases or proof.events or proof.turns or proof.steady_s, kind.code)
+
+    def test_findings_show_where_there_is_something_to_show_them(self):
+        for kind in self.each():
+            phases = {p.name for p in kind.phases}
+            for spec in kind.findings:
+                self.assertLessEqual(set(spec.shows), phases | {"events", "record"}, spec.code)
 
     def test_cautions_and_setting_up_are_there_for_every_circuit(self):
         for kind in self.each():
@@ -158,5 +184,6 @@ class Coherence(unittest.TestCase):
             "probe_slip",
             "sweep_too_fast",
             "lanes_swapped",
+            "condition_not_shown",
         ]:
             self.assertEqual(finding_spec(CIRCUITS["charging"], code).kind, "set-up")

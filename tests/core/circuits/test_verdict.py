@@ -27,7 +27,8 @@ def outcome(kind, readings, limits, findings=()):
     """The finding codes that limits add, and the call with its reasons."""
     measured = Measured(ANY, (), tuple(readings), tuple(findings), ())
     judged = judge(readings, limits)
-    every = [*findings, *from_limits(kind, measured, judged), *hidden_by_noise(measured, judged)]
+    noisy = hidden_by_noise(measured, judged)
+    every = [*findings, *from_limits(kind, measured, judged), *(f for _, f in noisy)]
     return [f.code for f in every], call(kind, every, judged)
 
 

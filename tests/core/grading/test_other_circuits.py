@@ -61,7 +61,7 @@ def attempt_of(code: str, fault: str, **call) -> Attempt:
     right = {
         "verdict": measured.call,
         "cause": spec.cause if spec else "none",
-        "evidence": [[found.from_s, found.to_s]] if found else [[1.0, 2.0]],
+        "evidence": [[found.from_s, min(found.to_s, found.from_s + 0.4)]] if found else [[1.0, 2.0]],
         "next_test": spec.next_tests[0] if spec else "none",
         "confidence": 100,
     }

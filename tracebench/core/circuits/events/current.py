@@ -90,11 +90,17 @@ def current_of(work: Work, lane: str, least_a: float, most_a: float) -> Current 
     if pulses.count == 0:
         work.setup("too_short", "no whole pulse in this capture", lane, hides=True)
         return None
-    if wander == 0 and abs(zero) > max(ZERO_PART * typical, LEAST_A):
-        text = f"the current rests at {zero:.2f} A: the zero of the clamp was not set; read over its rest"
-        work.setup("zero_not_set", text, lane)
+    if wander == 0:
+        check_zero(work, lane, zero, typical)
     step = resolution(work.samples(lane))
     return Current(samples, rest, pulses, typical, step if rest.sigma < step else 0.0)
+
+
+def check_zero(work: Work, lane: str, rest_a: float, typical_a: float) -> None:
+    """A clamp that does not rest at zero, beside the typical peak over its rest: found, and read over the rest."""
+    if abs(rest_a) > max(ZERO_PART * typical_a, LEAST_A):
+        text = f"the current rests at {rest_a:.2f} A: the zero of the clamp was not set; read over its rest"
+        work.setup("zero_not_set", text, lane)
 
 
 def _put_polarity_right(work: Work, lane: str) -> None:

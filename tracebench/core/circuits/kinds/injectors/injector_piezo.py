@@ -28,6 +28,7 @@ from tracebench.core.circuits.circuit import (
     Told,
 )
 from tracebench.core.circuits.events import current as pulses_of_current
+from tracebench.core.circuits.events.current import check_zero
 from tracebench.core.circuits.events.table import UNUSUAL, EventTable, report
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.kinds.injectors import shared
@@ -101,6 +102,7 @@ def _half_waves(work: Work) -> tuple[list[Pulse], list[Pulse], float]:
         work.capture = work.capture.with_lane(found)
         rest = rest_of(found.samples)
         reach = max(rest.over, rest.under)
+    check_zero(work, "current", rest.level, reach)
     centred = found.samples - rest.level
     up, down = _waves(centred, reach, rest.sigma), _waves(-centred, reach, rest.sigma)
     if _begins_below(up, down):
