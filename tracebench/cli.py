@@ -21,6 +21,7 @@ from tracebench.core.answer import Phase
 from tracebench.core.capture import Capture
 from tracebench.core.cards.answers import answers_from_json
 from tracebench.core.cards.documents import card_from_json
+from tracebench.core.cards.step import FIRST
 from tracebench.core.circuits import circuit as circuit_of
 from tracebench.core.circuits import measure as measure_capture
 from tracebench.core.circuits.circuit import Circuit
@@ -28,7 +29,6 @@ from tracebench.core.errors import BadFile, BadOption, TraceBenchError
 from tracebench.core.grading.attempt import Attempt, Taken, measured_under
 from tracebench.core.grading.grade import grade
 from tracebench.core.limits import limits_from_json, merged
-from tracebench.core.steps.step import FIRST
 from tracebench.demo import seed
 from tracebench.formats import load, understand
 from tracebench.formats.mapping import parse_map, told_mapping

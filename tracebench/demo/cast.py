@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any
 
 PASSWORD = "harbour-light"  # noqa: S105 - meant to be known
@@ -208,13 +208,111 @@ EVENT_CARD = DemoCard(
     2,
     4,
 )
-EVENT_CIRCUIT, EVENT_REFERENCE = "secondary-voltage", "Secondary, sound"
-EVENT_READINGS = ("firing_kv", "burn_ms")
 EVENT_RECORD = (
     "spark-gap",
     [{"tower": tower, "gap_mm": gap} for tower, gap in (("1", "13"), ("4", "12"), ("2", "6"), ("3", "6"))],
 )
 """What the learners measured with a gap tester besides: the pair of 2 and 3 jumps half as far."""
+
+
+@dataclass(frozen=True, slots=True)
+class OtherCard:
+    """A card on another circuit than the throttle's. A reading of one cylinder is written burn_ms@3.
+
+    `sat_by` are the places in the class of those who did it: the first one's is released, the others' wait.
+    """
+
+    card: DemoCard
+    circuit: str
+    reference: str
+    prompt: str
+    readings: tuple[str, ...]
+    compared: tuple[str, ...]
+    manoeuvre: str
+    duration_s: float
+    sat_by: tuple[int, ...]
+    complaint: str = "always"
+    schools: dict[str, str] = field(default_factory=dict)
+    record: tuple[str, list[dict[str, str]]] | None = None
+
+
+OTHER_CARDS = (
+    OtherCard(
+        DemoCard(
+            "Stalls when hot",
+            "Stalls at the lights after half an hour on the road, starts again once it has stood. It is cold now: it "
+            "was towed in yesterday. Take crank and cam at idle and say what you can say.",
+            {"kind": "trainer", "fault": "none", "vehicle": "Bay 2, white van"},
+            0,
+            6,
+            2,
+            6,
+        ),
+        "crank-position",
+        "Crank and cam, sound",
+        "A second at idle, 100,000 samples a second, 10 V.",
+        ("teeth_per_rev", "amplitude_v", "rpm"),
+        (),
+        "idle",
+        1.0,
+        (1, 5),
+        complaint="hot",
+    ),
+    OtherCard(
+        DemoCard(
+            "Shakes at idle",
+            "Shakes at idle and is smooth on the road. The misfire counter names cylinder 3. Clamp the feed of all "
+            "injectors, trigger on cylinder 1.",
+            {"kind": "trainer", "fault": "high-resistance", "cylinder": 3, "vehicle": "Bay 1, grey hatchback"},
+            0,
+            8,
+            2,
+            4,
+        ),
+        "injector-current-parade",
+        "Injector parade, sound",
+        "Two seconds at idle, 100,000 samples a second. Zero the clamp first.",
+        ("peak_a@3", "peak_a@1", "on_ms"),
+        (),
+        "idle",
+        1.5,
+        (2, 6),
+        schools={"dead-cylinder": "swap"},
+    ),
+    OtherCard(
+        DemoCard(
+            "No power uphill",
+            "Idles well, starts well, will not pull uphill. The air filter and the fuel filter are new. Manifold "
+            "pressure through a snap, throttle beside it.",
+            {"kind": "trainer", "fault": "restricted-exhaust", "severity": 1.0, "vehicle": "Bay 1, grey hatchback"},
+            0,
+            9,
+            2,
+            3,
+        ),
+        "manifold-pressure",
+        "Manifold pressure, sound",
+        "From key on through idle and a snap into the overrun, 2,000 samples a second.",
+        ("idle_v", "snap_peak_v", "rise_ms"),
+        ("rise_ms",),
+        "snap",
+        19.0,
+        (3, 7),
+        complaint="load",
+    ),
+    OtherCard(
+        EVENT_CARD,
+        "secondary-voltage",
+        "Secondary, sound",
+        "Idle, 500,000 samples a second, 50 kV.",
+        ("firing_kv", "burn_ms"),
+        (),
+        "idle",
+        1.5,
+        (0, 1),
+        record=EVENT_RECORD,
+    ),
+)
 
 READINGS = ("closed_v", "open_v", "opening_s", "dropout_depth_v")
 COMPARED = ("closed_v", "open_v")

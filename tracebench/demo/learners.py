@@ -52,13 +52,16 @@ def answers_of(
 
 
 def _reading(learner: Learner, measured: Answer, reading_id: str, rng: np.random.Generator) -> Json:
-    reading = measured.reading(reading_id)
+    name, _, cylinder = reading_id.partition("@")
+    reading = measured.reading(name, cylinder=int(cylinder) if cylinder else None)
     if reading is None:
         return (
             {"absent": True} if rng.random() < learner.measuring + 0.1 else {"value": round(rng.uniform(0.1, 0.6), 2)}
         )
     value = reading.value
-    pegs = [reading.from_s + 0.3 * (reading.to_s - reading.from_s), reading.to_s]
+    spec = circuit_of(measured.circuit).reading(name)
+    by_ends = spec is not None and spec.how == "span"
+    pegs = [reading.from_s, reading.to_s] if by_ends else [0.5 * (reading.from_s + reading.to_s)]
     if rng.random() >= learner.measuring:
         slip = rng.random()
         if slip < 0.3:
@@ -83,16 +86,22 @@ def _call(learner: Learner, measured: Answer, rng: np.random.Generator) -> Json:
     spec = circuit_of(measured.circuit).finding(code)
     cause = causes.get(code) or (spec.cause if spec is not None else "supply")
     if verdict == "faulty" and code == "none":
-        cause = "worn-track"
-    moving = next((p for p in measured.phases if p.name == "opening"), None)
+        # Condemned for nothing: the part that comes first to mind.
+        cause = circuit_of(measured.circuit).causes[1].key
+    moving = next((p for p in measured.phases if p.name in circuit_of(measured.circuit).proof.phases), None)
     if faults and right:
-        evidence = [[round(faults[0].from_s, 3), round(faults[0].to_s, 3)]]
+        evidence = [[round(faults[0].from_s, 4), round(faults[0].to_s, 4)]]
     else:
-        evidence = [[round(moving.from_s, 3), round(moving.to_s, 3)]] if moving else [[1.0, 2.0]]
+        evidence = (
+            [[round(moving.from_s, 3), round(moving.to_s, 3)]]
+            if moving
+            else [[0.1 * measured.duration_s, 0.2 * measured.duration_s]]
+        )
     sure = 55 + 40 * learner.concluding * rng.random() + 30 * learner.bold
     hidden = [f.code for f in measured.findings if f.hides]
     usual = spec.next_tests[0] if spec is not None and spec.next_tests else "supply-ground"
-    next_test = "recapture-manoeuvre" if verdict == "inconclusive" and hidden else _NEXT.get(code, usual)
+    again = "recapture-condition" if "condition_not_shown" in hidden else "recapture-manoeuvre"
+    next_test = again if verdict == "inconclusive" and hidden else _NEXT.get(code, usual)
     return {
         "verdict": verdict,
         "cause": "not-shown" if verdict == "inconclusive" else cause,

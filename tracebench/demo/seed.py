@@ -78,7 +78,8 @@ class _Demo:
         for step in PLAN:
             self._round(card_ids, *step)
         self._open_sittings(card_ids)
-        self._event_card(course_id, next(v for r, v in numbered if r.title == cast.EVENT_REFERENCE))
+        for other in cast.OTHER_CARDS:
+            self._other_card(course_id, other, next(v for r, v in numbered if r.title == other.reference))
 
     def _people(self, at: datetime) -> None:
         rows = [
@@ -149,7 +150,13 @@ class _Demo:
         return self._published(course_id, card, CIRCUIT, versions[card.reference], steps)
 
     def _published(
-        self, course_id: int, card: cast.DemoCard, circuit: str, version: int | None, steps: list[dict[str, Any]]
+        self,
+        course_id: int,
+        card: cast.DemoCard,
+        circuit: str,
+        version: int | None,
+        steps: list[dict[str, Any]],
+        **more: Any,
     ) -> int:
         began = self.now - timedelta(days=card.began_days_ago)
         document = {
@@ -161,6 +168,7 @@ class _Demo:
             "due": (self.now + timedelta(days=card.due_days)).date().isoformat(),
             "reference_version_id": version,
             "steps": steps,
+            **more,
         }
         card_id = cards.create(self.conn, self.instructor, course_id, document, began)
         cards.publish(self.conn, self.instructor, card_id, began)
@@ -233,36 +241,41 @@ class _Demo:
             )
         grading.release(self.conn, self.instructor, sitting_id, at)
 
-    def _event_card(self, course_id: int, version: int | None) -> None:
-        """A card on a row of firings: one sitting waits at the desk, one is released, both with their events."""
+    def _other_card(self, course_id: int, other: cast.OtherCard, version: int | None) -> None:
+        """A card on another circuit, with its sittings: one released, the others waiting at the desk."""
         steps: list[dict[str, Any]] = [
             {"kind": "cautions", "prompt": "Read before you begin."},
-            {"kind": "capture", "prompt": "Idle, 500,000 samples a second, 50 kV."},
-            *({"kind": "reading", "reading": r, "prompt": ""} for r in cast.EVENT_READINGS),
+            {"kind": "capture", "prompt": other.prompt},
+            *(_step("reading", r) for r in other.readings),
+            *(_step("compare", r, "Hold your reading against the limit.") for r in other.compared),
             {"kind": "call", "prompt": "Sound, faulty, or cannot tell yet? Say what shows it."},
         ]
-        card_id = self._published(course_id, cast.EVENT_CARD, cast.EVENT_CIRCUIT, version, steps)
-        for days, learner, released in ((3, cast.LEARNERS[0], True), (1, cast.LEARNERS[1], False)):
+        more = {"complaint": other.complaint, "schools": other.schools}
+        card_id = self._published(course_id, other.card, other.circuit, version, steps, **more)
+        made_by = source(other.circuit)
+        for place in other.sat_by:
+            learner = cast.LEARNERS[place]
             person = self.people[learner.sign_in]
-            rng = np.random.default_rng(zlib.crc32(f"events/{learner.sign_in}".encode()))
-            at = self.now - timedelta(days=days, hours=2)
+            rng = np.random.default_rng(zlib.crc32(f"{other.circuit}/{learner.sign_in}".encode()))
+            at = self.now - timedelta(days=3 if place == other.sat_by[0] else 1, hours=2)
             sitting_id = sittings.start(self.conn, person, card_id, at)
             settings = {
-                "range_v": 50.0,
-                "duration_s": 1.5,
-                "rate_hz": 500_000.0,
+                "range_v": made_by.range_v,
+                "duration_s": other.duration_s,
+                "rate_hz": made_by.rate_hz,
                 "ground": "sensor ground",
-                "manoeuvre": "idle",
+                "manoeuvre": other.manoeuvre,
             }
             sitting = sittings.record_on_trainer(self._begin, person, sitting_id, settings, at)
             measured = measuring.measured(
                 self.conn, sitting_of(queries.sittings.by_id(self.conn, sitting_id=sitting_id))
             )
-            for step_id, answer in answers_of(learner, measured, rng, cast.EVENT_READINGS, ()).items():
+            for step_id, answer in answers_of(learner, measured, rng, other.readings, other.compared).items():
                 sitting = sittings.save_answer(self.conn, person, sitting_id, step_id, answer, sitting["revision"], at)
-            sittings.add_record(self.conn, person, sitting_id, *cast.EVENT_RECORD, at + timedelta(minutes=20))
+            if other.record is not None:
+                sittings.add_record(self.conn, person, sitting_id, *other.record, at + timedelta(minutes=20))
             sittings.hand_in(self._begin, person, sitting_id, True, at + timedelta(minutes=25))
-            if released:
+            if place == other.sat_by[0]:
                 self._settle(sitting_id, rng, at + timedelta(days=1))
 
     def _open_sittings(self, card_ids: list[int]) -> None:
@@ -290,6 +303,12 @@ class _Demo:
                 sitting = sittings.save_answer(
                     self.conn, person, sitting_id, step_id, answers[step_id], sitting["revision"], at
                 )
+
+
+def _step(kind: str, name: str, prompt: str = "") -> dict[str, Any]:
+    """A step on a reading, of one cylinder where its name says so."""
+    reading, _, cylinder = name.partition("@")
+    return {"kind": kind, "reading": reading, "cylinder": int(cylinder) if cylinder else None, "prompt": prompt}
 
 
 def _tag(answer: Answer, place: str, text: str) -> dict[str, Any]:

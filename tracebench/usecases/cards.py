@@ -85,6 +85,15 @@ def one(conn: Connection, person: Person, card_id: int) -> Json:
     return {**row, "document": document, "version": version["version"] if version else 0}
 
 
+def document_of(conn: Connection, person: Person, card_id: int) -> str:
+    """A card's stored document, for an instructor of its course."""
+    person.must_be("instructor")
+    row = queries.cards.by_id(conn, card_id=card_id)
+    if row is None or not queries.courses.is_member(conn, course_id=row["course_id"], person_id=person.id):
+        raise NotFound("there is no such job card for you")
+    return str(row["document"])
+
+
 def save(conn: Connection, person: Person, card_id: int, revision: int, document: object, at: datetime) -> Json:
     """Save work on a card. Sittings keep the version they began with."""
     card = one(conn, person, card_id)

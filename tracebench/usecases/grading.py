@@ -12,10 +12,10 @@ from tracebench.core import ENGINE_VERSION
 from tracebench.core.answer import Answer
 from tracebench.core.cards.answers import answers_as_json
 from tracebench.core.cards.documents import card_as_json
+from tracebench.core.cards.step import FIRST
 from tracebench.core.errors import BadOption
 from tracebench.core.grading.attempt import Attempt, Taken
 from tracebench.core.grading.grade import grade
-from tracebench.core.steps.step import FIRST
 from tracebench.store.pool import Connection
 from tracebench.store.queries import packed, queries, unpacked
 from tracebench.usecases import likeness, measuring, records, shelf

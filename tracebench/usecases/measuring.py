@@ -7,10 +7,10 @@ from dataclasses import dataclass
 
 from tracebench.core.answer import Answer
 from tracebench.core.capture import Capture
+from tracebench.core.cards.step import FIRST
 from tracebench.core.circuits.conditions import of_temperature
 from tracebench.core.grading.attempt import Taken, measured_under
 from tracebench.core.records.shows import Record, conditions_shown, wires_shown
-from tracebench.core.steps.step import FIRST
 from tracebench.store import captures as store
 from tracebench.store.pool import Connection, Row
 from tracebench.store.queries import queries, unpacked

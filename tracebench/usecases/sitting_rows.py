@@ -11,7 +11,7 @@ from typing import Any, Literal
 from tracebench.core.cards.answers import answers_from_json
 from tracebench.core.cards.card import Card
 from tracebench.core.cards.documents import card_from_json
-from tracebench.core.steps.step import Given
+from tracebench.core.cards.step import Given
 from tracebench.store.pool import Row
 
 State = Literal["open", "handed_in", "released"]

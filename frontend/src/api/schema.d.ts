@@ -621,6 +621,44 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/cards/{card_id}/blind': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** What blind strategies earn on the card as it stands. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          card_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['BlindOut']
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/cards/{card_id}/publish': {
     parameters: {
       query?: never
@@ -2491,6 +2529,11 @@ export interface components {
       unit: string
       value: number
     }
+    BlindOut: {
+      /** @enum {string|null} */
+      on: 'trainer' | 'reference' | null
+      strategies: components['schemas']['StrategyOut'][]
+    }
     CalculationInputOut: {
       key: string
       title: string
@@ -3337,6 +3380,11 @@ export interface components {
       kind: 'cautions' | 'capture' | 'reading' | 'compare' | 'call'
       prompt: string
       reading: string | null
+    }
+    StrategyOut: {
+      key: string
+      share: number
+      title: string
     }
     StretchOut: {
       from: number

@@ -1,8 +1,7 @@
 import styled from 'styled-components'
 import { CallBadge, Gauge, type Call, type State } from '../ui/marks'
 import type { Answer, Circuit } from './facts'
-
-const BASIS: Record<string, string> = { maker: 'maker', 'own-fleet': 'own fleet', 'common-practice': 'CP' }
+import { BASIS, limitText, zoneText } from './limits'
 
 interface Props {
   answer: Answer
@@ -31,11 +30,17 @@ export function ReadingsPanel({ answer, circuit, place = 'Cylinder', selected, o
           const id = `reading-${spec.id}`
           return (
             <li key={id}>
-              <button aria-pressed={id === selected} title={spec.definition} onClick={() => choose(id)}>
+              <button
+                aria-pressed={id === selected}
+                title={`${spec.definition}; ${spec.taken}`}
+                onClick={() => choose(id)}
+              >
                 <span>
                   {spec.title}
                   {decides && (
-                    <small title={spec.definition}>
+                    <small
+                      title={`${zoneText(decides, spec.unit)}${decides.source ? `. ${decides.source}` : ''}`}
+                    >
                       {BASIS[decides.basis]} {limitText(decides, spec.unit)}
                     </small>
                   )}
@@ -58,6 +63,7 @@ export function ReadingsPanel({ answer, circuit, place = 'Cylinder', selected, o
                     value={reading.value}
                     low={decides.low}
                     high={decides.high}
+                    zone={decides.zone}
                     state={decides.state as State}
                   />
                 ) : (
@@ -134,16 +140,6 @@ function ByCylinder({ answer, circuit, place }: { answer: Answer; circuit: Circu
     </Grid>
   )
 }
-
-function limitText(limit: { low: number | null; high: number | null }, unit: string): string {
-  const low = limit.low === null ? '' : figure(limit.low)
-  const high = limit.high === null ? '' : figure(limit.high)
-  if (low && high) return `${low}–${high} ${unit}`
-  return low ? `over ${low} ${unit}` : `at most ${high} ${unit}`
-}
-
-/** At most four significant figures, without trailing noughts. */
-const figure = (n: number): string => String(Number(n.toPrecision(4)))
 
 function callText(answer: Answer, circuit: Circuit): string {
   const named = answer.because.map(

@@ -1,6 +1,7 @@
 import type { ReactNode } from 'react'
 import styled from 'styled-components'
-import type { Result } from './results'
+import type { Grade, Result } from './results'
+import { slipWords } from './slips'
 
 interface Props {
   results: Result[]
@@ -8,6 +9,33 @@ interface Props {
   onSelect: (id: string | null) => void
   below?: (result: Result) => ReactNode
 }
+
+/** The sum, and of it what reading the trace earned: the rest is earned around it. */
+export function Sums({ grade }: { grade: Grade }) {
+  return (
+    <Total className="num">
+      <b>
+        {grade.earned} of {grade.points} points
+      </b>
+      <span>
+        {grade.trace.earned} of {grade.trace.points} for reading the trace
+      </span>
+    </Total>
+  )
+}
+
+const Total = styled.div`
+  text-align: right;
+  line-height: 1.25;
+  b {
+    display: block;
+    font-size: 19px;
+  }
+  span {
+    font-size: 13px;
+    color: ${(p) => p.theme.colour.muted};
+  }
+`
 
 /** Criteria with points and reason; choosing one takes the strip to its piece of trace. */
 export function ResultList({ results, selected, onSelect, below }: Props) {
@@ -23,6 +51,7 @@ export function ResultList({ results, selected, onSelect, below }: Props) {
             <span className="num">
               {r.settled} / {r.points}
             </span>
+            {r.slip && <i>{slipWords(r.slip)}</i>}
             <p>{r.reason}</p>
             {r.changed && (
               <p>
@@ -72,6 +101,16 @@ const List = styled.ul`
     b {
       font-weight: 600;
       font-size: 14.5px;
+    }
+    i {
+      grid-column: 1 / -1;
+      justify-self: start;
+      padding: 0 7px;
+      border: 1px solid ${(p) => p.theme.colour.hair};
+      border-radius: 3px;
+      font-style: normal;
+      font-size: 12.5px;
+      color: ${(p) => p.theme.colour.muted};
     }
   }
 `

@@ -14,11 +14,13 @@ interface GaugeProps {
   value: number
   low: number | null
   high: number | null
+  /** How far the marginal zone reaches beyond the limit. */
+  zone: number
   state: State
 }
 
-/** A reading as a dot between, on or beyond its limit posts. */
-export function Gauge({ value, low, high, state }: GaugeProps) {
+/** A reading as a dot between, on or beyond its limit posts, with the marginal zone as a dashed edge beyond them. */
+export function Gauge({ value, low, high, zone, state }: GaugeProps) {
   const c = useTheme().colour
   const colour = { inside: c.sound, marginal: c.unsure, outside: c.fault }[state]
   const place = placeOf(value, low, high)
@@ -27,6 +29,12 @@ export function Gauge({ value, low, high, state }: GaugeProps) {
     <svg width="76" height="18" role="img" aria-label={state}>
       <title>{state}</title>
       <rect x="20" y="6" width="36" height="6" fill={state === 'inside' ? c.soundSoft : c.faint} />
+      {zone > 0 && low !== null && (
+        <path d="M12 9h8" stroke={c.unsure} strokeWidth="3" strokeDasharray="2 2" />
+      )}
+      {zone > 0 && high !== null && (
+        <path d="M56 9h8" stroke={c.unsure} strokeWidth="3" strokeDasharray="2 2" />
+      )}
       {low !== null && <path d="M20 2v14" stroke={c.muted} strokeWidth="1.5" />}
       {high !== null && <path d="M56 2v14" stroke={c.muted} strokeWidth="1.5" />}
       {state === 'outside' ? (

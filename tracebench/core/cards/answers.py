@@ -7,8 +7,8 @@ from typing import Any
 
 from tracebench.core import door
 from tracebench.core.cards.card import Card
+from tracebench.core.cards.step import Given
 from tracebench.core.errors import BadAnswer
-from tracebench.core.steps.step import Given
 
 Answers = Mapping[str, Given]
 """What was given, by step."""

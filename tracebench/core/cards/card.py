@@ -9,10 +9,10 @@ from typing import Any, Literal
 from tracebench.core.answer import BASES, Limit
 from tracebench.core.cards.rubric import Rubric
 from tracebench.core.cards.schools import Way, applying
+from tracebench.core.cards.step import FIRST, Step
 from tracebench.core.circuits.circuit import Choice, Circuit
 from tracebench.core.circuits.conditions import ALWAYS
 from tracebench.core.limits import merged
-from tracebench.core.steps.step import FIRST, Step
 
 AnyStep = Step[Any]
 

@@ -9,13 +9,13 @@ from tracebench.core import door
 from tracebench.core.cards.card import AnyStep, Asked, Card, Source
 from tracebench.core.cards.rubric import rubric_from_json
 from tracebench.core.cards.schools import SCHOOLS
+from tracebench.core.cards.step import FIRST
 from tracebench.core.circuits import circuit as circuit_of
 from tracebench.core.circuits.circuit import Circuit
 from tracebench.core.circuits.conditions import ALWAYS, COMMON_OPTIONS, CONDITIONS
 from tracebench.core.errors import BadOption
 from tracebench.core.limits import limits_from_json
 from tracebench.core.steps import KINDS
-from tracebench.core.steps.step import FIRST
 
 SOURCES = ("trainer", "upload")
 COMPLAINTS = (ALWAYS.key, *(c.key for c in CONDITIONS))

@@ -8,8 +8,8 @@ from typing import TYPE_CHECKING, Any, TypeVar, cast
 
 from tracebench.core.answer import Answer, Phase
 from tracebench.core.capture import Capture
+from tracebench.core.cards.step import Given, Step
 from tracebench.core.circuits import measure
-from tracebench.core.steps.step import Given, Step
 
 if TYPE_CHECKING:
     from tracebench.core.cards.card import Card

@@ -10,6 +10,7 @@ import numpy as np
 
 from tracebench.core.answer import Answer, Call, State
 from tracebench.core.cards.card import Card
+from tracebench.core.cards.step import Given, Step
 from tracebench.core.grading.attempt import Attempt, Taken
 from tracebench.core.grading.grade import grade
 from tracebench.core.steps.call.cause import NONE as NO_CAUSE
@@ -21,7 +22,6 @@ from tracebench.core.steps.capture import CaptureStep, Recorded
 from tracebench.core.steps.cautions import Acknowledged, CautionsStep
 from tracebench.core.steps.compare import Compared, CompareStep
 from tracebench.core.steps.reading.step import Read, ReadingStep
-from tracebench.core.steps.step import Given, Step
 
 SEED = 1946
 DRAWS = 12

@@ -10,8 +10,8 @@ import numpy as np
 from scipy.fft import irfft, next_fast_len, rfft
 
 from tracebench.core.capture import Samples
+from tracebench.core.cards.step import Given
 from tracebench.core.steps.reading.step import Read
-from tracebench.core.steps.step import Given
 
 PATTERN = 4096
 """Samples of one capture that are looked for in the other."""

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any, Self
 
 if TYPE_CHECKING:
+    from tracebench.core.cards.step import Step
     from tracebench.core.grading.attempt import Attempt
-    from tracebench.core.steps.step import Step
 
 AROUND = ("connect", "capture")
 """Skills whose points are earned around the trace; all others are earned by reading it."""

@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
+from tracebench.core.cards.step import Step
 from tracebench.core.steps.call.step import CallStep
 from tracebench.core.steps.capture import CaptureStep
 from tracebench.core.steps.cautions import CautionsStep
 from tracebench.core.steps.compare import CompareStep
 from tracebench.core.steps.reading.step import ReadingStep
-from tracebench.core.steps.step import Step
 
 KINDS: Mapping[str, type[Step[Any]]] = {
     kind.kind: kind for kind in (CautionsStep, CaptureStep, ReadingStep, CompareStep, CallStep)

@@ -8,11 +8,11 @@ from typing import ClassVar, Self
 from tracebench.core import door
 from tracebench.core.answer import Finding
 from tracebench.core.cards.schools import GROUNDS
+from tracebench.core.cards.step import PROMPT_LENGTH, Given, Step, step_id
 from tracebench.core.circuits.circuit import Circuit
 from tracebench.core.errors import BadAnswer
 from tracebench.core.grading.attempt import Attempt, Taken
 from tracebench.core.grading.result import Criterion, Result, Stretch
-from tracebench.core.steps.step import PROMPT_LENGTH, Given, Step, step_id
 
 TENFOLD = "scale_suspect"
 """A factor of ten or more is wrong: every figure on the screen is then wrong, whatever the tool can put right."""

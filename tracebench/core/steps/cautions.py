@@ -6,11 +6,11 @@ from dataclasses import dataclass
 from typing import ClassVar, Self
 
 from tracebench.core import door
+from tracebench.core.cards.step import PROMPT_LENGTH, Given, Step, step_id
 from tracebench.core.circuits.circuit import Circuit
 from tracebench.core.errors import BadAnswer
 from tracebench.core.grading.attempt import Attempt
 from tracebench.core.grading.result import Criterion, Result
-from tracebench.core.steps.step import PROMPT_LENGTH, Given, Step, step_id
 
 
 @dataclass(frozen=True, slots=True)

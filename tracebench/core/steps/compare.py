@@ -7,13 +7,13 @@ from typing import ClassVar, Self, cast
 
 from tracebench.core import door
 from tracebench.core.answer import Answer, JudgedLimit, Limit, Reading, State
+from tracebench.core.cards.step import PROMPT_LENGTH, Given, Step, step_id
 from tracebench.core.circuits.circuit import Circuit, ReadingSpec
 from tracebench.core.errors import BadAnswer
 from tracebench.core.grading.attempt import Attempt
 from tracebench.core.grading.result import Criterion, Result, Stretch
 from tracebench.core.limits import state_of
 from tracebench.core.steps.reading.step import ReadingStep, named, reading_of
-from tracebench.core.steps.step import PROMPT_LENGTH, Given, Step, step_id
 
 STATES: tuple[State, ...] = ("inside", "marginal", "outside")
 

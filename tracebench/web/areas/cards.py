@@ -8,11 +8,11 @@ from apiflask import APIBlueprint, Schema, fields
 from apiflask.validators import Length, OneOf, Range
 
 from tracebench.core.cards.documents import COMPLAINTS
+from tracebench.core.cards.step import FIRST
 from tracebench.core.circuits.conditions import ALWAYS
 from tracebench.core.circuits.events.attribution import MOST_CYLINDERS
 from tracebench.core.steps import KINDS
-from tracebench.core.steps.step import FIRST
-from tracebench.usecases import cards
+from tracebench.usecases import blind, cards
 from tracebench.web import fields as f
 from tracebench.web.areas.shelf import LimitBody, MadeOut
 from tracebench.web.context import now, person, transaction
@@ -83,6 +83,19 @@ class CardOut(Schema):
     changed_at = f.instant()
 
 
+class StrategyOut(Schema):
+    key = f.text()
+    title = f.text()
+    share = f.number()
+
+
+class BlindOut(Schema):
+    """What is earned of the points for reading the trace without looking at it, 0 to 1."""
+
+    on = f.one_of("trainer", "reference", allow_none=True)
+    strategies = f.many(StrategyOut)
+
+
 class TakenOut(Schema):
     id = f.whole()
     attempt = f.whole()
@@ -138,6 +151,13 @@ def save(card_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
     """Save work on a card."""
     with transaction() as conn:
         return cards.save(conn, person(), card_id, json_data["revision"], json_data["document"], now())
+
+
+@bp.get("/<int:card_id>/blind")
+@bp.output(BlindOut)
+def blind_floor(card_id: int) -> dict[str, Any]:
+    """What blind strategies earn on the card as it stands."""
+    return blind.floor(transaction, person(), card_id)
 
 
 @bp.post("/<int:card_id>/publish")

@@ -8,7 +8,10 @@ import { Button } from '../../ui/Button'
 import { Choice, Fields, Text } from '../../ui/fields'
 import { Muted, Note, Page, PageHead, Panel, Stack } from '../../ui/layout'
 import { Stage } from '../../ui/marks'
-import { CardSteps } from './CardSteps'
+import { BlindFloor } from './BlindFloor'
+import { CardPoints } from './CardPoints'
+import { CardSchools } from './CardSchools'
+import { CardSteps, stepOf } from './CardSteps'
 import {
   cardQuery,
   createCard,
@@ -35,26 +38,16 @@ function Existing({ id }: { id: number }) {
 /** The order of an engine of which none was told. */
 const FOUR = '1-3-4-2'
 
-const step = (kind: 'cautions' | 'capture' | 'call', prompt: string) => ({
-  id: '',
-  kind,
-  reading: null,
-  prompt,
-})
-
 /** A first set of steps for a circuit: its first readings, two of them held against their limits. */
 function stepsFor(circuit: Circuit): CardDocument['steps'] {
   return [
-    step('cautions', 'Read before you begin.'),
-    step('capture', circuit.setup_advice[0] ?? ''),
-    ...circuit.asked.map((reading) => ({ id: '', kind: 'reading' as const, reading, prompt: '' })),
-    ...circuit.asked.slice(0, 2).map((reading) => ({
-      id: '',
-      kind: 'compare' as const,
-      reading,
-      prompt: 'Hold your reading against the limit.',
-    })),
-    step('call', 'Sound, faulty, or cannot tell yet? Say what shows it.'),
+    stepOf('cautions', null, 'Read before you begin.'),
+    stepOf('capture', null, circuit.setup_advice[0] ?? ''),
+    ...circuit.asked.map((reading) => stepOf('reading', reading)),
+    ...circuit.asked
+      .slice(0, 2)
+      .map((reading) => stepOf('compare', reading, 'Hold your reading against the limit.')),
+    stepOf('call', null, 'Sound, faulty, or cannot tell yet? Say what shows it.'),
   ]
 }
 
@@ -71,7 +64,9 @@ function Fresh() {
     title: '',
     brief: '',
     source: { kind: 'upload' },
-    school: 'slow',
+    complaint: 'always',
+    schools: {},
+    rubric: {},
     attempts: 1,
     due,
     reference_version_id: reference,
@@ -133,7 +128,6 @@ function Maker({ card, first }: { card: Card | null; first: CardDocument }) {
   const references = shelf.filter((r) => r.version_id !== null && r.circuit === document.circuit)
   const reference = references.find((r) => r.version_id === document.reference_version_id)
   const order = document.options?.firing_order ?? reference?.options.firing_order ?? ''
-  const hasSchool = circuit.options.some((o) => o.key === 'sweep')
   return (
     <Page>
       <PageHead
@@ -191,6 +185,18 @@ function Maker({ card, first }: { card: Card | null; first: CardDocument }) {
                 onChange={(brief) => set({ brief })}
                 lines={5}
               />
+              <Choice
+                label="The complaint shows"
+                value={document.complaint ?? 'always'}
+                onChange={(c) => set({ complaint: c as NonNullable<CardDocument['complaint']> })}
+                options={facts.conditions}
+              />
+              {document.complaint !== 'always' && (
+                <Muted>
+                  A clean capture that never shows this condition makes ‘cannot tell yet’ the right call; a
+                  fault that shows without it is a fault all the same.
+                </Muted>
+              )}
             </Stack>
           </Panel>
           <Panel>
@@ -271,12 +277,24 @@ function Maker({ card, first }: { card: Card | null; first: CardDocument }) {
                   text: `${r.title}, version ${r.version}`,
                 }))}
               />
+              {document.reference_version_id && (
+                <Choice
+                  label="The learner’s part against the reference’s"
+                  value={document.options?.design ?? 'same'}
+                  onChange={(design) => set({ options: { ...document.options, design } })}
+                  options={[
+                    { key: 'same', text: 'Of the same design: its levels carry over' },
+                    { key: 'other', text: 'Of another design: its shape only' },
+                  ]}
+                />
+              )}
               <Muted>
-                The deciding limits of that version go onto the card; the learner’s trace is laid over it when
-                you mark.
+                The deciding limits of that version go onto the card, with their marginal zones; the learner’s
+                trace is laid over it when you mark.
               </Muted>
             </Stack>
           </Panel>
+          <CardSchools document={document} maker={maker} onChange={set} />
           <Panel>
             <h2>Rules</h2>
             <Fields>
@@ -287,17 +305,6 @@ function Maker({ card, first }: { card: Card | null; first: CardDocument }) {
                 disabled={Boolean(card)}
                 options={courses.map((c) => ({ key: String(c.id), text: c.title }))}
               />
-              {hasSchool && (
-                <Choice
-                  label="School: speed of the sweep"
-                  value={document.school}
-                  onChange={(school) => set({ school: school as 'slow' })}
-                  options={[
-                    { key: 'slow', text: 'Slow, 4 s or more each way' },
-                    { key: 'any', text: 'Any speed with 200 samples across the travel' },
-                  ]}
-                />
-              )}
               <Choice
                 label="Attempts"
                 value={String(document.attempts)}
@@ -315,27 +322,8 @@ function Maker({ card, first }: { card: Card | null; first: CardDocument }) {
         </Stack>
         <Stack>
           <CardSteps document={document} circuit={circuit} onChange={set} />
-          <Panel>
-            <h2>Points</h2>
-            <Stack $gap={6}>
-              {maker.criteria.map((c) => (
-                <Points key={c.key}>
-                  <span>
-                    {c.title} <Muted>{c.about}</Muted>
-                  </span>
-                  <Text
-                    hidden
-                    label={`Points for ${c.title}`}
-                    value={String(document.points[c.key] ?? c.points)}
-                    onChange={(t) => {
-                      const n = Number(t.replace(',', '.'))
-                      if (Number.isFinite(n)) set({ points: { ...document.points, [c.key]: n } })
-                    }}
-                  />
-                </Points>
-              ))}
-            </Stack>
-          </Panel>
+          <CardPoints document={document} maker={maker} onChange={set} />
+          {card && <BlindFloor card={card} />}
           <Panel>
             <h2>Cautions on this card</h2>
             <ul style={{ paddingLeft: 18 }}>
@@ -357,16 +345,5 @@ const Two = styled.div`
   align-items: start;
   @media (max-width: 900px) {
     grid-template-columns: 1fr;
-  }
-`
-
-const Points = styled.div`
-  display: grid;
-  grid-template-columns: 1fr 76px;
-  gap: 10px;
-  align-items: center;
-  span span {
-    display: block;
-    font-size: 12.5px;
   }
 `

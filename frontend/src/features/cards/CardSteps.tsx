@@ -1,6 +1,7 @@
 import { useState } from 'react'
 import styled from 'styled-components'
 import type { Circuit } from '../../shared/facts'
+import { STEP_KINDS, stepTitle } from '../../shared/steps'
 import { Button } from '../../ui/Button'
 import { Choice, Text } from '../../ui/fields'
 import { Panel, Row, Stack } from '../../ui/layout'
@@ -8,13 +9,15 @@ import type { CardDocument } from './queries'
 
 type Step = CardDocument['steps'][number]
 
-const KINDS: Record<string, string> = {
-  cautions: 'Cautions',
-  capture: 'Capture',
-  reading: 'Read',
-  compare: 'Compare',
-  call: 'Call',
-}
+const keyOf = (s: Step) => `${s.kind}/${s.reading ?? ''}/${s.cylinder ?? ''}`
+
+/** A step as the card's document has it. */
+export const stepOf = (
+  kind: Step['kind'],
+  reading: string | null = null,
+  prompt = '',
+  cylinder: number | null = null,
+): Step => ({ id: '', kind, reading, prompt, cylinder, event: null, capture: 'first' })
 
 interface Props {
   document: CardDocument
@@ -27,21 +30,27 @@ export function CardSteps({ document, circuit, onChange }: Props) {
   const [wanted, setWanted] = useState<string | null>(null)
   const { steps } = document
   const put = (next: Step[]) => onChange({ steps: next })
-  const title = (step: Step) => {
-    const reading = circuit.readings.find((r) => r.id === step.reading)
-    return `${KINDS[step.kind]}${reading ? `: ${reading.title.toLowerCase()}` : ''}`
-  }
+  const title = (step: Step) => stepTitle(step, circuit)
+  const cylinders = (document.options?.firing_order ?? '')
+    .split('-')
+    .filter(Boolean)
+    .map(Number)
+    .sort((a, b) => a - b)
+  const [whoseOne, setWhoseOne] = useState('')
   const options = [
-    ...['cautions', 'capture', 'call'].map((kind) => ({ key: `${kind}/`, text: KINDS[kind] ?? kind })),
+    ...(['cautions', 'capture', 'call'] as const).map((kind) => ({
+      key: `${kind}/`,
+      text: STEP_KINDS[kind],
+    })),
     ...circuit.readings.map((r) => ({ key: `reading/${r.id}`, text: `Read: ${r.title.toLowerCase()}` })),
     ...circuit.readings.map((r) => ({ key: `compare/${r.id}`, text: `Compare: ${r.title.toLowerCase()}` })),
-  ].filter((o) => !steps.some((s) => `${s.kind}/${s.reading ?? ''}` === o.key))
+  ].filter((o) => !steps.some((s) => keyOf(s) === `${o.key}/${whoseOne}`))
   return (
     <Panel>
       <h2>Steps</h2>
       <Stack $gap={6}>
         {steps.map((step, k) => (
-          <Line key={`${step.kind}/${step.reading ?? ''}`}>
+          <Line key={keyOf(step)}>
             <b>
               {k + 1}. {title(step)}
             </b>
@@ -79,11 +88,26 @@ export function CardSteps({ document, circuit, onChange }: Props) {
               options={options}
             />
           </div>
+          {cylinders.length > 0 && (
+            <div style={{ width: 170 }}>
+              <Choice
+                hidden
+                label="Of which cylinder"
+                value={whoseOne}
+                onChange={setWhoseOne}
+                options={[
+                  { key: '', text: 'of the whole capture' },
+                  ...cylinders.map((c) => ({ key: String(c), text: `of cylinder ${c}` })),
+                ]}
+              />
+            </div>
+          )}
           <Button
             isDisabled={!wanted}
             onPress={() => {
               const [kind, reading] = (wanted ?? '').split('/')
-              put([...steps, { id: '', kind: kind as Step['kind'], reading: reading || null, prompt: '' }])
+              const cylinder = reading && whoseOne ? Number(whoseOne) : null
+              put([...steps, stepOf(kind as Step['kind'], reading || null, '', cylinder)])
               setWanted(null)
             }}
           >

@@ -3,6 +3,7 @@ import { api, unwrap, type Schemas } from '../../api/client'
 
 export type Card = Schemas['CardOut']
 export type CardDocument = Schemas['CardBody']
+export type MakerFacts = Schemas['MakerFactsOut']
 export type CardItem = Schemas['CardItemOut']
 
 export const cardsQuery = queryOptions({ queryKey: ['cards'], queryFn: () => unwrap(api.GET('/api/cards')) })
@@ -22,6 +23,15 @@ export const publishCard = (id: number) => unwrap(api.POST('/api/cards/{card_id}
 export const retireCard = (id: number) => unwrap(api.POST('/api/cards/{card_id}/retire', at(id)))
 
 export const startSitting = (id: number) => unwrap(api.POST('/api/cards/{card_id}/sittings', at(id)))
+
+/** Played on the card as it was last kept, so that it is asked for anew with each revision. */
+export const blindQuery = (card: Card) =>
+  queryOptions({
+    queryKey: ['blind', card.id, card.revision],
+    queryFn: () => unwrap(api.GET('/api/cards/{card_id}/blind', at(card.id))),
+    staleTime: Infinity,
+    retry: false,
+  })
 
 export const makerFactsQuery = queryOptions({
   queryKey: ['maker-facts'],

@@ -5,7 +5,18 @@ import { Button } from '../../ui/Button'
 import { Empty, Muted, Page, PageHead, Panel, Table } from '../../ui/layout'
 import { Certainty, Stage } from '../../ui/marks'
 import { dayText } from '../../ui/time'
-import { deskQuery } from './queries'
+import { slipWords } from '../../shared/slips'
+import { deskQuery, type DeskItem } from './queries'
+
+/** What is different about a sitting: likeness first, then what was got wrong, then where the tool is unsure. */
+const lookAt = (d: DeskItem): string =>
+  [
+    ...(d.alike ? ['like another sitting'] : []),
+    ...new Set(d.slips.map(slipWords)),
+    ...d.unsure.map((u) => `${u} (unsure)`),
+  ]
+    .slice(0, 3)
+    .join(', ')
 
 /** Sittings to settle, least certain first, then those released. */
 export function DeskPage() {
@@ -72,7 +83,7 @@ function Desk({ courseId, title, picker }: { courseId: number; title: string; pi
                     <Certainty value={d.certainty} />
                   </td>
                   <td>
-                    <Muted>{d.unsure.slice(0, 3).join(', ')}</Muted>
+                    <Muted>{lookAt(d)}</Muted>
                   </td>
                   <td>
                     <Stage stage={d.state} />

@@ -1,4 +1,5 @@
 import type { Circuit } from '../../shared/facts'
+import { whose } from '../../shared/steps'
 import { Muted, Panel, Table } from '../../ui/layout'
 import { CALL_WORDS, type Call } from '../../ui/marks'
 import type { MarkSheet } from './queries'
@@ -18,7 +19,9 @@ export function GivenAnswers({ sheet, circuit }: { sheet: MarkSheet; circuit: Ci
               return (
                 <tr key={s.id}>
                   <td style={{ width: 260 }}>
-                    {spec ? `${spec.title}${s.kind === 'compare' ? ' against its limit' : ''}` : 'The call'}
+                    {spec
+                      ? `${spec.title}${whose(s) ? `, ${whose(s)}` : ''}${s.kind === 'compare' ? ' against its limit' : ''}`
+                      : 'The call'}
                   </td>
                   <td>{given ? said(given, spec?.unit ?? '', circuit) : <Muted>nothing</Muted>}</td>
                 </tr>

@@ -9,7 +9,7 @@ import { BesideReference } from '../../shared/BesideReference'
 import { EventParade } from '../../shared/EventParade'
 import { KeptRecords } from '../../shared/KeptRecord'
 import { actionMarks } from '../../shared/records'
-import { ResultList } from '../../shared/ResultList'
+import { ResultList, Sums } from '../../shared/ResultList'
 import { ghostOf, marksOfResults } from '../../shared/results'
 import { Button } from '../../ui/Button'
 import { Note, Page, PageHead } from '../../ui/layout'
@@ -17,6 +17,7 @@ import { CallBadge, Certainty, Stage, type Call } from '../../ui/marks'
 import { dayText } from '../../ui/time'
 import { ChangeForm } from './ChangeForm'
 import { GivenAnswers } from './GivenAnswers'
+import { Likenesses } from './Likenesses'
 import { changeMark, deskQuery, markSheetQuery, paradeQuery, release, type MarkSheet } from './queries'
 
 export function MarkPage() {
@@ -94,9 +95,7 @@ function Settle({ sheet }: { sheet: MarkSheet }) {
         }
       >
         {sheet.measured && <CallBadge call={sheet.measured.call as Call} />}
-        <b className="num">
-          {sheet.grade.earned} / {sheet.grade.points}
-        </b>
+        <Sums grade={sheet.grade} />
         <Stage stage={sheet.state} />
         <Button onPress={next}>Next (n)</Button>
         {open && (
@@ -106,6 +105,7 @@ function Settle({ sheet }: { sheet: MarkSheet }) {
         )}
       </PageHead>
       {error && <Note kind="error">{error.message}</Note>}
+      <Likenesses rows={sheet.likenesses} own={trace} code={circuit.code} />
       <Two>
         {trace ? (
           <Strip

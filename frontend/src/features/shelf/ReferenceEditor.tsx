@@ -3,6 +3,7 @@ import { useState } from 'react'
 import styled from 'styled-components'
 import type { Pegs } from '../../plot/types'
 import type { Circuit } from '../../shared/facts'
+import { BASIS } from '../../shared/limits'
 import { besideCapture } from '../../shared/records'
 import { RecordsPanel } from '../../shared/RecordsPanel'
 import { Button } from '../../ui/Button'
@@ -111,17 +112,22 @@ function Limits({ reference, circuit, onSave, saving }: Props) {
   const [low, setLow] = useState('')
   const [high, setHigh] = useState('')
   const [basis, setBasis] = useState('maker')
+  const [zone, setZone] = useState('')
+  const [source, setSource] = useState('')
   const { document } = reference
   const number = (t: string) => (t.trim() ? Number(t.replace(',', '.')) : null)
   const usable =
     [number(low), number(high)].some((v) => v !== null) &&
-    [number(low), number(high)].every((v) => v === null || Number.isFinite(v))
+    [number(low), number(high), number(zone)].every((v) => v === null || Number.isFinite(v))
   const title = (id: string) => circuit.readings.find((r) => r.id === id)?.title ?? id
   return (
     <Panel>
       <h2>Limits of this reference</h2>
       <Stack $gap={8}>
-        <Muted>The maker’s figure outranks your fleet’s, and that outranks common practice.</Muted>
+        <Muted>
+          The maker’s figure outranks your fleet’s, and that outranks common practice. Marginal is 5 % of the
+          span beyond it unless you say otherwise.
+        </Muted>
         {document.limits.length > 0 && (
           <Table>
             <tbody>
@@ -131,7 +137,11 @@ function Limits({ reference, circuit, onSave, saving }: Props) {
                   <td className="num">
                     {l.low ?? '…'} to {l.high ?? '…'}
                   </td>
-                  <td>{l.basis}</td>
+                  <td>
+                    {BASIS[l.basis]}
+                    {l.source && <Muted> {l.source}</Muted>}
+                    {l.marginal !== null && <Muted> zone {l.marginal}</Muted>}
+                  </td>
                   <td>
                     <Button
                       $quiet
@@ -167,6 +177,8 @@ function Limits({ reference, circuit, onSave, saving }: Props) {
               { key: 'common-practice', text: 'Common practice' },
             ]}
           />
+          <Text label="Marginal beyond it by" value={zone} onChange={setZone} />
+          <Text label="Where it stands" value={source} onChange={setSource} />
         </Fields>
         <Row>
           <Button
@@ -177,12 +189,15 @@ function Limits({ reference, circuit, onSave, saving }: Props) {
                 low: number(low),
                 high: number(high),
                 basis: basis as 'maker',
-                marginal: null,
+                marginal: number(zone),
+                condemns: true,
+                source: source.trim(),
               }
               const others = document.limits.filter((l) => l.reading !== reading || l.basis !== basis)
               onSave({ ...document, limits: [...others, limit] })
               setLow('')
               setHigh('')
+              setZone('')
             }}
           >
             Set limit

@@ -1,5 +1,7 @@
+import { useSuspenseQuery } from '@tanstack/react-query'
 import { useState } from 'react'
-import type { Circuit } from '../../shared/facts'
+import styled from 'styled-components'
+import { factsQuery, type Circuit } from '../../shared/facts'
 import { Button } from '../../ui/Button'
 import { Choice, Fields, Text } from '../../ui/fields'
 import { Muted, Panel, Row, Stack } from '../../ui/layout'
@@ -16,8 +18,12 @@ interface Props {
 export function ReferenceTold({ reference, circuit, onSave, saving }: Props) {
   const kept = reference.document.options
   const [told, setTold] = useState<Record<string, string>>(kept)
-  const changed = circuit.options.some((o) => (told[o.key] ?? '') !== (kept[o.key] ?? ''))
-  if (circuit.options.length === 0) return null
+  const [complaint, setComplaint] = useState(reference.document.complaint ?? 'always')
+  const { data: facts } = useSuspenseQuery(factsQuery)
+  const shown = (told.shown ?? '').split(',').filter(Boolean)
+  const keys = [...circuit.options.map((o) => o.key), 'shown']
+  const changed =
+    complaint !== reference.document.complaint || keys.some((key) => (told[key] ?? '') !== (kept[key] ?? ''))
   return (
     <Panel>
       <h2>Told with the capture</h2>
@@ -43,12 +49,40 @@ export function ReferenceTold({ reference, circuit, onSave, saving }: Props) {
             ),
           )}
         </Fields>
+        <Choice
+          label="The complaint shows"
+          value={complaint}
+          onChange={(c) => setComplaint(c as typeof complaint)}
+          options={facts.conditions}
+        />
+        <Shown>
+          <legend>This capture was taken (beside what it shows itself)</legend>
+          {facts.conditions
+            .filter((c) => c.key !== 'always')
+            .map((c) => (
+              <label key={c.key}>
+                <input
+                  type="checkbox"
+                  checked={shown.includes(c.key)}
+                  onChange={(e) =>
+                    setTold({
+                      ...told,
+                      shown: (e.target.checked ? [...shown, c.key] : shown.filter((k) => k !== c.key)).join(
+                        ',',
+                      ),
+                    })
+                  }
+                />
+                {c.text}
+              </label>
+            ))}
+        </Shown>
         <Row>
           <Button
             isDisabled={!changed || saving}
             onPress={() => {
               const options = Object.fromEntries(Object.entries(told).filter(([, v]) => v.trim() !== ''))
-              onSave({ ...reference.document, options })
+              onSave({ ...reference.document, options, complaint })
             }}
           >
             Keep and measure again
@@ -58,3 +92,23 @@ export function ReferenceTold({ reference, circuit, onSave, saving }: Props) {
     </Panel>
   )
 }
+
+const Shown = styled.fieldset`
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(170px, 1fr));
+  gap: 2px 12px;
+  padding: 0;
+  border: 0;
+  legend {
+    margin-bottom: 3px;
+    font-size: 13px;
+    color: ${(p) => p.theme.colour.muted};
+  }
+  label {
+    display: flex;
+    align-items: center;
+    gap: 8px;
+    min-height: 30px;
+    font-size: 14px;
+  }
+`

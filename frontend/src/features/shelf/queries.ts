@@ -71,4 +71,5 @@ export const EMPTY_DOCUMENT: ReferenceDocument = {
     part: '',
   },
   notes: '',
+  complaint: 'always',
 }

@@ -10,6 +10,17 @@ const VERDICTS = [
   ['inconclusive', 'Cannot tell yet'],
 ] as const
 
+/** Pieces of trace that count as evidence. */
+const MOST_PIECES = 3
+
+/** What to point at, for the call that is being made. */
+const hint = (verdict: string | undefined): string =>
+  ({
+    sound: 'set pegs round a whole movement, or a few whole events',
+    faulty: 'set pegs close round what shows it',
+    inconclusive: 'what hides the answer; nothing where something did not happen',
+  })[verdict ?? ''] ?? 'set pegs round what shows it'
+
 /** Sound, faulty or cannot tell, with cause, evidence, next test and how sure. */
 export function CallStep({ circuit, step, answer, onAnswer, pegs }: StepProps) {
   const set = (change: typeof answer) => onAnswer({ ...answer, ...change })
@@ -62,7 +73,7 @@ export function CallStep({ circuit, step, answer, onAnswer, pegs }: StepProps) {
           <Row $gap={6}>
             <Button
               $touch
-              isDisabled={!stretch.length || evidence.length >= 10}
+              isDisabled={!stretch.length || evidence.length >= MOST_PIECES}
               onPress={() => set({ evidence: [...evidence, stretch] })}
             >
               Add from pegs
@@ -76,7 +87,9 @@ export function CallStep({ circuit, step, answer, onAnswer, pegs }: StepProps) {
                 {e.map((t) => t.toFixed(2)).join('–')} s ✕
               </Button>
             ))}
-            {evidence.length === 0 && <Muted>set pegs round what shows it</Muted>}
+            <Muted>
+              {evidence.length === 0 ? hint(answer.verdict) : `${evidence.length} of ${MOST_PIECES} pieces`}
+            </Muted>
           </Row>
         </Labelled>
       </Fields>

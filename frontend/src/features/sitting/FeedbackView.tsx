@@ -9,7 +9,7 @@ import { BesideReference } from '../../shared/BesideReference'
 import { EventParade } from '../../shared/EventParade'
 import { KeptRecords } from '../../shared/KeptRecord'
 import { actionMarks } from '../../shared/records'
-import { ResultList } from '../../shared/ResultList'
+import { ResultList, Sums } from '../../shared/ResultList'
 import { ghostOf, marksOfResults } from '../../shared/results'
 import { Note, Page, PageHead, Panel } from '../../ui/layout'
 import { paradeQuery, type Sitting } from './queries'
@@ -37,9 +37,7 @@ export function FeedbackView({ sitting, feedback }: { sitting: Sitting; feedback
           title={sitting.card.title}
           about={`attempt ${sitting.attempt}${sitting.trial ? ', a trial: only you see this' : ''}`}
         >
-          <Score className="num">
-            {grade.earned} of {grade.points} points
-          </Score>
+          <Sums grade={grade} />
         </PageHead>
         <Two>
           {trace ? (
@@ -87,10 +85,6 @@ const Top = styled.header`
     text-decoration: none;
     padding: 10px 4px;
   }
-`
-
-const Score = styled.b`
-  font-size: 20px;
 `
 
 const Two = styled.div`

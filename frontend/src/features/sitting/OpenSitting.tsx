@@ -1,10 +1,11 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useMutation, useQuery, useQueryClient, useSuspenseQuery } from '@tanstack/react-query'
 import { Suspense, useState } from 'react'
 import { Link } from 'react-router'
 import styled from 'styled-components'
 import { Strip } from '../../plot/Strip'
 import type { Pegs, StripMark } from '../../plot/types'
-import { useCircuit, usePegValues, useTrace } from '../../shared/facts'
+import { factsQuery, useCircuit, usePegValues, useTrace } from '../../shared/facts'
+import { stepTitle } from '../../shared/steps'
 import { actionMarks, ofSitting } from '../../shared/records'
 import { RecordsPanel } from '../../shared/RecordsPanel'
 import { Button } from '../../ui/Button'
@@ -14,14 +15,6 @@ import { HandInDialog } from './HandInDialog'
 import { sittingQuery, type Sitting, type Step } from './queries'
 import { StepPanel } from './StepPanel'
 import { useAutosave, type Saving } from './useAutosave'
-
-const KINDS: Record<string, string> = {
-  cautions: 'Cautions',
-  capture: 'Capture',
-  reading: 'Read',
-  compare: 'Compare',
-  call: 'Your call',
-}
 
 /** The learner at work: steps at the left, the trace, the question below. */
 export function OpenSitting({ sitting }: { sitting: Sitting }) {
@@ -52,10 +45,7 @@ export function OpenSitting({ sitting }: { sitting: Sitting }) {
   const place = ofSitting(sitting.id)
   const { data: records = [] } = useQuery(place.query)
   const step = steps[at]
-  const title = (s: Step) => {
-    const reading = circuit.readings.find((r) => r.id === s.reading)
-    return reading ? `${KINDS[s.kind]}: ${reading.title.toLowerCase()}` : (KINDS[s.kind] ?? s.kind)
-  }
+  const title = (s: Step) => stepTitle(s, circuit)
   const evidence = answers['call']?.evidence ?? []
   const marks = evidence.map((e, k): StripMark => ({
     id: `evidence-${k}`,
@@ -125,8 +115,12 @@ export function OpenSitting({ sitting }: { sitting: Sitting }) {
             {sitting.card.brief.split('\n').map((line, k) => (
               <p key={k}>{line}</p>
             ))}
+            <Complaint condition={sitting.card.complaint} />
             <h3>Setting up</h3>
             <ul>
+              {sitting.card.schools.map((s) => (
+                <li key={s.key}>{s.says}</li>
+              ))}
               {circuit.setup_advice.map((a) => (
                 <li key={a}>{a}</li>
               ))}
@@ -173,6 +167,18 @@ export function OpenSitting({ sitting }: { sitting: Sitting }) {
         onClose={() => setHanding(false)}
       />
     </Desk>
+  )
+}
+
+/** When the complaint shows: a capture that never had that condition leaves it open. */
+function Complaint({ condition }: { condition: string }) {
+  const { data: facts } = useSuspenseQuery(factsQuery)
+  const text = facts.conditions.find((c) => c.key === condition)?.text
+  if (condition === 'always' || !text) return null
+  return (
+    <p>
+      The complaint shows <b>{text.charAt(0).toLowerCase() + text.slice(1)}</b>.
+    </p>
   )
 }
 

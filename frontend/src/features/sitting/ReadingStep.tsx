@@ -2,6 +2,7 @@ import { useState } from 'react'
 import styled from 'styled-components'
 import type { Pegs, PegValues } from '../../plot/types'
 import type { Circuit } from '../../shared/facts'
+import { whose } from '../../shared/steps'
 import { Button } from '../../ui/Button'
 import { Muted, Row } from '../../ui/layout'
 import type { StepProps } from './StepPanel'
@@ -18,10 +19,14 @@ export function ReadingStep({ circuit, step, answer, onAnswer, pegs, values }: S
   const shown = typed ?? (answer.value === undefined || answer.value === null ? '' : String(answer.value))
   return (
     <>
-      <h2>{step.prompt || `${spec.title}: ${spec.definition}`}</h2>
+      <h2>
+        {step.prompt || `${spec.title}: ${spec.definition}`}
+        {whose(step) && `, ${whose(step)}`}
+      </h2>
       <p>
         <Muted>
-          {spec.title}: {spec.definition}. {hint(spec)}
+          {spec.title}: {spec.definition}. Taken with {spec.taken}.
+          {spec.how !== 'number' && ' A number counts whole with its pegs where it was read.'}
         </Muted>
       </p>
       <Row>
@@ -77,15 +82,6 @@ export function ReadingStep({ circuit, step, answer, onAnswer, pegs, values }: S
 }
 
 const setPegs = (pegs: Pegs): number[] => pegs.filter((p) => p !== null)
-
-function hint(spec: Spec): string {
-  return {
-    span: 'Set both pegs; the span is taken.',
-    difference: 'One peg on the path, one at the far end; the difference is taken.',
-    level: 'One peg takes the value there, two the level between them.',
-    number: 'Count, estimate or work it out, and type it.',
-  }[spec.how]
-}
 
 /** What the pegs say of this reading; worked out from the samples, not from rounded figures. */
 function fromPegs(spec: Spec, pegs: Pegs, values: PegValues | null): number | null {

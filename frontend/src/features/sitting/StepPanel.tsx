@@ -1,7 +1,10 @@
+import { useSuspenseQuery } from '@tanstack/react-query'
 import { useEffect, useRef } from 'react'
 import styled from 'styled-components'
 import type { Pegs, PegValues } from '../../plot/types'
-import type { Circuit } from '../../shared/facts'
+import { factsQuery, type Circuit } from '../../shared/facts'
+import { BASIS, limitText, zoneText } from '../../shared/limits'
+import { whose } from '../../shared/steps'
 import { ImportFile } from '../../shared/ImportFile'
 import { Button } from '../../ui/Button'
 import { Muted, Note, Panel, Row, Stack } from '../../ui/layout'
@@ -76,6 +79,7 @@ function Body(props: Props) {
       return (
         <>
           <h2>{step.prompt || 'Take the capture'}</h2>
+          <Schools sitting={sitting} />
           {sitting.card.source.kind === 'trainer' ? (
             <TrainerPanel
               circuit={circuit}
@@ -84,11 +88,14 @@ function Body(props: Props) {
               onRecord={(settings) => onWork(recordOnTrainer(sitting.id, settings))}
             />
           ) : (
-            <ImportFile
-              circuit={circuit}
-              key={sitting.capture_id}
-              onImported={(c) => onWork(takeCapture(sitting.id, c.id))}
-            />
+            <>
+              <ImportFile
+                circuit={circuit}
+                key={sitting.capture_id}
+                onImported={(c) => onWork(takeCapture(sitting.id, c.id))}
+              />
+              <GroundPoint {...props} />
+            </>
           )}
         </>
       )
@@ -101,13 +108,46 @@ function Body(props: Props) {
   }
 }
 
-function Cautions({ circuit, answer, onAnswer, step }: StepProps) {
+/** How this card wants it done, where practitioners differ. */
+function Schools({ sitting }: { sitting: Sitting }) {
+  return (
+    <Muted>
+      {sitting.card.schools.map((s) => (
+        <span key={s.key}>{s.says} </span>
+      ))}
+    </Muted>
+  )
+}
+
+/** A scope file does not say where its ground lead was. */
+function GroundPoint({ answer, onAnswer }: StepProps) {
+  const { data: facts } = useSuspenseQuery(factsQuery)
+  return (
+    <Row>
+      <span id="ground-point">The ground lead was on the</span>
+      {facts.trainer.grounds.map((ground) => (
+        <Button
+          key={ground}
+          $touch
+          $main={answer.ground === ground}
+          aria-pressed={answer.ground === ground}
+          onPress={() => onAnswer({ ...answer, ground })}
+        >
+          {ground}
+        </Button>
+      ))}
+    </Row>
+  )
+}
+
+function Cautions({ sitting, circuit, answer, onAnswer, step }: StepProps) {
   const read = answer.read ?? []
+  const cautions = circuit.cautions.filter((c) => sitting.card.cautions.includes(c.key))
   return (
     <>
       <h2>{step.prompt || 'Read before you begin'}</h2>
       <List>
-        {circuit.cautions.map((c) => (
+        {cautions.map((c) => (
           <label key={c.key}>
             <input
               type="checkbox"
@@ -132,20 +172,31 @@ const STATES = [
 
 function Compare({ sitting, circuit, step, answer, onAnswer }: StepProps) {
   const spec = circuit.readings.find((r) => r.id === step.reading)
-  const limit = sitting.card.limits.find((l) => l.reading === step.reading)
-  const own = sitting.answers[`reading-${step.reading}`]
-  const bounds = !limit
-    ? 'No limit stands on this card.'
-    : `Limit (${limit.basis.replace('-', ' ')}): ${limit.low === null ? '' : `at least ${limit.low} ${spec?.unit}`}${limit.low !== null && limit.high !== null ? ', ' : ''}${limit.high === null ? '' : `at most ${limit.high} ${spec?.unit}`}.`
+  const unit = spec?.unit ?? ''
+  // The highest-ranking basis comes first and decides; what stands below it is a note.
+  const [limit, ...notes] = sitting.card.limits.filter((l) => l.reading === step.reading)
+  const own = sitting.answers[(step.id ?? '').replace('compare-', 'reading-')]
   return (
     <>
       <h2>
-        {spec?.title}: {step.prompt || 'hold your reading against the limit'}
+        {spec?.title}
+        {whose(step) && `, ${whose(step)}`}: {step.prompt || 'hold your reading against the limit'}
       </h2>
       <p>
-        {bounds}{' '}
-        {own?.value !== undefined && own.value !== null ? `You read ${own.value} ${spec?.unit}.` : ''}{' '}
-        <Muted>Marginal begins at the limit and reaches outward by 5 %.</Muted>
+        {limit ? (
+          <>
+            <b>{limitText(limit, unit)}</b> ({BASIS[limit.basis]}
+            {limit.source && `, ${limit.source}`}); {zoneText(limit, unit)}.{' '}
+          </>
+        ) : (
+          'Common practice decides here, by what the capture itself shows. '
+        )}
+        {own?.value !== undefined && own.value !== null ? `You read ${own.value} ${unit}. ` : ''}
+        {notes.map((n) => (
+          <Muted key={n.basis}>
+            Not deciding: {limitText(n, unit)} ({BASIS[n.basis]}).{' '}
+          </Muted>
+        ))}
       </p>
       <Row>
         {STATES.map(([state, text]) => (

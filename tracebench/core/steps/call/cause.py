@@ -53,7 +53,7 @@ CAUSE: Criterion = Criterion(
     "cause",
     "Cause",
     "conclude",
-    2.0,
+    1.5,
     "A cause that the findings in the capture support; where a supply or ground explains the rest, that one.",
     judging(lambda: CAUSE, _cause),
 )

@@ -214,7 +214,7 @@ EVIDENCE: Criterion = Criterion(
     "evidence",
     "Evidence",
     "recognise",
-    3.0,
+    4.0,
     "Up to three stretches that support the call which was made: their points go with the part that shows it.",
     judging(lambda: EVIDENCE, _evidence),
 )

@@ -7,10 +7,10 @@ from typing import ClassVar, Self, cast
 
 from tracebench.core import door
 from tracebench.core.answer import Call
+from tracebench.core.cards.step import PROMPT_LENGTH, Given, Step, step_id
 from tracebench.core.circuits.circuit import Circuit
 from tracebench.core.errors import BadAnswer
 from tracebench.core.steps.reading.step import stretch
-from tracebench.core.steps.step import PROMPT_LENGTH, Given, Step, step_id
 
 VERDICTS: tuple[Call, ...] = ("sound", "faulty", "inconclusive")
 

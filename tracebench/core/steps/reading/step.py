@@ -7,9 +7,9 @@ from typing import ClassVar, Self
 
 from tracebench.core import door
 from tracebench.core.answer import Answer, Reading
+from tracebench.core.cards.step import PROMPT_LENGTH, Given, Step, step_id
 from tracebench.core.circuits.circuit import Circuit, ReadingSpec
 from tracebench.core.errors import BadAnswer, BadOption
-from tracebench.core.steps.step import PROMPT_LENGTH, Given, Step, step_id
 
 MOST_CYLINDERS, MOST_EVENTS = 16, 100_000
 

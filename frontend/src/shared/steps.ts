@@ -1,0 +1,25 @@
+/** What a step of a card is called. */
+import type { Schemas } from '../api/client'
+import type { Circuit } from './facts'
+
+type Step = Schemas['StepBody']
+
+export const STEP_KINDS: Record<Step['kind'], string> = {
+  cautions: 'Cautions',
+  capture: 'Capture',
+  reading: 'Read',
+  compare: 'Compare',
+  call: 'Your call',
+}
+
+/** Whose value a step asks for, where it names one. */
+export const whose = (step: Pick<Step, 'cylinder' | 'event'>): string =>
+  [step.cylinder ? `cylinder ${step.cylinder}` : '', step.event ? `event ${step.event}` : '']
+    .filter(Boolean)
+    .join(', ')
+
+export function stepTitle(step: Step, circuit: Circuit): string {
+  const reading = circuit.readings.find((r) => r.id === step.reading)
+  const of = whose(step)
+  return `${STEP_KINDS[step.kind]}${reading ? `: ${reading.title.toLowerCase()}` : ''}${of ? `, ${of}` : ''}`
+}
