@@ -89,7 +89,7 @@ export function CardSteps({ document, circuit, onChange }: Props) {
             />
           </div>
           {cylinders.length > 0 && (
-            <div style={{ width: 170 }}>
+            <div style={{ width: 210 }}>
               <Choice
                 hidden
                 label="Of which cylinder"
@@ -128,9 +128,15 @@ function swapped(steps: Step[], k: number): Step[] {
 
 const Line = styled.div`
   display: grid;
-  grid-template-columns: 190px 1fr auto auto;
-  gap: 4px 8px;
+  grid-template-columns: 1fr auto auto;
+  gap: 0 8px;
   align-items: center;
+  padding-bottom: 4px;
+  /* The prompt has the whole width below its step: it is a sentence, and is read as one. */
+  > :nth-child(2) {
+    grid-column: 1 / -1;
+    grid-row: 2;
+  }
   b {
     font-size: 14px;
     font-weight: 600;

@@ -177,7 +177,7 @@ function Limits({ reference, circuit, onSave, saving }: Props) {
               { key: 'common-practice', text: 'Common practice' },
             ]}
           />
-          <Text label="Marginal beyond it by" value={zone} onChange={setZone} />
+          <Text label="Marginal by" value={zone} onChange={setZone} />
           <Text label="Where it stands" value={source} onChange={setSource} />
         </Fields>
         <Row>

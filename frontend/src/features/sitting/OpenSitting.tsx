@@ -46,6 +46,8 @@ export function OpenSitting({ sitting }: { sitting: Sitting }) {
   const { data: records = [] } = useQuery(place.query)
   const step = steps[at]
   const title = (s: Step) => stepTitle(s, circuit)
+  const caution = circuit.cautions.find((c) => sitting.card.cautions.includes(c.key))?.text ?? ''
+  const [, warning = caution, more = ''] = /^(.*?\.)(?: (.*))?$/s.exec(caution) ?? []
   const evidence = answers['call']?.evidence ?? []
   const marks = evidence.map((e, k): StripMark => ({
     id: `evidence-${k}`,
@@ -94,9 +96,7 @@ export function OpenSitting({ sitting }: { sitting: Sitting }) {
             </li>
           </ol>
           <Caution>
-            <b>{circuit.cautions[0]?.text.split('. ')[0]}.</b>{' '}
-            {circuit.cautions[0]?.text.split('. ').slice(1).join('. ')} Follow the maker and your workshop’s
-            rules.
+            <b>{warning}</b> {more} Follow the maker and your workshop’s rules.
           </Caution>
         </nav>
         {trace ? (
@@ -177,7 +177,7 @@ function Complaint({ condition }: { condition: string }) {
   if (condition === 'always' || !text) return null
   return (
     <p>
-      The complaint shows <b>{text.charAt(0).toLowerCase() + text.slice(1)}</b>.
+      When the complaint shows: <b>{text.charAt(0).toLowerCase() + text.slice(1)}</b>.
     </p>
   )
 }

@@ -1,5 +1,5 @@
 import { useSuspenseQuery } from '@tanstack/react-query'
-import { useEffect, useRef } from 'react'
+import { useEffect, useRef, type ReactNode } from 'react'
 import styled from 'styled-components'
 import type { Pegs, PegValues } from '../../plot/types'
 import { factsQuery, type Circuit } from '../../shared/facts'
@@ -7,6 +7,7 @@ import { BASIS, limitText, zoneText } from '../../shared/limits'
 import { whose } from '../../shared/steps'
 import { ImportFile } from '../../shared/ImportFile'
 import { Button } from '../../ui/Button'
+import { Fold } from '../../ui/Fold'
 import { Muted, Note, Panel, Row, Stack } from '../../ui/layout'
 import { CallStep } from './CallStep'
 import { takeCapture, recordOnTrainer, type Sitting, type Step, type StepAnswer } from './queries'
@@ -79,7 +80,7 @@ function Body(props: Props) {
       return (
         <>
           <h2>{step.prompt || 'Take the capture'}</h2>
-          <Schools sitting={sitting} />
+          {sitting.capture_id !== null && <Schools sitting={sitting} />}
           {sitting.card.source.kind === 'trainer' ? (
             <TrainerPanel
               circuit={circuit}
@@ -89,12 +90,14 @@ function Body(props: Props) {
             />
           ) : (
             <>
-              <ImportFile
-                circuit={circuit}
-                key={sitting.capture_id}
-                onImported={(c) => onWork(takeCapture(sitting.id, c.id))}
-              />
               <GroundPoint {...props} />
+              <Away away={sitting.capture_id !== null} title="Bring another file">
+                <ImportFile
+                  circuit={circuit}
+                  key={sitting.capture_id}
+                  onImported={(c) => onWork(takeCapture(sitting.id, c.id))}
+                />
+              </Away>
             </>
           )}
         </>
@@ -106,6 +109,11 @@ function Body(props: Props) {
     case 'call':
       return <CallStep {...props} />
   }
+}
+
+/** Once there is a trace, what took it folds away: the trace is the largest thing. */
+function Away({ away, title, children }: { away: boolean; title: string; children: ReactNode }) {
+  return away ? <Fold title={title}>{children}</Fold> : children
 }
 
 /** How this card wants it done, where practitioners differ. */

@@ -45,7 +45,11 @@ def _cause(case: Case, criterion: Criterion, points: float) -> Result:
         reason = f"Right: {texts[cause]}." if score == 1 else f"{texts[cause]}: that follows, but it hangs on: {named}."
     else:
         score, reason = 0.0, f"You chose “{texts[cause]}”. The evidence supports: {named}."
-    certainty = 0.9 if len(best) == 1 else 0.6
+    # Where no finding names a cause, every part is as good, and an instructor knows better.
+    unnamed = case.measured.call == "faulty" and not any(
+        finding_spec(case.circuit, f.code).cause for f in case.deciding
+    )
+    certainty = 0.6 if unnamed else 0.9
     return Result.of(criterion, case.step, score, points, certainty, reason, stretches(case.deciding))
 
 

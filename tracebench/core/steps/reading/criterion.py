@@ -64,12 +64,12 @@ def _valued(
     own = [r for r in _may_be_taken(measured, step, reading) if within(value, r, tolerance(spec, r))]
     compared = f"You read {shown(spec, value)}; the capture gives {shown(spec, reading.value)}"
     if own:
-        best = min(own, key=lambda r: abs(value - r.value))
+        best = reading if reading in own else min(own, key=lambda r: abs(value - r.value))
         allowed = tolerance(spec, best)
         certainty = 0.5 + 0.5 * min(1.0, (allowed - abs(value - best.value)) / (0.5 * allowed)) if allowed else 1.0
         text = f"{compared}: right within {shown(spec, allowed)}"
         if best is not reading:
-            text += f", as {shown(spec, best.value)} of its own {'event' if measured.events else 'sweep'}"
+            text += f" of one {'event' if measured.events else 'sweep'}'s own {shown(spec, best.value)}"
         return _pegged(attempt, measured, step, given, (certainty, text, best))
     slip = slip_of(attempt.card.circuit_of(step), measured, step, reading, given, rubric)
     allowed, off = tolerance(spec, reading), abs(value - reading.value)
