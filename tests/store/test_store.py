@@ -1,3 +1,4 @@
+import ast
 import unittest
 from datetime import datetime
 from pathlib import Path
@@ -8,6 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from hypothesis.extra import numpy as hnp
 
+from scripts import query_signatures
 from tests.support.database import DatabaseTest
 from tests.support.waves import Sweep, steady
 from tracebench.core.envelope import envelope
@@ -43,6 +45,15 @@ class Queries(unittest.TestCase):
         written = sum(path.read_text().count("-- name:") for path in SQL.rglob("*.sql"))
         loaded = [q for q in queries.available_queries if not q.endswith("_cursor")]
         self.assertEqual(len(loaded), written)
+
+    def test_what_the_type_check_knows_of_them_is_fresh(self):
+        wanted = query_signatures.text()
+        kept = query_signatures.TARGET.read_text()
+        same = ast.dump(ast.parse(kept)) == ast.dump(ast.parse(wanted))
+        self.assertTrue(same, "run python -m scripts.query_signatures, then ruff format")
+        self.assertEqual(
+            wanted.count("    def "), sum(path.read_text().count("-- name:") for path in SQL.rglob("*.sql"))
+        )
 
     def test_values_are_bound_never_written_into_a_statement(self):
         for path in SQL.rglob("*.sql"):

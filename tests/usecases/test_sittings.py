@@ -1,9 +1,12 @@
 """Sittings through the use cases: attempts, saving, two windows, capture, hand-in, and what a learner may see when."""
 
 import inspect
+from unittest import mock
 
 from tests.support.client import CIRCUIT, NOW, STEPS
+from tests.support.courses import captured
 from tests.support.database import DatabaseTest
+from tests.support.waves import Sweep
 from tracebench.core.errors import BadAnswer, BadOption
 from tracebench.store.queries import queries
 from tracebench.usecases import captures, cards, grading, people, sittings
@@ -195,3 +198,105 @@ class Releasing(UseCase):
     def test_learners_do_not_mark(self):
         with self.assertRaises(NotAllowed):
             self.do(grading.release, "ann", self.handed_in(), NOW)
+
+
+class Alike(UseCase):
+    """Two learners who hand in one capture: a note for the instructor, and nothing taken off."""
+
+    def handed_in(self, who, card_id, volts):
+        capture = captured(CIRCUIT, 500, signal=volts)
+        made = captures.Made(CIRCUIT, "test2.csv", "file", capture, {})
+        capture_id = self.do(captures.keep, who, made, NOW)
+        sitting_id = self.do(sittings.start, who, card_id, NOW)
+        self.do(sittings.use_capture, who, sitting_id, capture_id, NOW)
+        self.do(sittings.hand_in, who, sitting_id, True, NOW)
+        return sitting_id
+
+    def notes(self, sitting_id):
+        sheet = self.do(grading.sheet, "teacher", sitting_id)
+        return [(n["kind"], n["learner"]) for n in sheet["likenesses"]], sheet["grade"]["earned"]
+
+    def test_a_cropped_copy_is_told_on_both_sheets_and_on_the_desk(self):
+        card_id = self.card(source={"kind": "upload"})
+        volts = Sweep(rate_hz=500, noise_v=0.004, bits=12).samples()[1]
+        first = self.handed_in("ann", card_id, volts)
+        self.assertEqual(self.notes(first)[0], [])
+        alone = self.notes(first)[1]
+        second = self.handed_in("ben", card_id, volts[400:])
+        self.assertEqual(self.notes(second)[0], [("cropped", "Ann")])
+        self.assertEqual(self.notes(first), ([("cropped", "Ben")], alone))
+        desk = {d["id"]: d["alike"] for d in self.do(grading.desk, "teacher", self.course_id)}
+        self.assertTrue(desk[first] and desk[second])
+
+    def test_another_capture_of_the_same_part_is_not(self):
+        card_id = self.card(source={"kind": "upload"})
+        for who, seed in (("ann", 1), ("ben", 2)):
+            sitting_id = self.handed_in(who, card_id, Sweep(rate_hz=500, noise_v=0.004, seed=seed).samples()[1])
+            self.assertEqual(self.notes(sitting_id)[0], [])
+
+
+class KnownOfACapture(UseCase):
+    """What is known beside the samples goes into the marks: coolant, log, voltages, trigger, ground."""
+
+    def measured(self, records=(), **document):
+        card_id = self.card(source={"kind": "upload"}, steps=[{"kind": "capture"}, {"kind": "call"}], **document)
+        capture = captured(CIRCUIT, 500, signal=Sweep(rate_hz=500, noise_v=0.004).samples()[1])
+        detail = {"scan": [{"name": "coolant", "unit": "°C", "points": [[0.0, 20.0], [5.0, 88.0]]}]}
+        detail["trainer"] = {"trigger": {"lane": "signal", "level": 9.0}, "ground": "battery negative"}
+        made = captures.Made(CIRCUIT, "test2.csv", "file", capture, detail)
+        capture_id = self.do(captures.keep, "ann", made, NOW)
+        sitting_id = self.do(sittings.start, "ann", card_id, NOW)
+        self.do(sittings.use_capture, "ann", sitting_id, capture_id, NOW)
+        for kind, rows in records:
+            self.do(sittings.add_record, "ann", sitting_id, kind, rows, NOW)
+        self.do(sittings.hand_in, "ann", sitting_id, True, NOW)
+        return self.do(grading.sheet, "teacher", sitting_id)
+
+    def test_the_coolant_and_the_log_tell_the_condition(self):
+        sheet = self.measured([("log", [{"at_s": "4", "action": "wiggle", "where": "plug"}])], complaint="moved")
+        self.assertEqual(set(sheet["measured"]["shown"]), {"warm", "moved"})
+        self.assertEqual(sheet["measured"]["call"], "sound")
+        self.assertEqual(self.measured(complaint="hot")["measured"]["because"], ["condition_not_shown"])
+
+    def test_trigger_and_ground_are_told(self):
+        quality = next(r for r in self.measured()["grade"]["results"] if r["criterion"] == "capture_quality")
+        self.assertEqual(quality["earned"], 2.0)
+        self.assertIn("trigger was set to 9", quality["reason"])
+        self.assertIn("battery negative", quality["reason"])
+
+
+class NobodyWaits(UseCase):
+    def test_answers_are_saved_while_a_hand_in_is_measured_and_it_is_marked_again(self):
+        """The sitting is not locked meanwhile: a save from another window gets through, and is in the marks."""
+        sitting_id = self.do(sittings.start, "ann", self.card(), NOW)
+        self.do(sittings.record_on_trainer, "ann", sitting_id, SETTINGS, NOW)
+        seen = []
+
+        def meanwhile(sitting, taken):
+            if not seen:
+                revision = self.do(sittings.one, "ann", sitting_id)["revision"]
+                answer = {"state": "outside"}
+                self.do(sittings.save_answer, "ann", sitting_id, "compare-closed_v", answer, revision, NOW)
+            seen.append(sitting.revision)
+            return graded(sitting, taken)
+
+        graded = grading.graded
+        with mock.patch.object(grading, "graded", meanwhile):
+            self.do(sittings.hand_in, "ann", sitting_id, True, NOW)
+        self.assertEqual(len(seen), 2)
+        sheet = self.do(grading.sheet, "teacher", sitting_id)
+        self.assertEqual(sheet["answers"]["compare-closed_v"], {"state": "outside"})
+        row = next(r for r in sheet["grade"]["results"] if r["criterion"] == "compare:closed_v")
+        self.assertNotIn("No state was chosen", row["reason"])
+
+    def test_a_sitting_that_never_rests_is_told_so_and_stays_open(self):
+        sitting_id = self.do(sittings.start, "ann", self.card(), NOW)
+
+        def always(sitting, taken):
+            self.do(sittings.save_answer, "ann", sitting_id, "compare-closed_v", {}, sitting.revision, NOW)
+            return graded(sitting, taken)
+
+        graded = grading.graded
+        with mock.patch.object(grading, "graded", always), self.assertRaisesRegex(Conflict, "keeps changing"):
+            self.do(sittings.hand_in, "ann", sitting_id, True, NOW)
+        self.assertEqual(self.do(sittings.one, "ann", sitting_id)["state"], "open")

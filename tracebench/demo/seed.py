@@ -267,9 +267,9 @@ class _Demo:
                 "manoeuvre": other.manoeuvre,
             }
             sitting = sittings.record_on_trainer(self._begin, person, sitting_id, settings, at)
-            measured = measuring.measured(
-                self.conn, sitting_of(queries.sittings.by_id(self.conn, sitting_id=sitting_id))
-            )
+            row = queries.sittings.by_id(self.conn, sitting_id=sitting_id)
+            assert row is not None
+            measured = measuring.measured(self.conn, sitting_of(row))
             for step_id, answer in answers_of(learner, measured, rng, other.readings, other.compared).items():
                 sitting = sittings.save_answer(self.conn, person, sitting_id, step_id, answer, sitting["revision"], at)
             if other.record is not None:

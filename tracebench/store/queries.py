@@ -4,13 +4,15 @@ from __future__ import annotations
 
 import json
 from pathlib import Path
-from typing import Any
+from typing import Any, cast
 
 import aiosql
 
+from tracebench.store.signatures import Queries
+
 SQL = Path(__file__).with_name("sql")
 
-queries: Any = aiosql.from_path(SQL, "pymysql")
+queries = cast(Queries, aiosql.from_path(SQL, "pymysql"))
 
 
 def unpacked(row: dict[str, Any], *names: str) -> dict[str, Any]:

@@ -78,7 +78,7 @@ def sign_in(conn: Connection, name: str, password: str, address: str, at: dateti
     """
     name = name.strip().lower()[:64]
     row = queries.people.failures(conn, sign_in=name, address=address, since=at - THROTTLE_WINDOW)
-    if row["by_name"] >= MOST_FAILURES_BY_NAME or row["by_address"] >= MOST_FAILURES_BY_ADDRESS:
+    if row and (row["by_name"] >= MOST_FAILURES_BY_NAME or row["by_address"] >= MOST_FAILURES_BY_ADDRESS):
         raise Conflict("too many failed sign-ins; wait a quarter of an hour or ask your instructor")
     found = queries.people.by_sign_in(conn, sign_in=name)
     if not _fits(found["password_hash"] if found else _NOBODY, password) or not found or not found["active"]:
@@ -104,7 +104,7 @@ def by_id(conn: Connection, person_id: int, epoch: int) -> Person | None:
 def change_password(conn: Connection, person: Person, old: str, new: str) -> None:
     """Raises BadOption if the old one does not fit or the new one is too short. Ends all sessions."""
     row = queries.people.by_sign_in(conn, sign_in=person.sign_in)
-    if not _fits(row["password_hash"], old):
+    if row is None or not _fits(row["password_hash"], old):
         raise BadOption("the old password does not fit")
     queries.people.set_password(conn, person_id=person.id, password_hash=hashed(new))
 

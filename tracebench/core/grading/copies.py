@@ -11,13 +11,18 @@ from scipy.fft import irfft, next_fast_len, rfft
 
 from tracebench.core.capture import Samples
 from tracebench.core.cards.step import Given
+from tracebench.core.measure.noise import robust_sigma
 from tracebench.core.steps.reading.step import Read
 
 PATTERN = 4096
 """Samples of one capture that are looked for in the other."""
 
-ALIKE = 0.999
-"""Correlation of sample-to-sample differences from which two stretches are the same recording: noise never repeats."""
+ALIKE = 0.9
+"""Correlation of sample-to-sample differences from which it is worth comparing two stretches."""
+
+OWN_NOISE = 0.5
+"""Part of a recording's own noise that may be left between it and a copy, as rounding leaves it. Between two recordings
+of one part, however alike, the noise of both is left: 1.4 of it."""
 
 FEWEST_MOVING = 32
 FEWEST_ANSWERS = 3
@@ -57,7 +62,10 @@ def same_recording(ours: Samples, theirs: Samples) -> Likeness | None:
         return None
     here = wide[at : at + length]
     factor = float(np.dot(here, pattern) / np.dot(pattern, pattern))
-    if abs(factor - 1) > 1e-3:
+    noise = robust_sigma(np.diff(pattern)) / np.sqrt(3.0)
+    if robust_sigma(here / factor - pattern) >= OWN_NOISE * noise:
+        return None
+    if abs(factor - 1) > 0.02:
         return Likeness("scaled", f"the same recording, scaled by {factor:.3g}")
     shift = at - begin
     moved = f", shifted by {abs(shift)} samples" if shift else ", with another offset"

@@ -83,12 +83,12 @@ JOIN card_version v ON v.id = s.card_version_id JOIN card c ON c.id = v.card_id
 WHERE c.course_id = :course_id ORDER BY m.id;
 
 -- name: others_of_card(card_id, sitting_id, learner_id, limit_rows)
--- Other people's handed-in sittings of a card, the latest first.
+-- Other learners' handed-in sittings of a card, the latest first.
 SELECT s.id, s.card_version_id, s.learner_id, p.name AS learner, s.trial, s.attempt, s.state, s.capture_id, s.answers,
   s.revision, s.started_at, s.saved_at, s.handed_in_at, s.released_at, v.document AS card, v.card_id, c.course_id
 FROM sitting s JOIN card_version v ON v.id = s.card_version_id JOIN card c ON c.id = v.card_id
 JOIN person p ON p.id = s.learner_id
-WHERE v.card_id = :card_id AND s.id <> :sitting_id AND s.learner_id <> :learner_id AND s.state <> 'open'
+WHERE v.card_id = :card_id AND s.id <> :sitting_id AND s.learner_id <> :learner_id AND s.state <> 'open' AND s.trial = FALSE
 ORDER BY s.id DESC LIMIT :limit_rows;
 
 -- name: add_likeness(sitting_id, other_id, kind, about)!

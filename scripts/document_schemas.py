@@ -1,0 +1,139 @@
+"""Write the JSON Schemas of card and answers documents to docs/: python -m scripts.document_schemas
+
+They are made from the tables that the doors check by; a test fails when they are not fresh.
+"""
+
+from __future__ import annotations
+
+import json
+from dataclasses import fields
+from pathlib import Path
+from typing import Any
+
+from tracebench.core.answer import BASES
+from tracebench.core.cards.documents import COMPLAINTS, MOST_CAPTURES, SOURCES
+from tracebench.core.cards.rubric import TITLES, Rubric
+from tracebench.core.cards.schools import GROUNDS, SCHOOLS
+from tracebench.core.circuits import CIRCUITS
+from tracebench.core.grading.grade import CRITERIA
+from tracebench.core.steps import KINDS
+from tracebench.core.steps.call.step import MOST_KEPT, MOST_PIECES, VERDICTS
+from tracebench.core.steps.compare import STATES
+from tracebench.core.steps.reading.step import MOST_CYLINDERS
+
+DOCS = Path(__file__).resolve().parent.parent / "docs"
+DIALECT = "https://json-schema.org/draft/2020-12/schema"
+
+Schema = dict[str, Any]
+
+SHARE: Schema = {"type": "number", "minimum": 0, "maximum": 1}
+
+
+def _open_or(kind: str, **more: Any) -> Schema:
+    return {"type": [kind, "null"], **more}
+
+
+def _object(properties: Schema, required: tuple[str, ...] = (), **more: Any) -> Schema:
+    return {"type": "object", "properties": properties, "required": list(required), **more}
+
+
+def _limit() -> Schema:
+    about = {
+        "low": _open_or("number", description="null for an open side"),
+        "high": _open_or("number"),
+        "marginal": _open_or("number", minimum=0, description="width of the marginal zone; null: 5 % of the span"),
+        "condemns": {"type": "boolean", "default": True},
+        "source": {"type": "string", "description": "where the figure stands"},
+        "basis": {"enum": list(BASES), "default": "maker"},
+    }
+    return _object({"reading": {"type": "string"}, **about}, ("reading",))
+
+
+def _capture() -> Schema:
+    source = {"kind": {"enum": list(SOURCES)}, "vehicle": {"type": "string"}, "fault": {"type": "string"}}
+    return {
+        "circuit": {"enum": sorted(CIRCUITS)},
+        "source": _object(source, ("kind",), description="beside these, figures of the trainer's part and engine"),
+        "options": {"type": "object", "additionalProperties": {"type": ["string", "number"]}},
+        "limits": {"type": "array", "items": _limit()},
+        "reference_version_id": _open_or("integer"),
+        "complaint": {"enum": list(COMPLAINTS), "default": "always", "description": "when the complaint shows"},
+    }
+
+
+def _step() -> Schema:
+    properties = {
+        "kind": {"enum": list(KINDS)},
+        "reading": _open_or("string", description="of reading and compare steps"),
+        "cylinder": _open_or("integer", minimum=1, maximum=MOST_CYLINDERS),
+        "event": _open_or("integer", minimum=1),
+        "capture": {"type": "string", "default": "first", "description": "key of the capture it is about"},
+        "prompt": {"type": "string"},
+    }
+    return _object(properties, ("kind",))
+
+
+def card() -> Schema:
+    schools = {s.key: {"enum": [w.key for w in s.ways], "description": s.title} for s in SCHOOLS}
+    rubric = {f.name: {**SHARE, "default": f.default, "description": TITLES[f.name]} for f in fields(Rubric)}
+    points = {c.key: {"type": "number", "minimum": 0, "maximum": 100, "default": c.points} for c in CRITERIA}
+    further = _object({"key": {"type": "string"}, **_capture()}, ("key", "circuit", "source"))
+    properties = {
+        "title": {"type": "string", "minLength": 1, "maxLength": 120},
+        "brief": {"type": "string"},
+        "attempts": {"type": "integer", "minimum": 1, "maximum": 20, "default": 1},
+        "due": _open_or("string"),
+        **_capture(),
+        "further": {"type": "array", "items": further, "maxItems": MOST_CAPTURES - 1},
+        "school": {"enum": ["slow", "any"], "description": "speed of the sweep, in cards from before `schools`"},
+        "schools": _object(schools, additionalProperties=False),
+        "rubric": _object(rubric, additionalProperties=False),
+        "points": _object(points),
+        "steps": {"type": "array", "items": _step(), "minItems": 1},
+    }
+    head = {"$schema": DIALECT, "title": "A job card", "description": "What `tracebench grade --exercise` reads."}
+    return {**head, **_object(properties, ("title", "circuit", "source", "steps"))}
+
+
+def answers() -> Schema:
+    instants = {"type": "array", "items": {"type": "number"}, "minItems": 1, "maxItems": 2}
+    properties = {
+        "read": {"type": "array", "items": {"type": "string"}, "description": "cautions: those acknowledged"},
+        "note": {"type": "string", "description": "capture"},
+        "ground": {"enum": list(GROUNDS), "description": "capture: where the ground lead was"},
+        "value": _open_or("number", description="reading"),
+        "absent": {"type": "boolean", "description": "reading: there is none here"},
+        "pegs": {"type": "array", "items": {"type": "number"}, "maxItems": 2, "description": "reading: where, seconds"},
+        "state": {"enum": list(STATES), "description": "compare"},
+        "verdict": {"enum": list(VERDICTS), "description": "call"},
+        "cause": {"type": "string"},
+        "next_test": {"type": "string"},
+        "evidence": {
+            "type": "array",
+            "items": instants,
+            "maxItems": MOST_KEPT,
+            "description": f"call: stretches of the record, or single instants, seconds; the first {MOST_PIECES} count",
+        },
+        "confidence": {"type": "number", "minimum": 0, "maximum": 100},
+        "words": {"type": "string"},
+    }
+    about = (
+        "What `tracebench grade --answers` reads: by step id, which is the kind of the step (cautions, capture, call), "
+        "with its reading (reading-open_v, compare-open_v), its cylinder (reading-burn_ms@3) or event "
+        "(reading-burn_ms#17), and before all the key of a further capture (feeds/reading-ground_v)."
+    )
+    head = {"$schema": DIALECT, "title": "Answers to a job card", "description": about}
+    return {**head, "type": "object", "additionalProperties": _object(properties)}
+
+
+DOCUMENTS = {"card.schema.json": card, "answers.schema.json": answers}
+
+
+def main() -> None:
+    for name, made in DOCUMENTS.items():
+        text = json.dumps(made(), indent=2, ensure_ascii=False)
+        (DOCS / name).write_text(text + "\n", encoding="utf-8")
+
+
+if __name__ == "__main__":
+    main()

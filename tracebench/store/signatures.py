@@ -1,0 +1,434 @@
+"""What each SQL statement takes and answers. Made by scripts/query_signatures.py: do not edit."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Any, Protocol
+
+from tracebench.store.pool import Connection, Row
+
+
+class Captures(Protocol):
+    def add(
+        self,
+        conn: Connection,
+        *,
+        owner_id: object,
+        circuit: object,
+        title: object,
+        origin: object,
+        samples: object,
+        source_samples: object,
+        interval_s: object,
+        start_s: object,
+        detail: object,
+        at: object,
+    ) -> Any:
+        """A capture's head; its lanes follow in the same transaction."""
+        ...
+
+    def add_lane(
+        self,
+        conn: Connection,
+        *,
+        capture_id: object,
+        lane: object,
+        place: object,
+        unit: object,
+        column_name: object,
+        factor: object,
+        lowest: object,
+        highest: object,
+        dtype: object,
+        code_values: object,
+    ) -> int:
+        """One lane of a capture."""
+        ...
+
+    def add_chunk(self, conn: Connection, *, capture_id: object, lane: object, chunk_no: object, packed: object) -> int:
+        """65,536 samples of a lane, compressed."""
+        ...
+
+    def add_envelope(
+        self, conn: Connection, *, capture_id: object, lane: object, factor: object, packed: object
+    ) -> int:
+        """One level of a lane's min/max pyramid, compressed."""
+        ...
+
+    def by_id(self, conn: Connection, *, capture_id: object) -> Row | None:
+        """A capture's head."""
+        ...
+
+    def lanes(self, conn: Connection, *, capture_id: object) -> Iterator[Row]:
+        """A capture's lanes without their samples."""
+        ...
+
+    def lane_coding(self, conn: Connection, *, capture_id: object, lane: object) -> Row | None:
+        """How a lane's codes turn into values."""
+        ...
+
+    def chunks(
+        self, conn: Connection, *, capture_id: object, lane: object, first_no: object, last_no: object
+    ) -> Iterator[Row]:
+        """Chunks of a lane in order, both ends included."""
+        ...
+
+    def envelope_level(self, conn: Connection, *, capture_id: object, lane: object, factor: object) -> Row | None:
+        """One level of the pyramid."""
+        ...
+
+    def learner_may_see(self, conn: Connection, *, capture_id: object, person_id: object) -> Any:
+        """Captures a learner owns, or the reference of a card that they have had released."""
+        ...
+
+    def instructor_may_see(self, conn: Connection, *, capture_id: object, person_id: object) -> Any:
+        """Captures an instructor owns, that stand on the shelf, or that a learner of their course sat with."""
+        ...
+
+    def add_upload(self, conn: Connection, *, owner_id: object, filename: object, stored_as: object, at: object) -> Any:
+        """A file that waits for its mapping."""
+        ...
+
+    def upload_of(self, conn: Connection, *, upload_id: object, owner_id: object) -> Row | None:
+        """A waiting file of its owner."""
+        ...
+
+    def drop_upload(self, conn: Connection, *, upload_id: object) -> int:
+        """The file was imported or given up."""
+        ...
+
+    def uploads_before(self, conn: Connection, *, before: object) -> Iterator[Row]:
+        """Waiting files nobody came back to."""
+        ...
+
+    def add_record(
+        self,
+        conn: Connection,
+        *,
+        capture_id: object,
+        sitting_id: object,
+        kind: object,
+        document: object,
+        author_id: object,
+        at: object,
+    ) -> Any:
+        """A record typed beside a capture: resistances, voltages, a log. It may be a part of a learner's sitting."""
+        ...
+
+    def records_of(self, conn: Connection, *, capture_id: object) -> Iterator[Row]:
+        """Records beside a capture that nobody took away, oldest first."""
+        ...
+
+    def records_of_sitting(self, conn: Connection, *, sitting_id: object) -> Iterator[Row]:
+        """Records of a sitting that nobody took away, oldest first, whichever of its captures they were typed beside."""
+        ...
+
+    def take_sitting_record_away(self, conn: Connection, *, record_id: object, sitting_id: object, at: object) -> int:
+        """A record of a sitting taken away stays in the table with the instant."""
+        ...
+
+    def take_record_away(self, conn: Connection, *, record_id: object, capture_id: object, at: object) -> int:
+        """A record taken away stays in the table with the instant."""
+        ...
+
+
+class Cards(Protocol):
+    def add(
+        self, conn: Connection, *, course_id: object, author_id: object, title: object, document: object, at: object
+    ) -> Any:
+        """A draft card."""
+        ...
+
+    def by_id(self, conn: Connection, *, card_id: object) -> Row | None:
+        """One card as it is being worked on."""
+        ...
+
+    def of_courses_of(self, conn: Connection, *, person_id: object) -> Iterator[Row]:
+        """Cards of the courses a person belongs to, with the newest version and how many sittings wait."""
+        ...
+
+    def save_draft(
+        self, conn: Connection, *, card_id: object, revision: object, title: object, document: object, at: object
+    ) -> int:
+        """Save work on a card; nothing happens if someone else saved since `revision`."""
+        ...
+
+    def set_state(self, conn: Connection, *, card_id: object, state: object, at: object) -> int:
+        """Draft, published or retired."""
+        ...
+
+    def latest_version(self, conn: Connection, *, card_id: object) -> Row | None:
+        """The newest published version."""
+        ...
+
+    def publish(self, conn: Connection, *, card_id: object, version: object, document: object, at: object) -> Any:
+        """An immutable version."""
+        ...
+
+
+class Courses(Protocol):
+    def of_person(self, conn: Connection, *, person_id: object) -> Iterator[Row]:
+        """Courses a person belongs to."""
+        ...
+
+    def all_courses(self, conn: Connection) -> Iterator[Row]:
+        """Every course."""
+        ...
+
+    def add(self, conn: Connection, *, title: object, at: object) -> Any:
+        """A new course."""
+        ...
+
+    def join_course(self, conn: Connection, *, course_id: object, person_id: object) -> int:
+        """Make a person a member; once is enough."""
+        ...
+
+    def leave_course(self, conn: Connection, *, course_id: object, person_id: object) -> int:
+        """End a membership; sittings stay."""
+        ...
+
+    def members(self, conn: Connection, *, course_id: object) -> Iterator[Row]:
+        """Members of a course, instructors first."""
+        ...
+
+    def is_member(self, conn: Connection, *, course_id: object, person_id: object) -> Any:
+        """1 if the person belongs to the course."""
+        ...
+
+    def vehicles(self, conn: Connection) -> Iterator[Row]:
+        """Training vehicles."""
+        ...
+
+    def add_vehicle(self, conn: Connection, *, name: object, engine: object, bay: object) -> Any:
+        """A new training vehicle."""
+        ...
+
+
+class People(Protocol):
+    def by_sign_in(self, conn: Connection, *, sign_in: object) -> Row | None:
+        """One person by the name they sign in with."""
+        ...
+
+    def by_id(self, conn: Connection, *, person_id: object) -> Row | None:
+        """One person."""
+        ...
+
+    def everyone(self, conn: Connection) -> Iterator[Row]:
+        """All people, by role and name."""
+        ...
+
+    def add(
+        self, conn: Connection, *, sign_in: object, name: object, role: object, password_hash: object, at: object
+    ) -> Any:
+        """A new person."""
+        ...
+
+    def set_active(self, conn: Connection, *, person_id: object, active: object) -> int:
+        """Let a person in or keep them out; ends their sessions."""
+        ...
+
+    def set_password(self, conn: Connection, *, person_id: object, password_hash: object) -> int:
+        """A new password; ends all sessions."""
+        ...
+
+    def end_sessions(self, conn: Connection, *, person_id: object) -> int:
+        """Sign out everywhere."""
+        ...
+
+    def failed(self, conn: Connection, *, sign_in: object, address: object, at: object) -> int:
+        """Remember a failed sign-in."""
+        ...
+
+    def failures(self, conn: Connection, *, sign_in: object, address: object, since: object) -> Row | None:
+        """Failed sign-ins by name and by address since an instant."""
+        ...
+
+    def forget_failures(self, conn: Connection, *, sign_in: object, before: object) -> int:
+        """A successful sign-in clears the count of its name; old failures are of no use."""
+        ...
+
+
+class Shelf(Protocol):
+    def add(
+        self,
+        conn: Connection,
+        *,
+        author_id: object,
+        capture_id: object,
+        circuit: object,
+        title: object,
+        document: object,
+        at: object,
+    ) -> Any:
+        """A draft reference."""
+        ...
+
+    def by_id(self, conn: Connection, *, reference_id: object) -> Row | None:
+        """One reference as it is being worked on."""
+        ...
+
+    def of_capture(self, conn: Connection, *, capture_id: object) -> Row | None:
+        """The newest reference made of a capture."""
+        ...
+
+    def on_shelf(self, conn: Connection) -> Iterator[Row]:
+        """Every reference, newest change first, with its newest version."""
+        ...
+
+    def save_draft(
+        self, conn: Connection, *, reference_id: object, revision: object, title: object, document: object, at: object
+    ) -> int:
+        """Save work on a reference; nothing happens if someone else saved since `revision`."""
+        ...
+
+    def set_state(self, conn: Connection, *, reference_id: object, state: object, at: object) -> int:
+        """Draft, published or retired."""
+        ...
+
+    def latest_version(self, conn: Connection, *, reference_id: object) -> Any:
+        """Number of the newest version, 0 if none."""
+        ...
+
+    def publish(
+        self,
+        conn: Connection,
+        *,
+        reference_id: object,
+        version: object,
+        capture_id: object,
+        title: object,
+        document: object,
+        answer: object,
+        author_id: object,
+        at: object,
+    ) -> Any:
+        """An immutable version."""
+        ...
+
+    def versions(self, conn: Connection, *, reference_id: object) -> Iterator[Row]:
+        """Published versions, newest first."""
+        ...
+
+    def version_by_id(self, conn: Connection, *, version_id: object) -> Row | None:
+        """One published version with its answer."""
+        ...
+
+
+class Sittings(Protocol):
+    def add(
+        self,
+        conn: Connection,
+        *,
+        card_version_id: object,
+        learner_id: object,
+        trial: object,
+        attempt: object,
+        at: object,
+    ) -> Any:
+        """A new sitting."""
+        ...
+
+    def by_id(self, conn: Connection, *, sitting_id: object) -> Row | None:
+        """One sitting with its card version and course."""
+        ...
+
+    def lock_by_id(self, conn: Connection, *, sitting_id: object) -> Any:
+        """Hold a sitting while it changes."""
+        ...
+
+    def of_learner(self, conn: Connection, *, learner_id: object) -> Iterator[Row]:
+        """A learner's sittings, newest first."""
+        ...
+
+    def of_card_and_learner(self, conn: Connection, *, card_id: object, learner_id: object) -> Iterator[Row]:
+        """All attempts of a learner at a card, whichever version."""
+        ...
+
+    def save_answers(self, conn: Connection, *, sitting_id: object, answers: object, at: object) -> int:
+        """Save what was answered."""
+        ...
+
+    def set_capture(self, conn: Connection, *, sitting_id: object, capture_id: object, at: object) -> int:
+        """The capture a sitting works with."""
+        ...
+
+    def hand_in(self, conn: Connection, *, sitting_id: object, at: object) -> int:
+        """From open to handed in."""
+        ...
+
+    def release(self, conn: Connection, *, sitting_id: object, released_by: object, at: object) -> int:
+        """From handed in to released."""
+        ...
+
+    def add_grade_run(
+        self,
+        conn: Connection,
+        *,
+        sitting_id: object,
+        engine: object,
+        inputs: object,
+        measured: object,
+        grade: object,
+        at: object,
+    ) -> Any:
+        """What was graded, with what, and how."""
+        ...
+
+    def latest_grade(self, conn: Connection, *, sitting_id: object) -> Row | None:
+        """The newest grade run of a sitting."""
+        ...
+
+    def add_change(
+        self,
+        conn: Connection,
+        *,
+        sitting_id: object,
+        criterion: object,
+        earned: object,
+        reason: object,
+        author_id: object,
+        at: object,
+    ) -> Any:
+        """An instructor's change of one criterion's points."""
+        ...
+
+    def changes(self, conn: Connection, *, sitting_id: object) -> Iterator[Row]:
+        """Changes of a sitting's marks, oldest first."""
+        ...
+
+    def of_course(self, conn: Connection, *, course_id: object) -> Iterator[Row]:
+        """Sittings of a course (no trials) with their newest grade, in order of hand-in."""
+        ...
+
+    def course_changes(self, conn: Connection, *, course_id: object) -> Iterator[Row]:
+        """Every change of marks in a course, oldest first."""
+        ...
+
+    def others_of_card(
+        self, conn: Connection, *, card_id: object, sitting_id: object, learner_id: object, limit_rows: object
+    ) -> Iterator[Row]:
+        """Other learners' handed-in sittings of a card, the latest first."""
+        ...
+
+    def add_likeness(
+        self, conn: Connection, *, sitting_id: object, other_id: object, kind: object, about: object
+    ) -> int:
+        """What a sitting has in common with an earlier one."""
+        ...
+
+    def likenesses(self, conn: Connection, *, sitting_id: object) -> Iterator[Row]:
+        """What a sitting has in common with others, earlier and later."""
+        ...
+
+    def likenesses_of_course(self, conn: Connection, *, course_id: object) -> Iterator[Row]:
+        """Sittings of a course that have something in common with another."""
+        ...
+
+
+class Queries(Protocol):
+    captures: Captures
+    cards: Cards
+    courses: Courses
+    people: People
+    shelf: Shelf
+    sittings: Sittings
