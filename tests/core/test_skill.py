@@ -47,6 +47,8 @@ class Rested(unittest.TestCase):
         rating = Rating(1600, 80)
         self.assertGreater(rested(rating, 4).deviation, 80)
         self.assertEqual(rested(rating, 4).rating, 1600)
+        # Variances add (Glickman 1999): 80^2 + 4 x 18^2 = 7,696, whose root is 87.73.
+        self.assertAlmostEqual(rested(rating, 4).deviation, 87.73, places=2)
         self.assertEqual(rested(rating, 1e6).deviation, START_DEVIATION)
 
 

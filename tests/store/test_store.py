@@ -98,6 +98,19 @@ class Captures(DatabaseTest):
             np.testing.assert_allclose(tile[0::2], low, rtol=1e-6)
             np.testing.assert_allclose(tile[1::2], high, rtol=1e-6)
 
+    def test_tiles_further_on_begin_where_the_ones_before_end(self):
+        samples = self.capture.lanes["signal"].samples
+        for level, number in ((0, 1), (0, 33), (1, 1), (3, 7), (5, 2), (6, 1), (7, 1), (8, 1)):
+            width = 1 << level
+            begin = number * captures.TILE_BINS * width
+            part = samples[begin : begin + captures.TILE_BINS * width]
+            self.assertGreater(part.size, 0, (level, number))
+            with self.pool.transaction() as conn:
+                tile = captures.tile(conn, self.id, "signal", level, number)
+            low, high = envelope(part, part, width)
+            wanted = part if level == 0 else np.stack([low, high], axis=1).ravel()
+            np.testing.assert_allclose(tile, wanted, rtol=1e-6, err_msg=f"level {level}, tile {number}")
+
     def test_beyond_the_end_is_empty_and_unknown_lanes_are_refused(self):
         with self.pool.transaction() as conn:
             self.assertEqual(captures.tile(conn, self.id, "signal", 0, 10_000).size, 0)

@@ -4,7 +4,7 @@ from tests.support.database import DatabaseTest
 from tracebench.core.circuits import CIRCUITS
 from tracebench.demo import cast, seed
 from tracebench.store.queries import queries, unpacked
-from tracebench.usecases import grading, shelf, skills, today
+from tracebench.usecases import grading, shelf, sitting_rows, skills, today
 from tracebench.usecases.people import Person
 
 
@@ -50,6 +50,15 @@ class Demo(DatabaseTest):
             calls = [r["call"] == "faulty" for r in items if r["circuit"] == code]
             self.assertGreaterEqual(calls.count(False), 1, code)
             self.assertGreaterEqual(calls.count(True), 2, code)
+
+    def test_cards_ask_for_every_kind_of_call(self):
+        with self.pool.transaction() as conn:
+            rows = [unpacked(r, "grade") for r in queries.sittings.of_course(conn, course_id=self.course_id)]
+            calls = {grading.settled(conn, r["id"])["measured"]["call"] for r in rows if r["grade"]}
+            hot = next(r for r in rows if sitting_rows.card_of(r["card"]).title == "Stalls when hot")
+            said = grading.settled(conn, hot["id"])["measured"]
+        self.assertEqual(calls, {"sound", "faulty", "inconclusive"})
+        self.assertEqual(said["because"], ["condition_not_shown"])
 
     def test_sittings_stand_at_every_stage_over_four_weeks(self):
         with self.pool.transaction() as conn:

@@ -137,6 +137,9 @@ class Tiles(WebTest):
         _, volts = self.sweep.samples()
         np.testing.assert_allclose(np.frombuffer(answer.data, "<f4"), volts[2048:4096], atol=1e-4)
         self.assertIn("immutable", answer.headers["Cache-Control"])
+        # Kept by one person's browser, and by nobody between.
+        self.assertIn("private", answer.headers["Cache-Control"])
+        self.assertNotIn("public", answer.headers["Cache-Control"])
         self.assertEqual(answer.headers["Content-Type"], "application/octet-stream")
 
     def test_pairs_hold_every_extreme(self):
