@@ -1,24 +1,68 @@
 """Runs the checks of the parts named, or all, and closes with 'N passed, N failed'.
 
-All of them run in two processes: what only computes beside what needs the database and the browser.
+Two workers take the modules one after the other, the longest first, each with a database of its own where one is asked
+for; `--quick` leaves out what takes long and is not needed for daily work.
 """
 
 from __future__ import annotations
 
-import re
+import io
+import multiprocessing
+import queue
 import subprocess
 import sys
 import tempfile
 import time
+import traceback
 import unittest
 from collections.abc import Sequence
+from dataclasses import dataclass
 from pathlib import Path
 
 from tests.support.database import stop_shared
 
 ROOT = Path(__file__).resolve().parent.parent
-COMPUTING = ("core", "formats", "bench")
-UNIT_PARTS = (*COMPUTING, "store", "usecases", "web", "ui")
+UNIT_PARTS = ("core", "formats", "bench", "store", "usecases", "web", "ui")
+LINT = "lint"
+WORKERS = 2
+
+SECONDS = {
+    "tests.core.test_uncertainty": 124,
+    "tests.core.circuits.test_setup_of_every_circuit": 119,
+    "tests.ui.test_instructor": 115,
+    "tests.core.circuits.test_variations": 102,
+    "tests.ui.test_sitting": 76,
+    "tests.core.circuits.test_ignition": 73,
+    "tests.usecases.test_demo": 70,
+    "tests.ui.test_circuits": 67,
+    "tests.ui.test_strip": 54,
+    "tests.formats.test_every_circuit": 42,
+    "tests.ui.test_loop": 38,
+    "tests.ui.test_parade": 32,
+    "tests.usecases.test_cli": 30,
+    "tests.usecases.test_sittings": 29,
+    "tests.web.test_captures": 29,
+    "tests.web.test_session": 27,
+    "tests.ui.test_toolbox": 25,
+    "tests.bench.test_engine_layouts": 24,
+    "tests.web.test_loop": 24,
+    "tests.web.test_parade": 21,
+}
+"""What modules take that take long, so that the last to end are short ones."""
+
+NOT_QUICK = ("tests.ui", *(name for name, seconds in SECONDS.items() if seconds >= 40))
+"""What `--quick` leaves out: simulations, the demo, browsers."""
+
+
+@dataclass(frozen=True, slots=True)
+class Done:
+    """One module's checks, or the static ones."""
+
+    name: str
+    passed: int
+    failed: int
+    seconds: float
+    told: str
 
 
 def _bin(name: str) -> str:
@@ -41,18 +85,21 @@ def _lint_checks() -> list[tuple[str, list[str], Path]]:
     ]
 
 
-def lint() -> tuple[int, int]:
+def _linted() -> tuple[int, int, str]:
     """Static checks, each counting as one."""
     passed = failed = 0
+    told = []
     for name, command, folder in _lint_checks():
         done = subprocess.run(command, cwd=folder, capture_output=True, text=True, check=False)
-        print(f"{name}: {'ok' if done.returncode == 0 else 'FAILED'}", flush=True)
+        told.append(f"{name}: {'ok' if done.returncode == 0 else 'FAILED'}")
         if done.returncode:
-            print(done.stdout[-4000:], done.stderr[-2000:])
+            told += [done.stdout[-4000:], done.stderr[-2000:]]
         passed, failed = passed + (done.returncode == 0), failed + (done.returncode != 0)
     same = _api_files_are_fresh()
-    print(f"openapi.json and schema.d.ts: {'ok' if same else 'FAILED: run tracebench export-openapi and npm run api'}")
-    return passed + same, failed + (not same)
+    told.append(
+        f"openapi.json and schema.d.ts: {'ok' if same else 'FAILED: run tracebench export-openapi and npm run api'}"
+    )
+    return passed + same, failed + (not same), "\n".join(told)
 
 
 def _api_files_are_fresh() -> bool:
@@ -68,54 +115,81 @@ def _api_files_are_fresh() -> bool:
         return types.read_text() == (front / "src" / "api" / "schema.d.ts").read_text()
 
 
-def unit(part: str) -> tuple[int, int]:
-    """One folder of unittest suites."""
-    suite = unittest.defaultTestLoader.discover(str(ROOT / "tests" / part), top_level_dir=str(ROOT))
-    result = unittest.TextTestRunner(stream=sys.stdout, verbosity=1).run(suite)
+def _tested(module: str) -> tuple[int, int, str]:
+    told = io.StringIO()
+    suite = unittest.defaultTestLoader.loadTestsFromName(module)
+    result = unittest.TextTestRunner(stream=told, verbosity=1).run(suite)
     failed = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
-    return result.testsRun - failed - len(result.skipped), failed
+    return max(0, result.testsRun - failed - len(result.skipped)), failed, told.getvalue()
 
 
-def _run(parts: Sequence[str]) -> tuple[int, int]:
-    passed = failed = 0
+def done(name: str) -> Done:
+    """One task, run here."""
+    begun = time.monotonic()
+    passed, failed, told = _linted() if name == LINT else _tested(name)
+    return Done(name, passed, failed, time.monotonic() - begun, told)
+
+
+def _work(tasks: multiprocessing.Queue[str], results: multiprocessing.Queue[Done]) -> None:
+    """Take tasks until there are none; a database that was started is stopped at the end."""
     try:
-        for part in parts:
-            print(f"--- {part}", flush=True)
-            begun = time.monotonic()
-            ok, bad = lint() if part == "lint" else unit(part)
-            print(f"--- {part}: {ok} passed, {bad} failed in {time.monotonic() - begun:.0f} s", flush=True)
-            passed, failed = passed + ok, failed + bad
-    finally:
+        while True:
+            name = tasks.get(timeout=1)
+            try:
+                results.put(done(name))
+            except BaseException:
+                results.put(Done(name, 0, 1, 0.0, traceback.format_exc()))
+    except queue.Empty:
         stop_shared()
+
+
+def modules_of(part: str) -> list[str]:
+    """The test modules of a part, as they are imported."""
+    found = sorted((ROOT / "tests" / part).rglob("test_*.py"))
+    return [".".join(path.relative_to(ROOT).with_suffix("").parts) for path in found]
+
+
+def run(names: Sequence[str]) -> tuple[int, int]:
+    """All tasks in two workers, told as they end; what failed is told whole."""
+    spawn = multiprocessing.get_context("spawn")
+    tasks, results = spawn.Queue(), spawn.Queue()
+    for name in sorted(names, key=lambda n: -SECONDS.get(n, 60 if n == LINT else 0)):
+        tasks.put(name)
+    workers = [spawn.Process(target=_work, args=(tasks, results)) for _ in range(min(WORKERS, len(names)))]
+    for worker in workers:
+        worker.start()
+    passed = failed = 0
+    left = set(names)
+    while left:
+        try:
+            one = results.get(timeout=5)
+        except queue.Empty:
+            if any(w.is_alive() for w in workers):
+                continue
+            print(f"the workers ended before {', '.join(sorted(left))}")
+            return passed, failed + len(left)
+        left.discard(one.name)
+        passed, failed = passed + one.passed, failed + one.failed
+        print(f"{one.name}: {one.passed} passed, {one.failed} failed in {one.seconds:.0f} s", flush=True)
+        if one.failed or one.name in (LINT, "tests.core.grading.test_marked_sittings"):
+            print(one.told, flush=True)
+    for worker in workers:
+        worker.join()
     return passed, failed
 
 
-def _run_in_two() -> tuple[int, int]:
-    """Everything: the parts that only compute in a process of their own, whose output follows when both are done."""
-    with tempfile.TemporaryFile("w+") as told:
-        beside = subprocess.Popen([sys.executable, "-m", "tests.run", *COMPUTING], cwd=ROOT, stdout=told, stderr=told)
-        try:
-            passed, failed = _run(("lint", *(p for p in UNIT_PARTS if p not in COMPUTING)))
-            beside.wait()
-        finally:
-            beside.kill()
-        told.seek(0)
-        *lines, last = told.read().splitlines() or [""]
-    print("\n".join(lines))
-    counted = re.fullmatch(r"(\d+) passed, (\d+) failed", last)
-    if counted is None:
-        print(last)
-        print(f"the parts {', '.join(COMPUTING)} did not come to their end")
-        return passed, failed + 1
-    return passed + int(counted[1]), failed + int(counted[2])
-
-
 def main(wanted: list[str]) -> int:
-    unknown = [p for p in wanted if p not in ("lint", *UNIT_PARTS)]
+    quick = "--quick" in wanted
+    parts = [w for w in wanted if w != "--quick"] or [LINT, *UNIT_PARTS]
+    unknown = [p for p in parts if p not in (LINT, *UNIT_PARTS)]
     if unknown:
-        print(f"test: no part {', '.join(unknown)}; there are: lint, {', '.join(UNIT_PARTS)}", file=sys.stderr)
+        known = ", ".join((LINT, *UNIT_PARTS))
+        print(f"test: no part {', '.join(unknown)}; there are: {known}, and --quick", file=sys.stderr)
         return 2
-    passed, failed = _run(wanted) if wanted else _run_in_two()
+    names = [n for part in parts for n in ([LINT] if part == LINT else modules_of(part))]
+    if quick:
+        names = [n for n in names if not n.startswith(NOT_QUICK)]
+    passed, failed = run(names)
     print(f"{passed} passed, {failed} failed")
     return 1 if failed or not passed else 0
 

@@ -29,6 +29,8 @@ from tracebench.core.errors import BadFile, BadOption, TraceBenchError
 from tracebench.core.grading.attempt import Attempt, Taken, measured_under
 from tracebench.core.grading.grade import grade
 from tracebench.core.limits import limits_from_json, merged
+from tracebench.core.records.judging import checked
+from tracebench.core.records.shows import Record, conditions_shown, wires_shown, with_conditions
 from tracebench.demo import seed
 from tracebench.formats import load, understand
 from tracebench.formats.mapping import parse_map, told_mapping
@@ -130,11 +132,13 @@ def _json_file(path: Path) -> Any:
 @click.option("--exercise", "exercise", required=True, type=click.Path(path_type=Path), help="A job card as JSON.")
 @click.option("--answers", "answers", required=True, type=click.Path(path_type=Path), help="Answers by step, as JSON.")
 @click.option("--capture", "capture", required=True, type=click.Path(path_type=Path), help="The learner's capture.")
+@click.option("--records", "records_file", type=click.Path(path_type=Path), help="Records beside the capture, as JSON.")
 @_as_measured
 def grade_command(
     exercise: Path,
     answers: Path,
     capture: Path,
+    records_file: Path | None,
     maps: tuple[str, ...],
     phases: tuple[str, ...],
     options: tuple[str, ...],
@@ -145,6 +149,7 @@ def grade_command(
     """Grade answers to a job card against what the capture shows, and print every criterion with its reason.
 
     What is told with --phase, --option (also complaint=hot, shown=idle,hot) and --limits goes over what the card says.
+    Records are {"records": [{"kind", "rows"}]}: voltages may show the wires good, a log's actions tell conditions.
     """
     card = card_from_json(_object(_json_file(exercise), exercise))
     given = answers_from_json(card, _object(_json_file(answers), answers))
@@ -154,9 +159,19 @@ def grade_command(
         told = limits_from_json(_json_file(limits_file), kind.reading_ids)
         first = replace(card.first, limits=merged(card.first.limits, told))
         card = replace(card, captures=(first, *card.captures[1:]))
-    measured = measured_under(card, FIRST, loaded, [_phase(p) for p in phases], dict(_pair(o) for o in options))
-    result = {**grade(Attempt(card, given, {FIRST: Taken(measured)})), "measured": measured.as_json()}
+    records = _records(records_file) if records_file else []
+    options_told = with_conditions(dict(_pair(o) for o in options), conditions_shown(records))
+    measured = measured_under(card, FIRST, loaded, [_phase(p) for p in phases], options_told)
+    taken = Taken(measured, wires_shown=wires_shown(records))
+    result = {**grade(Attempt(card, given, {FIRST: taken})), "measured": measured.as_json()}
     click.echo(json.dumps(result, indent=2, ensure_ascii=False))
+
+
+def _records(path: Path) -> list[Record]:
+    rows = _object(_json_file(path), path).get("records")
+    if not isinstance(rows, list) or not all(isinstance(r, dict) for r in rows):
+        raise BadFile(f'{path}: expected {{"records": [{{"kind": ..., "rows": [...]}}]}}')
+    return [(str(r.get("kind")), checked(str(r.get("kind")), r.get("rows"))) for r in rows]
 
 
 def _object(value: Any, path: Path) -> dict[str, Any]:

@@ -11,9 +11,11 @@ import unittest
 from pathlib import Path
 
 import numpy as np
+from click.testing import CliRunner
 
 from tests.support.courses import course
 from tests.support.waves import Sweep, steady
+from tracebench import cli
 
 ROOT = Path(__file__).resolve().parents[2]
 KEYS = {
@@ -29,6 +31,20 @@ KEYS = {
     "shown",
     "missing",
 }
+
+
+def invoked(command):
+    """The command line in this process: what it prints, and its exit status; a traceback would have status 1."""
+    done = CliRunner().invoke(cli.main, command[3:])
+    return subprocess.CompletedProcess(command, done.exit_code, done.stdout, done.stderr)
+
+
+class Process(unittest.TestCase):
+    def test_unusable_input_ends_the_process_with_status_2_and_one_line(self):
+        command = [sys.executable, "-m", "tracebench.cli", "measure", "nowhere.csv", "--circuit", "throttle-position"]
+        done = subprocess.run(command, capture_output=True, text=True, cwd=ROOT, check=False)
+        self.assertEqual((done.returncode, done.stdout, len(done.stderr.strip().splitlines())), (2, "", 1))
+        self.assertIn("nowhere.csv", done.stderr)
 
 
 class CaptureFile(unittest.TestCase):
@@ -54,7 +70,7 @@ class CaptureFile(unittest.TestCase):
 class Measure(CaptureFile):
     def run_it(self, *arguments):
         command = [sys.executable, "-m", "tracebench.cli", "measure", str(self.path), "--circuit", "throttle-position"]
-        return subprocess.run([*command, *arguments], capture_output=True, text=True, cwd=ROOT, check=False)
+        return invoked([*command, *arguments])
 
     def answer(self, *arguments):
         done = self.run_it(*arguments)
@@ -115,7 +131,7 @@ class Measure(CaptureFile):
         path = Path(self.folder.name) / "broken.csv"
         path.write_text("time,x\n" + "".join(f"{k},{k}\n" for k in range(50)) + "50,oops\n")
         command = [sys.executable, "-m", "tracebench.cli", "measure", str(path), "--circuit", "throttle-position"]
-        done = subprocess.run(command, capture_output=True, text=True, cwd=ROOT, check=False)
+        done = invoked(command)
         self.assertEqual(done.returncode, 2)
         self.assertIn("line 52, column 2: 'oops' is not a number", done.stderr)
 
@@ -130,7 +146,7 @@ class Grade(CaptureFile):
             path.write_text(json.dumps(document))
             paths += ["--exercise" if name == "card" else "--answers", str(path)]
         command = [sys.executable, "-m", "tracebench.cli", "grade", "--capture", str(self.path), *paths, *arguments]
-        return subprocess.run(command, capture_output=True, text=True, cwd=ROOT, check=False)
+        return invoked(command)
 
     CARD = {
         "circuit": "throttle-position",
@@ -183,7 +199,7 @@ class Grade(CaptureFile):
 
     def test_a_forgotten_option_is_one_line_too(self):
         command = [sys.executable, "-m", "tracebench.cli", "grade"]
-        done = subprocess.run(command, capture_output=True, text=True, cwd=ROOT, check=False)
+        done = invoked(command)
         self.assertEqual((done.returncode, len(done.stderr.strip().splitlines())), (2, 1))
         self.assertIn("--exercise", done.stderr)
 
@@ -202,7 +218,7 @@ class OtherCircuits(unittest.TestCase):
         rows += [[f"{k / rate_hz:.6f}"] + [f"{column[k]:.5f}" for column in columns.values()] for k in range(size)]
         path.write_text("\n".join(",".join(row) for row in rows) + "\n")
         command = [sys.executable, "-m", "tracebench.cli", "measure", str(path), "--circuit", circuit, *arguments]
-        return subprocess.run(command, capture_output=True, text=True, cwd=ROOT, check=False)
+        return invoked(command)
 
     def value(self, answer, reading):
         return next(r["value"] for r in answer["readings"] if r["id"] == reading and r["cycle"] is None)

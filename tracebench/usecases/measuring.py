@@ -10,7 +10,7 @@ from tracebench.core.capture import Capture
 from tracebench.core.cards.step import FIRST
 from tracebench.core.circuits.conditions import of_temperature
 from tracebench.core.grading.attempt import Taken, measured_under
-from tracebench.core.records.shows import Record, conditions_shown, wires_shown
+from tracebench.core.records.shows import Record, conditions_shown, wires_shown, with_conditions
 from tracebench.store import captures as store
 from tracebench.store.pool import Connection, Row
 from tracebench.store.queries import queries, unpacked
@@ -81,6 +81,4 @@ def _told(head: Row, records: Sequence[Record]) -> dict[str, str]:
     for row in head["detail"].get("scan", []):
         if row["name"] == COOLANT and row["points"]:
             shown += of_temperature(max(value for _, value in row["points"]))
-    if shown:
-        told["shown"] = ",".join(dict.fromkeys(shown))
-    return told
+    return with_conditions(told, shown)

@@ -472,6 +472,19 @@ class Evidence(Table):
             self.assertEqual(row["score"], mark, (pieces, row["reason"]))
 
 
+class Neighbours(Table):
+    def test_a_quarter_of_the_way_to_the_next_event_is_as_far_as_a_hand_may_miss(self):
+        # Twelve seconds: 2 % would be 240 ms, two and a half firings; a quarter of 100 ms is 25 ms.
+        long = replace(sparks(), duration_s=12.0)
+        for instant, mark in ((0.126, 1), (0.128, 0), (0.200, 0)):
+            row = rows(spark_card(), call("faulty", "secondary", [(instant,)]), long)["evidence"]
+            self.assertEqual(row["score"], mark, instant)
+        step = {"cylinder": 3}
+        for peg, mark in ((0.124, 1), (0.128, 0.5)):
+            given = {"reading-burn_ms@3": read(0.60, peg)}
+            self.assertEqual(rows(spark_card(step), given, long)["reading:burn_ms@3"]["score"], mark, peg)
+
+
 class Confidence(Table):
     def test_brier(self):
         # Brier 1950: the squared distance of what was stated from what happened.

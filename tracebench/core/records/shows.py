@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 
 from tracebench.core.records.judging import judged
 from tracebench.core.records.kinds import Rows
@@ -30,3 +30,9 @@ def conditions_shown(records: Sequence[Record]) -> Iterator[str]:
     for kind, rows in records:
         if kind == "log":
             yield from (_ACTIONS[r["action"]] for r in rows if r["action"] in _ACTIONS)
+
+
+def with_conditions(told: Mapping[str, str], found: Iterable[str]) -> dict[str, str]:
+    """What is told of a capture, with conditions that were found beside it added to those told."""
+    shown = list(dict.fromkeys([*filter(None, told.get("shown", "").split(",")), *found]))
+    return {**told, "shown": ",".join(shown)} if shown else dict(told)

@@ -1,6 +1,6 @@
 import { useState } from 'react'
 import styled from 'styled-components'
-import type { Circuit } from '../../shared/facts'
+import { hasEvents, type Circuit } from '../../shared/facts'
 import { STEP_KINDS, stepTitle } from '../../shared/steps'
 import { Button } from '../../ui/Button'
 import { Choice, Text } from '../../ui/fields'
@@ -9,7 +9,7 @@ import type { CardDocument } from './queries'
 
 type Step = CardDocument['steps'][number]
 
-const keyOf = (s: Step) => `${s.kind}/${s.reading ?? ''}/${s.cylinder ?? ''}`
+const keyOf = (s: Step) => `${s.kind}/${s.reading ?? ''}/${s.event ? `#${s.event}` : (s.cylinder ?? '')}`
 
 /** A step as the card's document has it. */
 export const stepOf = (
@@ -17,7 +17,8 @@ export const stepOf = (
   reading: string | null = null,
   prompt = '',
   cylinder: number | null = null,
-): Step => ({ id: '', kind, reading, prompt, cylinder, event: null, capture: 'first' })
+  event: number | null = null,
+): Step => ({ id: '', kind, reading, prompt, cylinder, event, capture: 'first' })
 
 interface Props {
   document: CardDocument
@@ -37,6 +38,8 @@ export function CardSteps({ document, circuit, onChange }: Props) {
     .map(Number)
     .sort((a, b) => a - b)
   const [whoseOne, setWhoseOne] = useState('')
+  const [eventNo, setEventNo] = useState('')
+  const event = /^[1-9]\d{0,4}$/.test(eventNo.trim()) ? Number(eventNo) : null
   const options = [
     ...(['cautions', 'capture', 'call'] as const).map((kind) => ({
       key: `${kind}/`,
@@ -102,13 +105,20 @@ export function CardSteps({ document, circuit, onChange }: Props) {
               />
             </div>
           )}
+          {hasEvents(circuit) && wanted?.startsWith('reading/') && (
+            <div style={{ width: 120 }}>
+              <Text hidden placeholder label="or event no." value={eventNo} onChange={setEventNo} />
+            </div>
+          )}
           <Button
-            isDisabled={!wanted}
+            isDisabled={!wanted || !(eventNo === '' || event)}
             onPress={() => {
               const [kind, reading] = (wanted ?? '').split('/')
               const cylinder = reading && whoseOne ? Number(whoseOne) : null
-              put([...steps, stepOf(kind as Step['kind'], reading || null, '', cylinder)])
+              const of = kind === 'reading' ? event : null
+              put([...steps, stepOf(kind as Step['kind'], reading || null, '', of ? null : cylinder, of)])
               setWanted(null)
+              setEventNo('')
             }}
           >
             Add
