@@ -30,7 +30,7 @@ RINGING = 0.85
 """How far a ring on a rise moves its beginning, in the time that the rise takes for the ring's own scatter."""
 
 
-ZERO_PART = 0.3
+ZERO_PART = 0.03
 """Part of the typical peak by which a clamp at rest may be off zero (common practice, no published source)."""
 
 
