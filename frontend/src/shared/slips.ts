@@ -23,3 +23,19 @@ const SLIPS: Record<string, string> = {
 
 export const slipWords = (code: string): string =>
   SLIPS[code] ?? (code === 'factor_-1' ? 'wrong sign' : code.startsWith('factor_') ? 'power of ten' : code)
+
+interface Handed {
+  alike: boolean
+  slips: string[]
+  unsure: string[]
+}
+
+/** What is different about a sitting: likeness first, then what was got wrong, then where the tool is unsure. */
+export const lookAt = (d: Handed): string =>
+  [
+    ...(d.alike ? ['like another sitting'] : []),
+    ...new Set(d.slips.map(slipWords)),
+    ...d.unsure.map((u) => `${u} (unsure)`),
+  ]
+    .slice(0, 3)
+    .join(', ')

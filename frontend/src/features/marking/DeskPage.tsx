@@ -5,18 +5,8 @@ import { Button } from '../../ui/Button'
 import { Empty, Muted, Page, PageHead, Panel, Table } from '../../ui/layout'
 import { Certainty, Stage } from '../../ui/marks'
 import { dayText } from '../../ui/time'
-import { slipWords } from '../../shared/slips'
-import { deskQuery, type DeskItem } from './queries'
-
-/** What is different about a sitting: likeness first, then what was got wrong, then where the tool is unsure. */
-const lookAt = (d: DeskItem): string =>
-  [
-    ...(d.alike ? ['like another sitting'] : []),
-    ...new Set(d.slips.map(slipWords)),
-    ...d.unsure.map((u) => `${u} (unsure)`),
-  ]
-    .slice(0, 3)
-    .join(', ')
+import { lookAt } from '../../shared/slips'
+import { deskQuery } from './queries'
 
 /** Sittings to settle, least certain first, then those released. */
 export function DeskPage() {

@@ -2,6 +2,7 @@ import { Link } from 'react-router'
 import styled from 'styled-components'
 import { Empty, Muted, PageHead, Panel, Stack, Table } from '../../ui/layout'
 import { Certainty, Stage } from '../../ui/marks'
+import { lookAt } from '../../shared/slips'
 import { dayText } from '../../ui/time'
 import type { Today } from './queries'
 
@@ -46,7 +47,7 @@ export function InstructorToday({ today, name }: { today: Today; name: string })
                       <Certainty value={w.certainty} />
                     </td>
                     <td>
-                      <Muted>{w.unsure.slice(0, 3).join(', ') || 'nothing in particular'}</Muted>
+                      <Muted>{lookAt(w) || 'no slip named, nothing unsure'}</Muted>
                     </td>
                   </tr>
                 ))}
