@@ -161,3 +161,45 @@ class Office(ScreenTest):
         nobody.press("Sign in")
         expect(nobody.page.get_by_text("do not fit", exact=False).or_(nobody.page.get_by_role("alert"))).to_be_visible()
         expect(nobody.page.get_by_label("Sign-in name")).to_have_value("teacher")
+
+
+class CardMaker(ScreenTest):
+    def test_conditions_schools_and_shares_reach_the_learner_and_the_blind_floor_is_told(self):
+        version = self.published_reference()["version_id"]
+        teacher = self.person().sign_in("teacher")
+        teacher.open(f"/cards/new?reference={version}")
+        teacher.fill("Title", "Stalls when hot")
+        teacher.choose("The complaint shows", "Hot")
+        teacher.choose("Low-pass filter", "Clean first")
+        teacher.press("Shares for what is neither right nor wrong")
+        teacher.fill("Share: A right number without a peg where it was read", "0.25")
+        teacher.press("Publish")
+        expect(teacher.page.get_by_text("Always cannot tell")).to_be_visible(timeout=20_000)
+        card_id = int(teacher.page.url.rsplit("/", 1)[1])
+        kept = self.caller("teacher").get(f"/api/cards/{card_id}").json["document"]
+        self.assertEqual(
+            (kept["complaint"], kept["schools"], kept["rubric"]), ("hot", {"filter": "view"}, {"no_peg": 0.25})
+        )
+        learner = self.person(1024, 768).sign_in("ann")
+        learner.page.get_by_role("article").filter(has_text="Stalls when hot").get_by_role("button").first.click()
+        expect(learner.page.get_by_text("When the complaint shows: hot.")).to_be_visible()
+        expect(learner.page.get_by_text("A filter for the view is fine")).to_be_visible()
+        learner.press("Compare: closed level", exact=False)
+        expect(learner.page.get_by_text("marginal beyond it")).to_be_visible()
+
+
+class Copies(ScreenTest):
+    def test_both_strips_of_a_capture_that_came_in_twice(self):
+        card_id = self.published_card(version_id=self.published_reference()["version_id"])
+        same = Sweep(rate_hz=200, noise_v=0.004)
+        first = self.handed_in("ann", card_id, same)
+        self.handed_in("ben", card_id, same)
+        teacher = self.person().sign_in("teacher")
+        teacher.open("/marking")
+        expect(teacher.page.get_by_text("like another sitting").first).to_be_visible()
+        teacher.open(f"/marking/{first}")
+        expect(teacher.page.get_by_text("the same samples, one for one")).to_be_visible()
+        teacher.press("Both strips")
+        expect(teacher.strip).to_have_count(3)
+        teacher.press("Hide the strips")
+        expect(teacher.strip).to_have_count(1)
