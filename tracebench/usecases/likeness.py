@@ -13,7 +13,7 @@ from tracebench.store.pool import Begin, Connection
 from tracebench.store.queries import queries
 from tracebench.usecases.sitting_rows import Sitting, sitting_of
 
-MOST_COMPARED = 60
+MOST_COMPARED = 40
 """The latest sittings of the card that a new one is held against."""
 
 LONGEST = 2_000_000

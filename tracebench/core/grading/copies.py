@@ -84,7 +84,9 @@ def _liveliest(steps: Samples, length: int) -> int:
 def _correlation(pattern: Samples, wide: Samples) -> Samples:
     """Normalised correlation of a pattern with every stretch of its length, shape (wide.size - pattern.size + 1,)."""
     size = next_fast_len(wide.size + pattern.size, real=True)
-    product = irfft(rfft(wide, size) * np.conj(rfft(pattern, size)), size)[: wide.size - pattern.size + 1]
+    # Single precision tells one part in a million, and takes half the time.
+    long, short = (rfft(x.astype(np.float32), size) for x in (wide, pattern))
+    product = irfft(long * np.conj(short), size)[: wide.size - pattern.size + 1]
     energy = np.cumsum(np.concatenate([[0.0], wide**2]))
     norms = np.sqrt(np.maximum(energy[pattern.size :] - energy[: -pattern.size], 0.0))
     total = float(np.linalg.norm(pattern))

@@ -35,7 +35,9 @@ class Case:
     @property
     def deciding(self) -> Sequence[Finding]:
         """The findings that carry the call."""
-        return deciding(self.measured)
+        if self.measured.call == "faulty":
+            return [f for f in self.measured.findings if f.kind == "fault"]
+        return [f for f in self.measured.findings if f.hides] if self.measured.call == "inconclusive" else []
 
     @property
     def corrected(self) -> Sequence[Finding]:
@@ -44,7 +46,9 @@ class Case:
 
     @property
     def right_calls(self) -> Sequence[Call]:
-        return right_calls(self.measured)
+        """The call, and beside it 'cannot tell' where it rests on values that were put right."""
+        call = self.measured.call
+        return (call, "inconclusive") if self.corrected and call != "inconclusive" else (call,)
 
     @property
     def called_again(self) -> bool:
@@ -62,20 +66,6 @@ class Case:
 
     def choice(self, kind: Sequence[Choice], key: str | None) -> Choice | None:
         return next((c for c in kind if c.key == key), None)
-
-
-def deciding(measured: Answer) -> Sequence[Finding]:
-    if measured.call == "faulty":
-        return [f for f in measured.findings if f.kind == "fault"]
-    if measured.call == "inconclusive":
-        return [f for f in measured.findings if f.hides]
-    return []
-
-
-def right_calls(measured: Answer) -> tuple[Call, ...]:
-    """The call, and beside it 'cannot tell' where it rests on values that were put right."""
-    again = any(f.code in CORRECTED and not f.hides for f in measured.findings)
-    return (measured.call, "inconclusive") if again and measured.call != "inconclusive" else (measured.call,)
 
 
 def _limits(measured: Answer, state: str) -> Sequence[tuple[JudgedLimit, Reading]]:

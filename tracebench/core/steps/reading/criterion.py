@@ -91,7 +91,7 @@ def _pegged(
     """A right number, with the share that it earns without a peg at a right place."""
     certainty, text, best = right
     places = _places(measured, step, best)
-    if step.spec.how not in BY_PEGS or stand_right(measured, step.spec, places, given.pegs, step.named):
+    if step.spec.how not in BY_PEGS or stand_right(measured, step, places, given.pegs):
         return 1.0, certainty, f"{text}.", best, None
     share = attempt.card.rubric.no_peg
     if share >= 1:

@@ -40,132 +40,104 @@ class Slip:
     score: float
 
 
+@dataclass(frozen=True, slots=True)
+class _Wrong:
+    """A value that is not the reading's, with all that may explain it."""
+
+    circuit: Circuit
+    measured: Answer
+    step: ReadingStep
+    reading: Reading
+    value: float
+    pegs: tuple[float, ...]
+    rubric: Rubric
+
+    def is_value_of(self, other: Reading, spec: ReadingSpec | None = None) -> bool:
+        return within(self.value, other, tolerance(spec or self.step.spec, other))
+
+    def others(self) -> Sequence[Reading]:
+        """The same reading of every sweep, cylinder and event."""
+        return [r for r in self.measured.readings if r.id == self.step.reading]
+
+
 def slip_of(
     circuit: Circuit, measured: Answer, step: ReadingStep, reading: Reading, given: Read, rubric: Rubric
 ) -> Slip | None:
     """The slip that explains a value that is not the reading's, or None."""
     if given.value is None:
         return None
+    wrong = _Wrong(circuit, measured, step, reading, given.value, given.pegs, rubric)
     ways = (_sweeps, _others_of_its_kind, _mistaken, _factors, _turned_over, _other_readings, _by_pegs)
-    for way in ways:
-        for slip in way(circuit, measured, step, reading, given, given.value, rubric):
-            return slip
-    return None
+    return next((slip for way in ways for slip in way(wrong)), None)
 
 
-def _is(spec: ReadingSpec, value: float, other: Reading) -> bool:
-    return within(value, other, tolerance(spec, other))
-
-
-def _sweeps(
-    _circuit: Circuit, measured: Answer, step: ReadingStep, reading: Reading, _given: Read, value: float, rubric: Rubric
-) -> Iterator[Slip]:
+def _sweeps(w: _Wrong) -> Iterator[Slip]:
     """Another sweep of the same movement, where the summary is the largest or slowest of them."""
-    if step.named:
+    if w.step.named:
         return
-    for other in _same(measured, step.reading):
-        if other.cycle is not None and other.cylinder is None and _is(step.spec, value, other):
-            text = f"that is sweep {other.cycle}, not the {step.spec.definition}"
-            yield Slip("wrong_sweep", text, rubric.wrong_sweep)
+    for other in w.others():
+        if other.cycle is not None and other.cylinder is None and w.is_value_of(other):
+            text = f"that is sweep {other.cycle}, not the {w.step.spec.definition}"
+            yield Slip("wrong_sweep", text, w.rubric.wrong_sweep)
 
 
-def _others_of_its_kind(
-    _circuit: Circuit, measured: Answer, step: ReadingStep, reading: Reading, _given: Read, value: float, rubric: Rubric
-) -> Iterator[Slip]:
+def _others_of_its_kind(w: _Wrong) -> Iterator[Slip]:
     """Another cylinder's or event's value."""
-    for other in _same(measured, step.reading):
-        if other is reading or not _is(step.spec, value, other):
+    for other in w.others():
+        if other is w.reading or not w.is_value_of(other):
             continue
-        if other.cylinder is not None and other.cylinder != step.cylinder:
-            yield Slip("wrong_cylinder", f"that is cylinder {other.cylinder}'s", rubric.wrong_place)
+        if other.cylinder is not None and other.cylinder != w.step.cylinder:
+            yield Slip("wrong_cylinder", f"that is cylinder {other.cylinder}'s", w.rubric.wrong_place)
         elif other.cycle is not None:
-            yield Slip("wrong_event", f"that is event {other.cycle}'s", rubric.wrong_place)
+            yield Slip("wrong_event", f"that is event {other.cycle}'s", w.rubric.wrong_place)
 
 
-def _mistaken(
-    _circuit: Circuit, measured: Answer, step: ReadingStep, reading: Reading, _given: Read, value: float, rubric: Rubric
-) -> Iterator[Slip]:
+def _mistaken(w: _Wrong) -> Iterator[Slip]:
     """The wrong edge or end, as the reading declares them."""
-    allowed = tolerance(step.spec, reading)
-    for mistake in step.spec.mistaken:
-        more = [measured.reading(r) for r in mistake.plus]
-        if any(m is None for m in more):
-            continue
-        mistaken = mistake.times * reading.value + sum(m.value for m in more if m is not None)
-        if abs(value - mistaken) <= allowed:
-            yield Slip("wrong_edge", mistake.text, rubric.wrong_place)
+    for mistake in w.step.spec.mistaken:
+        more = [w.measured.reading(r) for r in mistake.plus]
+        mistaken = mistake.times * w.reading.value + sum(m.value for m in more if m is not None)
+        if None not in more and abs(w.value - mistaken) <= tolerance(w.step.spec, w.reading):
+            yield Slip("wrong_edge", mistake.text, w.rubric.wrong_place)
 
 
-def _factors(
-    _circuit: Circuit,
-    _measured: Answer,
-    step: ReadingStep,
-    reading: Reading,
-    _given: Read,
-    value: float,
-    rubric: Rubric,
-) -> Iterator[Slip]:
-    if not reading.value or step.spec.counted:
+def _factors(w: _Wrong) -> Iterator[Slip]:
+    if not w.reading.value or w.step.spec.counted:
         return
     for factor, text in _FACTORS:
-        if within(value / factor, reading, tolerance(step.spec, reading)) and value * reading.value * factor > 0:
-            small, large = _THOUSANDTHS.get(step.spec.unit, ("thousandths", "whole units"))
-            yield Slip(f"factor_{factor:g}", text.format(small=small, large=large), rubric.wrong_place)
+        same_sign = w.value * w.reading.value * factor > 0
+        if same_sign and within(w.value / factor, w.reading, tolerance(w.step.spec, w.reading)):
+            small, large = _THOUSANDTHS.get(w.step.spec.unit, ("thousandths", "whole units"))
+            yield Slip(f"factor_{factor:g}", text.format(small=small, large=large), w.rubric.wrong_place)
 
 
-def _turned_over(
-    _circuit: Circuit,
-    _measured: Answer,
-    step: ReadingStep,
-    reading: Reading,
-    _given: Read,
-    value: float,
-    rubric: Rubric,
-) -> Iterator[Slip]:
+def _turned_over(w: _Wrong) -> Iterator[Slip]:
     """A period given for a frequency, or the other way round, in seconds or in thousandths."""
-    unit = step.spec.unit
-    if not value or not reading.value or unit not in ("Hz", "s", "ms"):
+    unit, reading = w.step.spec.unit, w.reading.value
+    if not w.value or not reading or unit not in ("Hz", "s", "ms"):
         return
-    share = tolerance(step.spec, reading) / abs(reading.value)
-    per_second = 1000.0 if unit == "ms" else 1.0
-    turned = [per_second / reading.value, *([1000.0 / reading.value] if unit == "Hz" else [])]
-    if any(abs(value - t) <= share * abs(t) for t in turned):
+    share = tolerance(w.step.spec, w.reading) / abs(reading)
+    turned = {"Hz": (1.0 / reading, 1000.0 / reading), "s": (1.0 / reading,), "ms": (1000.0 / reading,)}[unit]
+    if any(abs(w.value - t) <= share * abs(t) for t in turned):
         what = "a period was given for the frequency" if unit == "Hz" else "a frequency was given for the time"
-        yield Slip("period_for_frequency", what, rubric.wrong_place)
+        yield Slip("period_for_frequency", what, w.rubric.wrong_place)
 
 
-def _other_readings(
-    circuit: Circuit, measured: Answer, step: ReadingStep, reading: Reading, _given: Read, value: float, rubric: Rubric
-) -> Iterator[Slip]:
+def _other_readings(w: _Wrong) -> Iterator[Slip]:
     """Another reading of the same unit: read in the wrong phase or on the wrong lane."""
-    for other in measured.readings:
-        spec = circuit.reading(other.id)
-        if other.id == step.reading or spec is None or spec.counted or not _summary(other, step):
+    for other in w.measured.readings:
+        spec = w.circuit.reading(other.id)
+        summary = other.cycle is None and other.cylinder in (None, w.step.cylinder)
+        if other.id == w.step.reading or spec is None or spec.counted or not summary:
             continue
-        if other.unit == reading.unit and other.unit and _is(spec, value, other):
-            yield Slip("wrong_phase", f"that is the {spec.title.lower()}, read in the wrong place", rubric.wrong_place)
+        if other.unit == w.reading.unit and other.unit and w.is_value_of(other, spec):
+            text = f"that is the {spec.title.lower()}, read in the wrong place"
+            yield Slip("wrong_phase", text, w.rubric.wrong_place)
 
 
-def _summary(other: Reading, step: ReadingStep) -> bool:
-    return other.cycle is None and other.cylinder in (None, step.cylinder)
-
-
-def _by_pegs(
-    _circuit: Circuit,
-    measured: Answer,
-    step: ReadingStep,
-    _reading: Reading,
-    given: Read,
-    _value: float,
-    _rubric: Rubric,
-) -> Iterator[Slip]:
+def _by_pegs(w: _Wrong) -> Iterator[Slip]:
     """The place gives it away though the figure does not: the pegs stand in another phase."""
-    if step.spec.phase is None or not given.pegs:
-        return
-    here = phase_at(measured, given.pegs)
-    if here is not None and here.name != step.spec.phase:
-        yield Slip("wrong_phase", f"the peg stands in a {here.name} phase, not in a {step.spec.phase} one", 0.0)
-
-
-def _same(measured: Answer, reading_id: str) -> Sequence[Reading]:
-    return [r for r in measured.readings if r.id == reading_id]
+    phase = w.step.spec.phase
+    here = phase_at(w.measured, w.pegs) if phase is not None and w.pegs else None
+    if here is not None and here.name != phase:
+        yield Slip("wrong_phase", f"the peg stands in a {here.name} phase, not in a {phase} one", 0.0)
