@@ -8,6 +8,7 @@ from tests.core.circuits import test_crank_position as cranks
 from tests.core.circuits import test_manifold_pressure as pressures
 from tests.marked import drawings as drawn
 from tests.support.courses import captured, codes
+from tests.support.pulses import axis, noisy, spark
 from tests.support.waves import Sweep
 from tracebench.core.answer import Finding, Limit, Reading
 from tracebench.core.circuits import CIRCUITS, measure
@@ -34,6 +35,14 @@ class Conditions(unittest.TestCase):
         self.assertIn("idle", measure(drawn.secondary(), "secondary-voltage", options=drawn.FOUR).shown)
         self.assertIn("cranking", cranks.answer(rpm=200, rate=20_000, turns=4.3).shown)
         self.assertNotIn("idle", cranks.answer(rpm=4000, rate=500_000, turns=4.3).shown)
+
+    def test_found_by_the_states_of_firings(self):
+        # A snap: the firings come closer for a second and go back (drawn in test_ignition as well).
+        times = axis(3.0, 200_000)
+        at = np.concatenate([np.arange(0.02, 1.2, 0.037), np.arange(1.2, 1.8, 0.012), np.arange(1.81, 2.95, 0.037)])
+        lane = sum(spark(times, [s], seed=k) for k, s in enumerate(at))
+        found = measure(captured("secondary-voltage", 200_000, secondary=noisy(lane, 0.02)), "secondary-voltage")
+        self.assertLessEqual({"snap", "load", "idle"}, set(found.shown))
 
     def test_found_by_temperature_and_length(self):
         # About 2 V at 20 degrees (common practice).

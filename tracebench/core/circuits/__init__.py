@@ -111,7 +111,7 @@ def measure(
         if not (school and (spec := kind.reading(limit.reading)) is not None and spec.school)
     ]
     judged = judge(measured.readings, merged((*defaults, *measured.limits), limits))
-    shown = conditions.shown(measured.phases, measured.readings, options, capture.duration_s)
+    shown = conditions.shown(measured, options, capture.duration_s)
     warm = [r.id for r in kind.readings if r.warm]
     none, mistaken = verdict.undecided(measured, judged, warm, shown, options.get("design") == "other")
     whole = capture.start_s, capture.start_s + capture.duration_s

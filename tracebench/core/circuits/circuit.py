@@ -192,6 +192,8 @@ class Measured:
     limits: tuple[Limit, ...] = ()
     """Common-practice limits that depend on the capture: a type told, a key state, the day's barometer."""
     events: tuple[Event, ...] = ()
+    shown: tuple[str, ...] = ()
+    """Conditions that the circuit's own code found, beside those that phases and readings tell."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
 
-from tracebench.core.answer import Finding, Phase, Reading
-from tracebench.core.circuits.circuit import Choice, OptionSpec
+from tracebench.core.answer import Finding, Reading
+from tracebench.core.circuits.circuit import Choice, Measured, OptionSpec
 from tracebench.core.errors import BadOption
 
 CONDITIONS = (
@@ -55,9 +55,7 @@ COLD_C, WARM_C, HOT_C = 40.0, 70.0, 100.0
 """Speeds and temperatures of the states (common practice, no published source)."""
 
 
-def shown(
-    phases: Sequence[Phase], readings: Sequence[Reading], options: Mapping[str, str], duration_s: float
-) -> tuple[str, ...]:
+def shown(measured: Measured, options: Mapping[str, str], duration_s: float) -> tuple[str, ...]:
     """The conditions that a capture showed, by its phases, speed and temperature, and as told, in their order.
 
     Raises BadOption for a told one that is none.
@@ -67,8 +65,8 @@ def shown(
     for word in told:
         if word not in known:
             raise BadOption(f"option shown: {word!r} is no condition; known: {', '.join(known)}")
-    found = {*told, *(c for p in phases for c in SHOWN_BY_PHASE.get(p.name, ()))}
-    found |= {c for r in readings if r.cycle is None and r.cylinder is None for c in _by_reading(r)}
+    found = {*told, *measured.shown, *(c for p in measured.phases for c in SHOWN_BY_PHASE.get(p.name, ()))}
+    found |= {c for r in measured.readings if r.cycle is None and r.cylinder is None for c in _by_reading(r)}
     if duration_s >= MINUTES_S:
         found.add("minutes")
     return tuple(c for c in known if c in found)

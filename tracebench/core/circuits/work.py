@@ -29,6 +29,7 @@ class Work:
     phases: list[Phase] = field(default_factory=list)
     limits: list[Limit] = field(default_factory=list)
     events: list[Event] = field(default_factory=list)
+    shown: tuple[str, ...] = ()
 
     # --- where things are ---
 
@@ -160,6 +161,7 @@ class Work:
             tuple(self.missing),
             tuple(self.limits),
             tuple(self.events),
+            self.shown,
         )
 
 

@@ -44,7 +44,7 @@ from tracebench.core.circuits.kinds.ignition.secondary.judging import (
     SNAP_BURN_MS,
     judge,
 )
-from tracebench.core.circuits.kinds.ignition.secondary.states import CRANK, IDLE, SNAP, states_of
+from tracebench.core.circuits.kinds.ignition.secondary.states import CRANK, IDLE, SNAP, conditions_of, states_of
 from tracebench.core.circuits.kinds.injectors import shared as coils
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.spark import Burn
@@ -67,6 +67,7 @@ def measure(capture: Capture, told: Told) -> Measured:
     burns = [burn_of(work, firings, k) for k in range(firings.at.size)]
     table = table_of(work, firings, burns, places)
     states = states_of(work, table)
+    work.shown = conditions_of(states)
     if np.all(states == CRANK):
         text = "fires no faster than a starter turns the engine: record idle, and all the cylinders that are told"
         work.setup("missing_phase", text, "secondary", hides=True)

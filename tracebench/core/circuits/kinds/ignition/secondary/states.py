@@ -16,6 +16,15 @@ FASTER = 0.72
 IDLE, SNAP, OVERRUN, CRANK = 0, 1, 2, 3
 
 
+def conditions_of(states: NDArray[np.int64]) -> tuple[str, ...]:
+    """Conditions that the states show. Without a snap, even running may be at any speed; a start's run-up is no snap."""
+    there = set(states.tolist())
+    if CRANK in there:
+        return ("cranking",)
+    found = {SNAP: ("snap", "load", "idle"), OVERRUN: ("overrun",)}
+    return tuple(c for state, names in found.items() if state in there for c in names)
+
+
 def states_of(work: Work, table: EventTable) -> NDArray[np.int64]:
     """Engine state at each event: a snap where the user says so, else the run-up to the top of a fast stretch.
 
