@@ -17,7 +17,7 @@ IDLE, SNAP, OVERRUN, CRANK = 0, 1, 2, 3
 
 
 def conditions_of(states: NDArray[np.int64]) -> tuple[str, ...]:
-    """Conditions that the states show. Without a snap, even running may be at any speed; a start's run-up is no snap."""
+    """Conditions that the states show. Without a snap, running may be at any speed; a start's run-up is no snap."""
     there = set(states.tolist())
     if CRANK in there:
         return ("cranking",)
