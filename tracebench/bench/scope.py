@@ -7,8 +7,8 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.signal import lfilter
 
 from tracebench.core.cards.schools import GROUNDS
 from tracebench.core.errors import BadOption
@@ -98,10 +98,10 @@ def shown(values: Values, before: Input, rate_hz: float) -> Values:
     seen = values * (before.factor * (1 + before.gain_error)) + before.zero
     if before.bandwidth_hz is not None and before.bandwidth_hz < 0.5 * rate_hz:
         alpha = 1 - np.exp(-2 * np.pi * before.bandwidth_hz / rate_hz)
-        seen, _ = lfilter([alpha], [1, alpha - 1], seen, zi=[seen[0] * (1 - alpha)])
+        seen, _ = scipy.signal.lfilter([alpha], [1, alpha - 1], seen, zi=[seen[0] * (1 - alpha)])
     if before.coupling == "ac":
         keep = np.exp(-2 * np.pi * 1.0 / rate_hz)  # a corner of 1 Hz
-        seen = lfilter([1, -1], [1, -keep], seen - seen[0])
+        seen = scipy.signal.lfilter([1, -1], [1, -keep], seen - seen[0])
     return np.asarray(seen, dtype=np.float64)
 
 

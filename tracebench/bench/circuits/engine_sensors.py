@@ -6,7 +6,7 @@ import zlib
 from dataclasses import replace
 
 import numpy as np
-from scipy.signal import lfilter
+import scipy
 
 from tracebench.bench.hand import MOVEMENT_HZ, SweepPlan, followed
 from tracebench.bench.scan import of_run, scanned
@@ -139,7 +139,7 @@ def at(values: Volts, instants_s: Volts) -> Volts:
 def lagged(values: Volts, tau_s: float) -> Volts:
     """First-order lag on the engine's grid."""
     alpha = STEP_S / (tau_s + STEP_S)
-    out, _ = lfilter([alpha], [1, alpha - 1], values, zi=[values[0] * (1 - alpha)])
+    out, _ = scipy.signal.lfilter([alpha], [1, alpha - 1], values, zi=[values[0] * (1 - alpha)])
     return np.asarray(out)
 
 

@@ -6,8 +6,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.signal import find_peaks
 
 from tracebench.core.capture import Samples
 from tracebench.core.measure.noise import MAD_TO_SIGMA, detrended
@@ -140,5 +140,5 @@ def count_rings(tail: Samples, level: float, interval_s: float, sigma: float) ->
     least = max(0.12 * level, own)
     # Coils ring at some kHz: two crests closer than 60 us are one with noise on it.
     apart = max(1, round(60e-6 / interval_s))
-    tops, _ = find_peaks(smooth, height=0.3 * least, prominence=least, distance=apart)
+    tops, _ = scipy.signal.find_peaks(smooth, height=0.3 * least, prominence=least, distance=apart)
     return float(tops.size)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
-from scipy.signal import savgol_coeffs, savgol_filter
+import scipy
 
 from tracebench.core.capture import Capture, Samples
 from tracebench.core.circuits import running
@@ -211,13 +211,13 @@ def _amplitude(samples: Samples, wheel: Wheel) -> tuple[float, float] | None:
     width = max(5, round(period / 6) | 1)
     # A parabola over a sixth of a sine and the sample nearest to its crest lie a little under it, by this share.
     angles = 2 * np.pi / period * (np.arange(width) - width // 2)
-    kept = float(savgol_coeffs(width, 2) @ np.cos(angles)) * (1 - (np.pi / period) ** 2 / 6)
+    kept = float(scipy.signal.savgol_coeffs(width, 2) @ np.cos(angles)) * (1 - (np.pi / period) ** 2 / 6)
     even = wheel.ratio[: at.size - 1] < GAP_FREE
     added = np.random.default_rng(1).standard_normal(part.size) * noise
     shares = np.array([0.0, 1.0, 2.0, 3.0])
     heights = []
     for share in shares:
-        each = amplitudes(savgol_filter(part + np.sqrt(share) * added, width, 2), at)
+        each = amplitudes(scipy.signal.savgol_filter(part + np.sqrt(share) * added, width, 2), at)
         each = each[even[: each.size]]
         if each.size == 0:
             return None

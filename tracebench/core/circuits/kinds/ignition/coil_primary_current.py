@@ -6,7 +6,7 @@ Limits: common practice, no published source. The ripple at turn-on is the secon
 from __future__ import annotations
 
 import numpy as np
-from scipy.signal import find_peaks
+import scipy
 
 from tracebench.core.capture import Capture
 from tracebench.core.circuits import running
@@ -100,7 +100,7 @@ def turn_on_ripple(current: Current, shape: Shape) -> tuple[int, float]:
     wave = smooth - np.polynomial.Polynomial.fit(x, smooth, 2, w=weight)(x)
     sigma = current.rest.sigma / np.sqrt(width)
     least = max(RING_SIGMA * sigma, 0.004 * shape.peak)
-    tops, _ = find_peaks(wave, height=least, prominence=least)
+    tops, _ = scipy.signal.find_peaks(wave, height=least, prominence=least)
     return int(tops.size), float(wave.max(initial=0.0))
 
 

@@ -6,8 +6,8 @@ A module of the fixed-dwell type pulls low for the same short time however long 
 from __future__ import annotations
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.stats import spearmanr
 
 from tracebench.core.answer import Limit
 from tracebench.core.capture import Capture, Samples
@@ -180,7 +180,7 @@ def _against_trigger(work: Work, lows: NDArray[np.float64], triggers: NDArray[np
         work.fault("misses", text, span, "output")
     if len(pairs) >= FEWEST:
         held, low = np.array(pairs).T
-        value = 0.0 if np.ptp(low) == 0 or np.ptp(held) == 0 else float(spearmanr(held, low).statistic)
+        value = 0.0 if np.ptp(low) == 0 or np.ptp(held) == 0 else float(scipy.stats.spearmanr(held, low).statistic)
         work.add("independent_of_trigger", value, "", 1 / np.sqrt(len(pairs)), work.whole, "output")
     else:
         work.miss("independent_of_trigger", f"{FEWEST} answered triggers are needed")

@@ -6,7 +6,7 @@ from dataclasses import replace
 from typing import NamedTuple
 
 import numpy as np
-from scipy.signal import find_peaks
+import scipy
 
 from tracebench.core.answer import Limit, Phase
 from tracebench.core.capture import Capture, Lane
@@ -104,7 +104,7 @@ def _tail(wire: Wire, k: int, interval_s: float) -> Tail:
                 bump = (at + flat + int(begun[0]) + found.at - wire.rise[k], found.size, doubt)
     after = wire.samples[back : min(stop, back + 8 * max(back - at, 20))] - wire.supply
     smooth = running_mean(after, width)
-    rings = int(find_peaks(smooth, height=RING_V, prominence=max(0.5 * RING_V, 5 * wire.sigma))[0].size)
+    rings = int(scipy.signal.find_peaks(smooth, height=RING_V, prominence=max(0.5 * RING_V, 5 * wire.sigma))[0].size)
     return Tail(kick, back, bump, rings)
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
-from scipy.stats import spearmanr
+import scipy
 
 from tracebench.core.answer import Limit, Phase
 from tracebench.core.capture import Capture, Samples
@@ -199,7 +199,7 @@ def _follow(work: Work, clean: Samples, snap: Phase, idle_v: float, peak: float)
     if np.ptp(one) > phases.LEAST_SWING_V:
         # In steps of a twentieth of the swing, so that noise on the rests does not shuffle their ranks.
         ranked = [np.round(20 * (x - x.min()) / max(float(np.ptp(x)), 1e-9)) for x in (one, two)]
-        together = float(spearmanr(*ranked).statistic) if min(np.ptp(r) for r in ranked) > 0 else 0.0
+        together = float(scipy.stats.spearmanr(*ranked).statistic) if min(np.ptp(r) for r in ranked) > 0 else 0.0
         work.add("throttle_follow", together, "", (1 - together**2) / np.sqrt(one.size - 1), span, "signal")
         _lag(work, throttle, clean, start, stop, idle_v, peak)
 

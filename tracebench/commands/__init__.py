@@ -1,0 +1,1 @@
+"""Commands of the command line, a module each, loaded when they are called."""
