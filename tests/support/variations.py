@@ -242,6 +242,9 @@ class Variation:
         """What is told with the capture."""
         if self.code == "injector-current-group":
             return {"injectors": "6", "each_a": "0.7"}
+        if self.fault == "reversed":
+            # Either sense is read; which is wrong must be told.
+            return {"sense": "falling"}
         if self.code in BY_CYLINDER:
             return {"firing_order": ORDERS[self.settings()[1]["part"]["cylinders"]]}
         return {}

@@ -108,11 +108,13 @@ class Faults(unittest.TestCase):
 
 
 class SetUp(unittest.TestCase):
-    def test_reversed_leads_are_read_inverted(self):
+    def test_either_sense_is_read_and_only_a_told_one_can_be_reversed(self):
         lanes = wheel()
         lanes["signal"] = -lanes["signal"]
-        found = measure(captured(CODE, 100_000, **lanes), CODE)
-        self.assertEqual(codes(found), ["reversed_polarity"])
+        for sense, said in (("either", []), ("rising", []), ("falling", ["reversed_polarity"])):
+            found = measure(captured(CODE, 100_000, **lanes), CODE, options={"sense": sense})
+            self.assertEqual(codes(found), said, sense)
+        self.assertEqual(codes(measure(captured(CODE, 100_000, **wheel()), CODE, options={"sense": "falling"})), [])
         self.assertEqual(found.reading("teeth_per_rev").value, 60)
         self.assertAlmostEqual(found.reading("cam_phase_deg").value, 147.0, delta=0.5)
 

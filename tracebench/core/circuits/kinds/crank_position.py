@@ -9,6 +9,7 @@ from tracebench.core.circuits.circuit import (
     FindingSpec,
     LaneSpec,
     LimitFinding,
+    OptionSpec,
     Proof,
     ReadingSpec,
 )
@@ -77,7 +78,7 @@ CIRCUIT = Circuit(
             "cam_phase_deg", "high", "cam_phase_shift", "the cam edge comes at {value} deg, after {limit} deg"
         ),
     ),
-    options=(),
+    options=(OptionSpec("sense", "Crossing in the middle of a tooth", "either", ("either", "rising", "falling")),),
     cautions=(common.RUNNING, common.BACK_PROBE, common.SECURE),
     causes=common.causes(
         Choice("wheel", "Wheel: damaged tooth, dirt, loose or running out"),

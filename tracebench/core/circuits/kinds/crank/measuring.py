@@ -13,6 +13,7 @@ from tracebench.core.circuits.kinds.crank.wheel import (
     Wheel,
     amplitudes,
     digital,
+    heights,
     own_share,
     polarity,
     read_wheel,
@@ -109,15 +110,16 @@ def _oriented(work: Work, samples: Samples, hall: bool) -> Wheel:
     # The other sense cuts each gap in two wherever noise crosses in it, and leaves few whole ones to vote.
     right = polarity(samples, falling, interval)
     cut_up = own_share(falling) < 0.5 and own_share(rising) > 0.9
-    if (right >= 0 and not cut_up) or polarity(-samples, rising, interval) <= 0:
+    inverted = not ((right >= 0 and not cut_up) or polarity(-samples, rising, interval) <= 0)
+    # An inductive sensor may be wired either way: only one that was told can be the wrong way round.
+    told = work.told.options.get("sense", "either")
+    found = rising if inverted else falling
+    if told != "either" and inverted != (told == "rising"):
+        gap = work.span(round(found.at[found.gaps[0]]), round(found.at[found.gaps[0] + 1]))
+        text = f"the crossings in the middle of the teeth are not {told}: leads reversed; read inverted"
+        work.setup("reversed_polarity", text, "signal", gap)
+    if not inverted:
         return falling
-    text = "the gap comes after a positive half-wave: leads reversed; read inverted"
-    work.setup(
-        "reversed_polarity",
-        text,
-        "signal",
-        work.span(round(rising.at[rising.gaps[0]]), round(rising.at[rising.gaps[0] + 1])),
-    )
     work.capture = work.capture.with_lane(work.capture.lanes["signal"].scaled(-1.0))
     return read_wheel(teeth_at(-samples, interval, rising=False))
 
@@ -298,8 +300,9 @@ def _damaged(work: Work, samples: Samples, wheel: Wheel, away: np.ndarray, hall:
             found.add(int(place))
             _report(work, wheel, int(place), f"stands {mean:+.0f} % off the even spacing", float(mean), "%")
     if not hall:
-        sizes = amplitudes(samples, wheel.at)
-        sizes = np.where(wheel.ratio[: sizes.size] < GAP_FREE, sizes, np.nan)
+        sizes = heights(samples, wheel.at)
+        beside_gap = np.concatenate([wheel.ratio > GAP_FREE, [True]]) | np.concatenate([[True], wheel.ratio > GAP_FREE])
+        sizes = np.where(beside_gap, np.nan, sizes)
         places, medians, _ = _by_place(wheel, sizes)
         usual = float(np.nanmedian(medians)) if medians.size else 0.0
         # Beside its neighbours, as a wheel that runs out has small teeth of its own.

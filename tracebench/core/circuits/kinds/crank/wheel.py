@@ -69,10 +69,13 @@ def teeth_at(samples: Samples, interval_s: float, rising: bool) -> NDArray[np.fl
             # Crossings of noise outnumber the teeth: the strongest line of the spectrum is the teeth's.
             width = round(0.25 * _strongest_period(even))
             even = levelled(running_mean(samples, width), interval_s) if width >= 3 else even
-        edges = find_edges(even, -0.35, 0.35, 0.0)
+        # A damaged tooth may be a fifth as high; noise must stay under what is taken for one.
+        reach = float(np.clip(8 * sample_noise(even), 0.12, 0.35))
+        edges = find_edges(even, -reach, reach, 0.0)
         tooth = float(np.median(np.diff(edges.falling))) if edges.falling.size > 3 else 0.0
         if tooth >= 24:  # finely sampled: a mean over a tenth of a tooth takes noise out of the gap
-            edges = find_edges(running_mean(even, round(tooth / 10)), -0.3, 0.3, 0.0)
+            reach = min(reach, 0.3)
+            edges = find_edges(running_mean(even, round(tooth / 10)), -reach, reach, 0.0)
     return edges.rising if rising else edges.falling
 
 
@@ -166,6 +169,17 @@ def amplitudes(samples: Samples, at: NDArray[np.float64]) -> NDArray[np.float64]
     highs = np.maximum.reduceat(samples, bounds)[:-1]
     lows = np.minimum.reduceat(samples, bounds)[:-1]
     return np.asarray(highs - lows)
+
+
+def heights(samples: Samples, at: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Peak to peak of each tooth, shape (n,): halfway from its neighbours; NaN at the ends."""
+    out = np.full(at.size, np.nan)
+    if at.size < 3:
+        return out
+    bounds = np.clip(np.round(0.5 * (at[1:] + at[:-1])).astype(np.int64), 0, samples.size - 1)
+    bounds = np.maximum.accumulate(bounds)
+    out[1:-1] = (np.maximum.reduceat(samples, bounds) - np.minimum.reduceat(samples, bounds))[:-1]
+    return out
 
 
 def polarity(samples: Samples, wheel: Wheel, interval_s: float) -> int:
