@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 
 from tracebench.core import ENGINE_VERSION
-from tracebench.core.answer import Answer, LaneInfo, Limit, Phase
+from tracebench.core.answer import Answer, Finding, LaneInfo, Limit, Phase, Reading
 from tracebench.core.capture import Capture
 from tracebench.core.circuits import conditions, verdict
 from tracebench.core.circuits import setup_findings as setup
-from tracebench.core.circuits.circuit import Circuit, FindingSpec, Told
+from tracebench.core.circuits.circuit import Circuit, FindingSpec, Measured, Told
 from tracebench.core.circuits.conditions import COMMON_OPTIONS
 from tracebench.core.circuits.conversions import converted, with_conversion
 from tracebench.core.circuits.kinds import (
@@ -128,6 +129,11 @@ def measure(
         *(finding for _, finding in noisy),
     )
     findings = with_places(kind, measured, judged, verdict.withheld(kind, found), whole)
+    second: list[Reading] = []
+    for lane, own in measured.beside.items():
+        more, readings = _beside(kind, own, lane, merged((*kind.limits, *own.limits), limits), whole)
+        findings += more
+        second += readings
     call, because = verdict.call(kind, findings, judged, none)
     complaint = options.get("complaint", conditions.ALWAYS.key)
     if call == "sound" and not conditions.satisfied(complaint, shown):
@@ -141,7 +147,7 @@ def measure(
         duration_s=capture.duration_s,
         lanes=tuple(LaneInfo(x.name, x.unit, x.column, x.factor) for x in capture.lanes.values()),
         phases=measured.phases,
-        readings=measured.readings,
+        readings=(*measured.readings, *second),
         limits=judged,
         findings=tuple(findings),
         call=call,
@@ -150,6 +156,17 @@ def measure(
         events=measured.events,
         shown=shown,
     )
+
+
+def _beside(
+    kind: Circuit, measured: Measured, lane: str, limits: Sequence[Limit], whole: tuple[float, float]
+) -> tuple[list[Finding], list[Reading]]:
+    """What a lane beside the first shows by the same limits: its findings and summaries, which name the lane."""
+    judged = judge(measured.readings, limits)
+    found = [*measured.findings, *verdict.from_limits(kind, measured, judged)]
+    placed = with_places(kind, measured, judged, verdict.withheld(kind, found), whole)
+    readings = [replace(r, lane=lane) for r in measured.readings if r.cycle is None and r.cylinder is None]
+    return [replace(f, lane=lane) for f in placed if f.kind != "note"], readings
 
 
 def _check(kind: Circuit, capture: Capture, phases: Sequence[Phase], options: Mapping[str, str]) -> None:

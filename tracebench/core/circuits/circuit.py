@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Literal
 
 from tracebench.core.answer import Event, Finding, Kind, Limit, Missing, Phase, Reading
@@ -192,6 +192,8 @@ class Measured:
     limits: tuple[Limit, ...] = ()
     """Common-practice limits that depend on the capture: a type told, a key state, the day's barometer."""
     events: tuple[Event, ...] = ()
+    beside: Mapping[str, Measured] = field(default_factory=dict)
+    """Lanes beside the first that are judged by the same limits and findings, each as measured by itself."""
     shown: tuple[str, ...] = ()
     """Conditions that the circuit's own code found, beside those that phases and readings tell."""
 

@@ -30,6 +30,7 @@ class Work:
     limits: list[Limit] = field(default_factory=list)
     events: list[Event] = field(default_factory=list)
     shown: tuple[str, ...] = ()
+    beside: dict[str, Measured] = field(default_factory=dict)
 
     # --- where things are ---
 
@@ -161,6 +162,7 @@ class Work:
             tuple(self.missing),
             tuple(self.limits),
             tuple(self.events),
+            self.beside,
             self.shown,
         )
 

@@ -197,6 +197,7 @@ def _against_sibling(work: Work, table: EventTable) -> None:
             "control2",
         )
         return
+    work.beside["control2"] = measure(second.capture, work.told)
     tails = [_tail(wire, k, work.capture.interval_s) for k in range(wire.count)]
     pairs = (
         ("kick_v", "kick", "V", float(np.median([t.kick.top for t in tails]))),
