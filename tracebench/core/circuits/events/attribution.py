@@ -118,7 +118,7 @@ def attributed(work: Work, at: NDArray[np.float64]) -> Places:
     order = firing_order(work)
     sync = work.lane("sync")
     instants = sync_instants(sync) if sync is not None else np.empty(0)
-    if sync is not None and instants.size < 2:
+    if sync is not None and instants.size == 0:
         work.setup("flat_line", "the sync lane carries no pulses: cylinders are numbered by position only", "sync")
     if instants.size >= 2 and at.size >= 2:
         return _by_sync(work, at, instants, order)

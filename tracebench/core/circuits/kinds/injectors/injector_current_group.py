@@ -25,11 +25,20 @@ from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.kinds.injectors import shared
 from tracebench.core.circuits.work import Work
 
+TENTH = 0.4
+"""Part of what the group should draw, a third of which no open injectors explain: the clamp's factor is a tenth."""
+
+
+def _least_a(work: Work) -> float:
+    """The least that the group's peak can be: by what its injectors should draw, where that is told."""
+    count, each = work.number("injectors", 0, 0, 32), work.number("each_a", 0.0, 0.0, 60.0)
+    return max(0.8, TENTH * count * each)
+
 
 def measure(capture: Capture, told: Told) -> Measured:
     """Peak of the whole group against what its injectors should draw together, and how upright it rises."""
     work = Work(capture, told)
-    current = pulses.current_of(work, "current", 0.8, 40.0)
+    current = pulses.current_of(work, "current", _least_a(work), 40.0)
     if current is not None:
         shapes = pulses.shapes_of(current)
         table = shared.table_of(work, "current", shapes)

@@ -40,6 +40,9 @@ LEAST_CHARGE_A = 6.0
 LOW_PART = 0.7
 """Part of the other events' charge under which one is called low (from memory)."""
 
+SHORTEST_CYCLE_S = 0.015
+"""Two turns at 8,000 a minute: events closer than this belong to one cycle."""
+
 STOPPED = 3.0
 """Cycles without an event at the end of a record, from which the power stage is called shut down."""
 
@@ -69,7 +72,7 @@ def measure(capture: Capture, told: Told) -> Measured:
         running.note_missing(work, CIRCUIT.reading_ids, {})
         return work.measured()
     pairs = _paired(charges, discharges)
-    cycles = _cycles(pairs)
+    cycles = _cycles(pairs, work.capture.interval_s)
     _report(work, pairs, cycles)
     _judge(work, pairs, cycles, charges, discharges)
     widths = np.array([c.end - c.begin for c in charges])
@@ -185,7 +188,7 @@ def _paired(charges: list[Pulse], discharges: list[Pulse]) -> list[Pair]:
     return out
 
 
-def _cycles(pairs: list[Pair]) -> NDArray[np.int64]:
+def _cycles(pairs: list[Pair], interval_s: float) -> NDArray[np.int64]:
     """Cycle of each event from 0: gaps fall into short ones within a cycle and long ones between cycles."""
     at = np.array([c.begin for c, _ in pairs])
     if at.size < 2:
@@ -197,8 +200,8 @@ def _cycles(pairs: list[Pair]) -> NDArray[np.int64]:
         k = int(np.argmax(jumps))
         border = float(np.sqrt(ordered[k] * ordered[k + 1]))
     else:
-        # All gaps alike: one event a cycle.
-        border = 0.5 * float(ordered[0])
+        # All gaps alike: one event a cycle, unless no engine turns so fast; then they are one cycle's.
+        border = 0.5 * float(ordered[0]) if float(np.median(steps)) * interval_s > SHORTEST_CYCLE_S else np.inf
     return np.concatenate([[0], np.cumsum(steps > border)])
 
 
@@ -266,7 +269,8 @@ def _whole_cycles(work: Work, pairs: list[Pair], cycles: NDArray[np.int64]) -> l
     names = [int(k) for k in np.unique(cycles)]
     firsts = np.array([pairs[int(np.flatnonzero(cycles == k)[0])][0].begin for k in names])
     lasts = np.array([pairs[int(np.flatnonzero(cycles == k)[-1])][0].end for k in names])
-    margin = float(np.max(lasts - firsts)) * 0.5 + 20
+    # As far as the next event would have been, were one cut off; a lone cycle has a cycle's time about it.
+    margin = min(float(np.max(lasts - firsts)) * 0.5 + 20, 0.3 * work.capture.samples)
     return [k for k, a, b in zip(names, firsts, lasts, strict=True) if a > margin and b < work.capture.samples - margin]
 
 
