@@ -23,6 +23,12 @@ SHORT_MS, LONG_MS = 0.8, 2.0
 
 RINGS_SOUND = 3
 
+USUAL_BURN_KV = (0.8, 3.5)
+"""A spark line within this has its usual height (1 to 3 kV, common practice): what is told of the scale then holds."""
+
+FAR_OVER_KV, FAR_UNDER_KV = 20.0, 3.0
+"""Well outside the 5 to 15 kV of idle (common practice, no published source); nearer, makes differ."""
+
 LEAST_BURN = 0.06
 """Part of the firing line that a burn reaches at the least; noise above it hides whether there is one."""
 
@@ -41,6 +47,7 @@ def judge(
         _judge_one(work, table, places, cylinder, own, states, burns)
     if table.cylinders:
         _judge_firing(work, table, places)
+    _judge_level(work, table, states)
 
 
 def _judge_one(
@@ -101,6 +108,23 @@ def _judge_one(
             short = loaded[under < SNAP_BURN_MS]
             each = [(float(table.from_s[j]), float(table.from_s[j]) + 1.5e-3) for j in short]
             work.fault("burn_collapses_on_snap", text, here, "secondary", least, "ms", named, each)
+
+
+def _judge_level(work: Work, table: EventTable, states: NDArray[np.int64]) -> None:
+    """Firing voltage of all against what a plug needs at idle, where a usual spark line says that the scale holds."""
+    quiet = np.flatnonzero(states == IDLE)
+    if quiet.size == 0 or work.has("high_firing", "low_firing", "no_burn"):
+        return
+    fired, burning = (float(np.nanmedian(table.values[r][quiet])) for r in ("firing_kv", "burn_kv"))
+    if not USUAL_BURN_KV[0] <= burning <= USUAL_BURN_KV[1]:
+        return
+    places = [(float(table.from_s[k]), float(table.to_s[k])) for k in quiet]
+    if fired > FAR_OVER_KV:
+        text = f"fires at {fired:.1f} kV where 15 kV is the most at idle: gap, open lead or lean"
+        work.fault("high_firing", text, places[0], "secondary", fired, "kV", places=places)
+    elif fired < FAR_UNDER_KV:
+        text = f"fires at {fired:.1f} kV where 5 kV is the least: fouled, shorted or no compression"
+        work.fault("low_firing", text, places[0], "secondary", fired, "kV", places=places)
 
 
 def _judge_firing(work: Work, table: EventTable, places: Places) -> None:
