@@ -146,6 +146,7 @@ def _judge_unswitched(work: Work, grid: Grid) -> None:
     if work.phase("steady") is not None or work.capture.duration_s < STUCK_S:
         return
     level = level_of(grid.values)
+    _read_resting(work, grid)
     flat = float(np.ptp(np.percentile(grid.values, (2, 98)))) < 0.1
     if flat and abs(level.value) < 0.02 and not work.told.phases:
         work.setup("flat_line", "nothing comes from the sensor: probe, heater or plug first", "signal", hides=True)
@@ -162,6 +163,26 @@ def _judge_unswitched(work: Work, grid: Grid) -> None:
         else:
             text = f"stays {side} at {level.value:.2f} V for {work.capture.duration_s:.0f} s and never switches"
             work.fault("stuck", text, None, "signal", level.value, "V")
+
+
+RESTS_WITHIN_V = 0.15
+
+
+def _read_resting(work: Work, grid: Grid) -> None:
+    """Mean and extremes of a sensor that never crosses, over the longest stretch in which it rests about its level."""
+    near = np.abs(grid.values - float(np.median(grid.values))) < RESTS_WITHIN_V
+    resting = joined(runs(near), round(0.1 / grid.interval_s))
+    if not resting:
+        return
+    a, b = max(resting, key=lambda ab: ab[1] - ab[0])
+    span = (grid.time_s(a), grid.time_s(b))
+    raw = work.samples("signal")[slice(*work.indices(span))]
+    noise = float(np.hypot(sample_noise(raw), resolution(raw) / np.sqrt(12.0)))
+    excess, own = running.excess_of_largest(noise, raw.size)
+    step = float(np.hypot(own, resolution(raw) / np.sqrt(12.0)))
+    work.add("mean_v", float(raw.mean()), "V", float(np.hypot(noise / np.sqrt(raw.size), step / 10)), span, "signal")
+    work.add("min_v", float(raw.min()) + excess, "V", step, span, "signal")
+    work.add("max_v", float(raw.max()) - excess, "V", step, span, "signal")
 
 
 def _read_steady(work: Work, grid: Grid) -> None:

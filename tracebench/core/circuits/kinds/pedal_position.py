@@ -114,18 +114,19 @@ def _unswap_tracks(work: Work) -> None:
 
 
 def _slips(work: Work) -> list[tuple[int, int]]:
-    """Everything at zero at once, references and all: the clips, never the pedal."""
-    names = [n for n in ("track1", "track2", "reference1", "reference2") if n in work.capture.lanes]
-    if len(names) < 3:
-        return []
-    grids = [running.on_grid(work, work.samples(n), 0.002) for n in names]
+    """Both tracks at zero at once: the clips. A pedal loses its tracks one by one, or both with their references."""
+    grids = [running.on_grid(work, work.samples(n), 0.002) for n, _ in TRACKS]
     zero = np.all([np.abs(g.values) < LOST_V for g in grids], axis=0)
+    there = [work.capture.lanes[n].samples for _, n in TRACKS if n in work.capture.lanes]
     block = round(grids[0].interval_s / work.capture.interval_s)
     out = []
     for a, b in joined(runs(zero), 5):
         if a > 0 and b < zero.size and (b - a) * grids[0].interval_s > 0.05:
             span = (grids[0].time_s(a), grids[0].time_s(b))
-            text = f"all lanes vanish at once for {1000 * (span[1] - span[0]):.0f} ms and return: the connection"
+            inside = [abs(float(np.median(x[a * block : b * block]))) < LOST_V for x in there]
+            if any(inside) and not all(inside):
+                continue  # one reference is gone: what hangs on it says so
+            text = f"both tracks vanish at once for {1000 * (span[1] - span[0]):.0f} ms and return: the connection"
             work.setup("probe_slip", text, "track1", span, hides=True)
             out.append((max(0, (a - 1) * block), min(work.capture.samples, (b + 1) * block)))
     return out

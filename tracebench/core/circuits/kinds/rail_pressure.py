@@ -35,6 +35,12 @@ STEP_V = 0.25
 KEY_ON_BELOW_V = 0.75
 SLOWEST_DECAY_S = 30.0
 
+HELD_S, HELD_PART = 4.0, 0.1
+"""A level that has lost less than this part of its way down after so long does not fall at all (from memory)."""
+
+REST_V = 0.5
+"""Level of no pressure (common practice, no published source)."""
+
 START_S = 0.5
 """A hump that begins this soon after the idle level is reached belongs to the start."""
 
@@ -102,6 +108,9 @@ def _phases(grid: Grid) -> list[Phase]:
         if h[1] - h[0] > 0.2 / grid.interval_s
     ]
     last = begin
+    if first == 0 and humps and humps[0][0] == 0:
+        # The record begins in a movement: what is left of it is no acceleration, and idle begins behind it.
+        last = begin + humps.pop(0)[1]
     after = humps[1][0] if len(humps) > 1 else stop - begin
     if first and humps and humps[0][0] * grid.interval_s < START_S and humps[0][1] - humps[0][0] < after - humps[0][1]:
         # Pressure that shoots over as the engine starts is no acceleration: idle begins behind it.
@@ -213,11 +222,16 @@ def _decay(work: Work, clean: Samples, idle_v: float | None) -> None:
     start, stop = work.indices((stop_phase.from_s, stop_phase.to_s))
     before = max(0, start - round(0.3 / work.capture.interval_s))
     key_on = work.value("key_on_v")
-    rest = key_on if key_on is not None else float(np.median(clean[-max(8, (stop - start) // 10) :]))
+    at_end = float(np.median(clean[-max(8, (stop - start) // 10) :]))
+    # Without a key-on level, one that is left far over any rest is not taken for it.
+    rest = key_on if key_on is not None else min(at_end, REST_V) if at_end > 0.8 * idle_v else at_end
     down = crossing(clean, before, stop, rest + 0.37 * (idle_v - rest), rest - idle_v)
     if down is None:
-        text = f"has not come down after {stop_phase.to_s - stop_phase.from_s:.1f} s"
-        if stop_phase.to_s - stop_phase.from_s > SLOWEST_DECAY_S:
+        lasted = stop_phase.to_s - stop_phase.from_s
+        text = f"has not come down after {lasted:.1f} s"
+        left = float(np.median(clean[-max(8, (stop - start) // 10) :]))
+        held = lasted > HELD_S and idle_v - left < HELD_PART * (idle_v - REST_V)
+        if lasted > SLOWEST_DECAY_S or held:
             work.fault("no_decay", text, (stop_phase.from_s, stop_phase.to_s), "signal")
         work.miss("stop_decay_s", f"the level {text}")
         return
