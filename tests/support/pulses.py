@@ -76,7 +76,7 @@ def control_wire(
         t = 1000 * (times_s - start)
         out = np.where((t >= 0) & (t < on_ms), on, out)
         u = t - on_ms
-        course = np.where(u < flat_ms, kick, supply + (kick - supply) * np.exp(-(u - flat_ms) / tau_ms))
+        course = np.where(u < flat_ms, kick, supply + (kick - supply) * np.exp(-np.maximum(u - flat_ms, 0) / tau_ms))
         if bump_ms is not None:
             course = course + bump_v * np.exp(-(((u - bump_ms) / 0.12) ** 2))
         back = 3.2
@@ -110,7 +110,9 @@ def spark(
         out = np.where(inside, np.maximum(line, arc if burn_ms > 0 else 0.0), out)
         u = t - burn_ms
         amplitude = 0.9 * burn if burn_ms > 0 else 0.5 * peak
-        ring = amplitude * np.exp(-u / (0.5 * ring_ms * max(rings, 0.4))) * np.cos(2 * np.pi * u / ring_ms)
+        ring = (
+            amplitude * np.exp(-np.maximum(u, 0) / (0.5 * ring_ms * max(rings, 0.4))) * np.cos(2 * np.pi * u / ring_ms)
+        )
         out = np.where((u >= 0) & (u < 4), ring, out)
     return out
 
