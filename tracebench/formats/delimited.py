@@ -13,7 +13,6 @@ numbers are then streamed through pyarrow, which reads every cell as float() wou
 
 from __future__ import annotations
 
-import csv
 import io
 import itertools
 import math
@@ -27,68 +26,21 @@ import pyarrow as pa
 import pyarrow.csv as pacsv
 
 from tracebench.core.errors import BadFile
-from tracebench.formats.table import TIME_FACTORS, UNIT_FACTORS, Column, Layout, Table
+from tracebench.formats.cells import COMMENTS, MISSING, number, split
+from tracebench.formats.header import TIME_NAMES, columns_of, interval_of
+from tracebench.formats.table import TIME_FACTORS, Column, Layout, Table
 
 HEAD_BYTES = 256 * 1024
 BLOCK_BYTES = 4 * 1024 * 1024
 ENOUGH_LINES = 300
 """Lines in which the dialect is looked for; the whole head only where these hold no numbers."""
 
-DELIMITERS = (";", "\t", ",", "|", " ")
-COMMENTS = ("#", "%", "//", "!")
-MISSING = (
-    "",
-    "-",
-    "--",
-    "---",
-    "*",
-    "***",
-    "OL",
-    "OF",
-    "N/A",
-    "#N/A",
-    "NA",
-    "null",
-    "∞",
-    "-∞",
-    "+∞",
-    "NaN",
-    "nan",
-)
+FEWEST_LINES = 8
+"""Fewer in the head of a file that goes on are too long to be rows of samples."""
 
-_NUMBER = re.compile(r"^[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?$|^[+-]?(inf|infinity|nan)$", re.IGNORECASE)
-_UNIT_IN_NAME = re.compile(r"^(?P<name>.*?)\s*(?:[\(\[](?P<unit>[^\)\]]+)[\)\]]|/\s*(?P<slash>[A-Za-zµμ]+))\s*$")
-_UNIT_SUFFIX = re.compile(r"^(?P<name>.+?)[ _](?:in )?(?P<unit>[A-Za-zµμ]+)$")
-_TIME_NAMES = (
-    "time",
-    "t",
-    "zeit",
-    "times",
-    "timestamp",
-    "time stamp",
-    "x",
-    "sec",
-    "seconds",
-    "elapsed",
-    "elapsed time",
-)
-_VALUE = r"[^0-9+\-.]{0,40}?(?P<value>[+-]?\d+(?:[.,]\d+)?(?:[eE][+-]?\d+)?)\W{0,3}(?P<unit>[a-zA-Zµμ/]*)"
-_INTERVAL = re.compile(
-    r"(?:sampl\w*|time|x)?\s*(?:interval|increment|period|step|delta\s*t|delta\s*x|\bdt\b|Δt)" + _VALUE,
-    re.IGNORECASE,
-)
-_RATE = re.compile(r"(?:sampl\w*\s*(?:rate|frequency|freq)|samples\s*per\s*second|\brate\b)" + _VALUE, re.IGNORECASE)
-_RATE_FACTORS = {
-    "": 1.0,
-    "hz": 1.0,
-    "khz": 1e3,
-    "mhz": 1e6,
-    "s/s": 1.0,
-    "sa/s": 1.0,
-    "ks/s": 1e3,
-    "ksa/s": 1e3,
-}
-_RATE_FACTORS |= {"ms/s": 1e6, "msa/s": 1e6, "sps": 1.0, "ksps": 1e3}
+TOO_WIDE = "thousands of columns; export the columns of one capture alone"
+
+DELIMITERS = (";", "\t", ",", "|", " ")
 
 
 def looks_like(head: bytes) -> bool:
@@ -109,15 +61,16 @@ def understand(path: Path) -> Layout:
     lines = text.splitlines()
     if not complete and lines:
         lines.pop()  # cut in the middle
+    if not complete and len(lines) < FEWEST_LINES:
+        raise BadFile(f"a line is longer than any capture's: {TOO_WIDE}", len(lines) + 1)
     found = _dialect(lines[:ENOUGH_LINES]) or _dialect(lines)
     if found is None:
         raise BadFile("no rows of numbers found; expected delimited text with numbers in each row", min(len(lines), 1))
     delimiter, decimal, first, width = found
     header = lines[:first]
-    cells, units = _names(header, delimiter, width)
-    columns = _columns(cells, units, [_split(line, delimiter) for line in lines[first : first + 8]])
+    columns = columns_of(header, [split(line, delimiter) for line in lines[first : first + 8]], delimiter, width)
     numbers = [_numbers(line, delimiter, decimal, width) for line in lines[first : first + 200]]
-    interval_s = _interval(header)
+    interval_s = interval_of(header)
     time_position, time_factor = _time_axis(columns, [n for n in numbers if n is not None], interval_s)
     return Layout(
         "delimited text",
@@ -199,25 +152,11 @@ def _decoded(head: bytes) -> tuple[str, str]:
     return "latin-1", head.decode("latin-1")
 
 
-def _split(line: str, delimiter: str) -> list[str]:
-    if delimiter == " ":
-        return line.split()
-    return [cell.strip() for cell in next(csv.reader([line], delimiter=delimiter), [])]
-
-
-def _number(cell: str, decimal: str) -> float | None:
-    """The cell as a number, NaN if missing, None if neither."""
-    if cell in MISSING:
-        return float("nan")
-    text = cell.replace(",", ".") if decimal == "," and "." not in cell else cell
-    return float(text) if _NUMBER.match(text) else None
-
-
 def _numbers(line: str, delimiter: str, decimal: str, width: int | None = None) -> list[float] | None:
-    cells = _split(line, delimiter)
+    cells = split(line, delimiter)
     if not cells or (width is not None and len(cells) != width):
         return None
-    values = [_number(cell, decimal) for cell in cells]
+    values = [number(cell, decimal) for cell in cells]
     if any(v is None for v in values):
         return None
     numbers = [v for v in values if v is not None]
@@ -251,72 +190,10 @@ def _starts_data(widths: list[int], lines: list[str], k: int, width: int) -> boo
     return sum(w == width for w in following) >= max(1, len(following) - 2)
 
 
-def _names(header: list[str], delimiter: str, width: int) -> tuple[list[str], list[str]]:
-    """Header cells and the cells of a units row, each as long as the data is wide."""
-    rows: list[list[str]] = []
-    for line in reversed(header):
-        if not line.strip():
-            continue
-        cells = _split(re.sub(r"^\s*(#|%|//|!)+\s*", "", line), delimiter)
-        if width <= len(cells) <= width + 1 or (len(cells) == width - 1 and rows):
-            rows.append((cells + [""] * width)[:width])
-        if len(rows) == 2 or (rows and len(cells) != width):
-            break
-    if not rows:
-        return [""] * width, [""] * width
-    if _is_units(rows[0]):
-        names = rows[1] if len(rows) > 1 else [""] * width
-        return names, [_bare(cell) for cell in rows[0]]
-    return rows[0], [""] * width
-
-
-def _bare(cell: str) -> str:
-    return cell.strip().strip("()[]{}").strip()
-
-
-def _is_units(cells: list[str]) -> bool:
-    known = [_bare(c).lower() in UNIT_FACTORS or _bare(c).lower() in TIME_FACTORS for c in cells if c]
-    return bool(known) and all(known)
-
-
-def _columns(cells: list[str], units: list[str], rows: list[list[str]]) -> list[Column]:
-    columns = []
-    for k, (cell, unit) in enumerate(zip(cells, units, strict=True)):
-        name, found = _name_and_unit(cell) if not unit else (cell, unit)
-        first = tuple(row[k] for row in rows if k < len(row))
-        columns.append(Column(k + 1, cell, name or f"column {k + 1}", found, first))
-    return columns
-
-
-def _name_and_unit(cell: str) -> tuple[str, str]:
-    for pattern in (_UNIT_IN_NAME, _UNIT_SUFFIX):
-        match = pattern.match(cell)
-        if match:
-            unit = match.groupdict().get("unit") or match.groupdict().get("slash") or ""
-            if unit.lower() in UNIT_FACTORS or unit.lower() in TIME_FACTORS:
-                return match["name"].strip(), unit
-    return cell, ""
-
-
-def _interval(header: list[str]) -> float | None:
-    for line in header:
-        if match := _INTERVAL.search(line):
-            factor = TIME_FACTORS.get(match["unit"].lower() or "s")
-            value = float(match["value"].replace(",", "."))
-            if factor is not None and value > 0:
-                return value * factor
-        if match := _RATE.search(line):
-            factor = _RATE_FACTORS.get(match["unit"].lower())
-            value = float(match["value"].replace(",", "."))
-            if factor is not None and value > 0:
-                return 1.0 / (value * factor)
-    return None
-
-
 def _time_axis(columns: list[Column], numbers: list[list[float]], interval_s: float | None) -> tuple[int | None, float]:
     for column in columns:
         unit = column.unit.lower()
-        if column.name.lower().strip() in _TIME_NAMES or unit in TIME_FACTORS:
+        if column.name.lower().strip() in TIME_NAMES or unit in TIME_FACTORS:
             return column.position, TIME_FACTORS.get(unit or _unit_word(column.name), 1.0)
     if interval_s is not None:
         return None, 1.0
@@ -391,15 +268,15 @@ def _data_lines(path: Path, layout: Layout) -> Iterator[tuple[int, list[str]]]:
         for number, line in enumerate(stream, start=1):
             if number < layout.data_line or not line.strip() or line.lstrip().startswith(COMMENTS):
                 continue
-            yield number, _split(line.rstrip("\n"), layout.delimiter)
+            yield number, split(line.rstrip("\n"), layout.delimiter)
 
 
 def _located(path: Path, layout: Layout, wanted: list[int]) -> BadFile | None:
     """The first cell or row that stops the reader, found line by line; only used once reading failed."""
-    for number, cells in _data_lines(path, layout):
+    for line, cells in _data_lines(path, layout):
         if len(cells) != len(layout.columns):
-            return BadFile(f"{len(cells)} cells where {len(layout.columns)} were expected", number)
+            return BadFile(f"{len(cells)} cells where {len(layout.columns)} were expected", line)
         for position in wanted:
-            if _number(cells[position - 1], layout.decimal) is None:
-                return BadFile(f"{cells[position - 1]!r} is not a number", number, position)
+            if number(cells[position - 1], layout.decimal) is None:
+                return BadFile(f"{cells[position - 1]!r} is not a number", line, position)
     return None

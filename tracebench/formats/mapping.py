@@ -43,6 +43,10 @@ PULSES_FOR_A_DUTY = ("V", "%")
 """A duty may be recorded as the pulse train itself."""
 
 
+NAMED = 20
+"""An error names so many of a file's columns."""
+
+
 @dataclass(frozen=True, slots=True)
 class Mapped:
     """A column taken as a lane; `factor` turns the file's number into the lane's unit."""
@@ -91,7 +95,9 @@ def _find(layout: Layout, wanted: str) -> Column:
     for column in layout.columns:
         if folded in (column.cell.lower(), column.name.lower()):
             return column
-    known = ", ".join(c.cell or f"#{c.position}" for c in layout.columns)
+    known = ", ".join(c.cell or f"#{c.position}" for c in layout.columns[:NAMED])
+    if len(layout.columns) > NAMED:
+        known += f" and {len(layout.columns) - NAMED} more"
     raise BadOption(f"the file has no column {wanted!r}; it has: {known}")
 
 

@@ -1,0 +1,47 @@
+"""Lines of delimited text as cells, and cells as numbers."""
+
+from __future__ import annotations
+
+import csv
+import re
+
+COMMENTS = ("#", "%", "//", "!")
+MISSING = (
+    "",
+    "-",
+    "--",
+    "---",
+    "*",
+    "***",
+    "OL",
+    "OF",
+    "N/A",
+    "#N/A",
+    "NA",
+    "null",
+    "∞",
+    "-∞",
+    "+∞",
+    "NaN",
+    "nan",
+)
+
+_NUMBER = re.compile(r"^[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?$|^[+-]?(inf|infinity|nan)$", re.IGNORECASE)
+
+
+def split(line: str, delimiter: str) -> list[str]:
+    """The cells of a line; a line with a cell longer than the csv module takes (131,072) is one cell."""
+    if delimiter == " ":
+        return line.split()
+    try:
+        return [cell.strip() for cell in next(csv.reader([line], delimiter=delimiter), [])]
+    except csv.Error:
+        return [line]
+
+
+def number(cell: str, decimal: str) -> float | None:
+    """The cell as a number, NaN if missing, None if neither."""
+    if cell in MISSING:
+        return float("nan")
+    text = cell.replace(",", ".") if decimal == "," and "." not in cell else cell
+    return float(text) if _NUMBER.match(text) else None
