@@ -59,7 +59,7 @@ def thin(samples: Samples) -> Samples:
 def level_in(work: Work, lane: str, span_s: Span, trim: float = TRIM) -> Level:
     """Level of a lane in a span, its ends trimmed."""
     start, stop = work.indices(span_s, trim)
-    return level_of(work.samples(lane)[start:stop])
+    return level_of(work.samples(lane)[start:stop], work.code(lane))
 
 
 def read_level(
@@ -91,7 +91,7 @@ def state_level(samples: Samples, *, below: float | None = None, above: float | 
     """Level of one state of a two-level signal, two samples off every edge; of all its samples if that leaves few."""
     mask = samples < below if below is not None else samples > (above or 0.0)
     inside = binary_erosion(mask, iterations=2)
-    return level_of(thin(samples[inside] if inside.sum() >= 16 else samples[mask]))
+    return level_of(thin(samples[inside] if inside.sum() >= 16 else samples[mask]), resolution(samples))
 
 
 def top_of(part: Samples, rest: float, peak: float) -> float:

@@ -6,9 +6,10 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 
 from tracebench.core.answer import Event, Finding, Kind, Limit, Missing, Phase, Reading
-from tracebench.core.capture import Capture, Samples
+from tracebench.core.capture import Capture, Lane, Samples
 from tracebench.core.circuits.circuit import Measured, Told
 from tracebench.core.errors import BadOption
+from tracebench.core.measure.noise import resolution
 
 Span = tuple[float, float]
 """From and to, seconds on the file's axis."""
@@ -31,6 +32,7 @@ class Work:
     events: list[Event] = field(default_factory=list)
     shown: tuple[str, ...] = ()
     beside: dict[str, Measured] = field(default_factory=dict)
+    _codes: dict[str, tuple[Lane, float]] = field(default_factory=dict, init=False, repr=False)
 
     # --- where things are ---
 
@@ -55,6 +57,14 @@ class Work:
     def lane(self, name: str) -> Samples | None:
         lane = self.capture.lanes.get(name)
         return None if lane is None else lane.samples
+
+    def code(self, name: str) -> float:
+        """Step of the recorder on a lane that is there, by all of its samples; 0 where it shows none."""
+        lane = self.capture.lanes[name]
+        known = self._codes.get(name)
+        if known is None or known[0] is not lane:
+            known = self._codes[name] = (lane, resolution(lane.samples))
+        return known[1]
 
     # --- phases ---
 

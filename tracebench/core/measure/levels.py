@@ -48,16 +48,17 @@ def _share_of_code(step: float, sigma: float) -> float:
     return step / (np.sqrt(2 * np.pi) * sigma) if sigma > step else 0.0
 
 
-def level_of(samples: Samples) -> Level:
+def level_of(samples: Samples, code: float = 0.0) -> Level:
     """Level of a stretch: its median, with the uncertainty from noise, hum and vertical resolution.
 
     Where the medians of 16 parts scatter more than independent noise would, as with hum and drift, their
     scatter is the noise part. A step of the recorder that noise does not stir adds its
-    rectangular uncertainty (JCGM 100, 4.3.7), step / sqrt(12). Raises ValueError on an empty stretch.
+    rectangular uncertainty (JCGM 100, 4.3.7), step / sqrt(12). `code` is the recorder's step, known from the rest of
+    the lane, for a stretch that never leaves one code. Raises ValueError on an empty stretch.
     """
     if samples.size == 0:
         raise ValueError("an empty stretch has no level")
-    step = resolution(samples)
+    step = resolution(samples) or code
     value = grouped_median(samples, step)
     sigma = robust_sigma(detrended(samples), step)
     parts = np.array_split(samples, min(_BLOCKS, samples.size))

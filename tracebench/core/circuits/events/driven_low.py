@@ -13,7 +13,7 @@ from tracebench.core.circuits import running
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.levels import Level, level_of
-from tracebench.core.measure.noise import sample_noise
+from tracebench.core.measure.noise import resolution, sample_noise
 from tracebench.core.measure.pulse_train import Pulses, find_pulses
 from tracebench.core.measure.series import block_medians, running_mean
 from tracebench.core.measure.tops import between_samples
@@ -34,6 +34,8 @@ class Wire:
     sigma: float
     fall: NDArray[np.float64]
     rise: NDArray[np.float64]
+    code: float
+    """Step of the recorder; 0 where it shows none."""
 
     @property
     def supply(self) -> float:
@@ -53,7 +55,7 @@ class Wire:
         """Supply before pulse `k`; the record's own where the pulse before is too near."""
         stop = int(self.fall[k]) - 2
         begin = max(0 if k == 0 else int(self.rise[k - 1]), stop - max(40, int(0.5 * (self.rise[k] - self.fall[k]))))
-        return level_of(self.samples[begin:stop]) if stop - begin > 4 else self.supply_level
+        return level_of(self.samples[begin:stop], self.code) if stop - begin > 4 else self.supply_level
 
     def after(self, k: int) -> tuple[int, int]:
         """Samples from release `k` to the next pulse or the end of the record."""
@@ -90,7 +92,7 @@ def wire_of(work: Work, lane: str, least_kick: float, most_kick: float) -> Wire 
     level = 0.5 * (supply + on)
     fall = np.array([_crossed(seen, int(a), level, falling=True) for a in found.start])
     rise = np.array([_crossed(seen, int(b), level, falling=False) for b in found.stop])
-    return Wire(samples, rests, sigma, fall, rise)
+    return Wire(samples, rests, sigma, fall, rise, resolution(samples))
 
 
 def _driven(found: Pulses, samples: Samples, supply: float) -> Pulses:
@@ -139,7 +141,7 @@ def _supply(samples: Samples) -> Level:
     # The busiest bins alone are off by a part of their width: all the noise about them places the level.
     rough, sigma = float(np.median(near)), sample_noise(samples[: 1 << 18])
     about = thin[np.abs(thin - rough) <= 3 * sigma]
-    return level_of(about if about.size > near.size else near)
+    return level_of(about if about.size > near.size else near, resolution(samples))
 
 
 def _put_polarity_right(work: Work, lane: str) -> None:

@@ -290,7 +290,7 @@ def _read_events(work: Work, grid: Grid) -> None:
         phase = next(iter(work.phases_of(name)), None)
         if phase is None:
             continue
-        level = level_of(_held(work, grid, phase, largest))
+        level = level_of(_held(work, grid, phase, largest), work.code("signal"))
         work.add(reading_id, level.value, "V", level.uncertainty, inner(phase), "signal")
     opened = _throttle_open(work)
     if opened and not work.phases_of("overrun"):

@@ -226,7 +226,7 @@ def _read_levels(work: Work, clean: dict[str, Samples]) -> None:
             if not phases:
                 continue
             parts = [clean[name][slice(*work.indices((p.from_s, p.to_s), 0.1))] for p in phases]
-            level = level_of(np.concatenate(parts))
+            level = level_of(np.concatenate(parts), work.code(name))
             longest = max(phases, key=lambda p: p.to_s - p.from_s)
             span = (longest.from_s, longest.to_s)
             work.add(f"{name}_{phase_name}_v", level.value, "V", level.uncertainty, span, name)

@@ -297,8 +297,11 @@ def _damaged(work: Work, samples: Samples, wheel: Wheel, away: np.ndarray, hall:
     places, means, _ = _by_place(wheel, away)
     for place, mean in zip(places, means, strict=True):
         if abs(mean) > DAMAGED_PCT and not any(abs(place - other) <= 2 for other in found):
-            found.add(int(place))
-            _report(work, wheel, int(place), f"stands {mean:+.0f} % off the even spacing", float(mean), "%")
+            # A tooth out of its place makes one period longer and the next shorter: it stands between them.
+            after = float(means[places == place + 1].sum())
+            tooth = int(place) + int(after * mean < 0 and abs(after) > 0.5 * abs(mean))
+            found.add(tooth)
+            _report(work, wheel, tooth, f"stands {mean:+.0f} % off the even spacing", float(mean), "%")
     if not hall:
         sizes = heights(samples, wheel.at)
         beside_gap = np.concatenate([wheel.ratio > GAP_FREE, [True]]) | np.concatenate([[True], wheel.ratio > GAP_FREE])

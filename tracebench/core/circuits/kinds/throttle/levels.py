@@ -59,13 +59,13 @@ def read_levels(work: Sweep) -> tuple[Rests, Rests]:
 
 def _level(work: Sweep, phase: Phase) -> Level:
     start, stop = work.indices((phase.from_s, phase.to_s), TRIM)
-    return level_of(work.clean[start:stop])
+    return level_of(work.clean[start:stop], work.code("signal"))
 
 
 def _closed(work: Sweep, closed: list[Phase]) -> None:
     parts = [work.clean[slice(*work.indices((p.from_s, p.to_s), TRIM))] for p in closed]
     longest = max(closed, key=lambda p: p.to_s - p.from_s)
-    level = level_of(np.concatenate(parts))
+    level = level_of(np.concatenate(parts), work.code("signal"))
     work.add("closed_v", level.value, "V", level.uncertainty, inner(longest), "signal")
     pooled = np.concatenate([detrended(p) for p in parts])
     step = resolution(work.samples("signal"))
