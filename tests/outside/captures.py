@@ -34,6 +34,7 @@ class Outside:
     phases: tuple[tuple[str, float, float], ...] = ()
     lane: str | None = None
     """The lane that a finding must name."""
+    cylinder: int | None = None
 
 
 def smooth(

@@ -81,7 +81,7 @@ def control_wire(
             course = course + bump_v * np.exp(-(((u - bump_ms) / 0.12) ** 2))
         back = 3.2
         if rings:
-            ring = 3.0 * np.sin(2 * np.pi * (u - back) / 0.4) * np.exp(-(u - back) / (0.4 * rings))
+            ring = 3.0 * np.sin(2 * np.pi * (u - back) / 0.4) * np.exp(-np.maximum(u - back, 0) / (0.4 * rings))
             course = course + np.where((u > back) & (u < back + 0.4 * rings), ring, 0.0)
         out = np.where((u >= 0) & (u < back + 4), course, out)
     return out
