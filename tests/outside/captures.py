@@ -241,14 +241,16 @@ def wheel(
     return captured("crank-position", 100_000, signal=wave if top is None else np.clip(wave, -top, top))
 
 
-def wire(bump: float = 2.0, noise: float = 0.05, second: bool = False, seed: int = 1) -> Capture:
-    t = axis(0.6, 200_000)
+def wire(
+    bump: float = 2.0, noise: float = 0.05, second: bool = False, seed: int = 1, rate: float = 200_000, rings: int = 0
+) -> Capture:
+    t = axis(0.6, rate)
     starts = np.arange(0.02, 0.55, 0.075)
-    one = noisy(control_wire(t, starts, bump_v=bump), noise, seed, 120 / 4096)
+    one = noisy(control_wire(t, starts, bump_v=bump, rings=rings), noise, seed, 120 / 4096)
     if not second:
-        return captured("injector-voltage", 200_000, control=one)
+        return captured("injector-voltage", rate, control=one)
     other = noisy(control_wire(t, starts + 0.037, bump_ms=None), noise, seed + 1, 120 / 4096)
-    return captured("injector-voltage", 200_000, control=one, control2=other)
+    return captured("injector-voltage", rate, control=one, control2=other)
 
 
 def amps(
@@ -427,6 +429,20 @@ CAPTURES = (
     ),
     Outside("noise is no ringing", "injector-voltage", lambda: wire(noise=0.6), NOT_FAULTY, denies=("tail_ringing",)),
     Outside(
+        "noise is no ringing at 100,000 samples a second",
+        "injector-voltage",
+        lambda: wire(bump=1.2, noise=0.6, rate=100_000),
+        NOT_FAULTY,
+        denies=("tail_ringing", "no_bump"),
+    ),
+    Outside(
+        "ringing in noise",
+        "injector-voltage",
+        lambda: wire(noise=0.4, rings=5),
+        NOT_SOUND,
+        denies=("no_bump",),
+    ),
+    Outside(
         "the second injector does not seat",
         "injector-voltage",
         lambda: wire(second=True),
@@ -454,6 +470,12 @@ CAPTURES = (
         "turn-on ripple missing at 100,000 samples a second",
         "coil-primary-current",
         lambda: ramps(100_000, ring=0.0),
+        NOT_SOUND,
+    ),
+    Outside(
+        "turn-on ripple missing at 50,000 samples a second",
+        "coil-primary-current",
+        lambda: ramps(50_000, ring=0.0),
         NOT_SOUND,
     ),
     Outside(

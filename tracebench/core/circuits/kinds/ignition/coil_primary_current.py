@@ -80,6 +80,10 @@ def _read(work: Work, table: EventTable, current: Current, shapes: list[Shape]) 
     if work.capture.rate_hz < RATE_FOR_RIPPLE_HZ:
         for reading_id in ("turn_on_ring_count", "turn_on_ring_a"):
             work.miss(reading_id, f"{work.capture.rate_hz:,.0f} samples a second are too few for the turn-on ripple")
+        text = (
+            f"{work.capture.rate_hz:,.0f} samples a second show no ripple at turn-on; {RATE_FOR_RIPPLE_HZ:,.0f} would"
+        )
+        work.setup("undersampled", text, "current", hides=True)
         return
     rings = [turn_on_ripple(current, s) for s in shapes]
     table.put("turn_on_ring_count", "", np.array([float(r[0]) for r in rings]), np.full(len(rings), COUNT_DOUBT))

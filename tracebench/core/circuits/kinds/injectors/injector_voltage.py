@@ -35,6 +35,9 @@ from tracebench.core.measure.pulse_train import mean_course
 from tracebench.core.measure.series import running_mean
 
 RING_V = 1.0
+RING_SIGMA = 4.5
+"""Noise of a few hundred samples seldom stands out further; from one crest to a trough it is twice that."""
+
 RINGS_ABNORMAL = 3
 OFTEN = 0.3
 """Part of the pulses that must show a bump before it is read pulse by pulse."""
@@ -55,7 +58,7 @@ def measure(capture: Capture, told: Told) -> Measured:
         at = work.capture.start_s + wire.fall * work.capture.interval_s
         until = work.capture.start_s + wire.rise * work.capture.interval_s
         table = EventTable("control", at, until, np.zeros(wire.count, dtype=np.int64))
-        tails = [_tail(wire, k, work.capture.interval_s) for k in range(wire.count)]
+        tails = _tails(wire, work.capture.interval_s)
         _read(work, table, wire, tails)
         work.settle_phases(_phases(work, table, wire, tails))
         report(work, table)
@@ -104,8 +107,21 @@ def _tail(wire: Wire, k: int, interval_s: float) -> Tail:
                 bump = (at + flat + int(begun[0]) + found.at - wire.rise[k], found.size, doubt)
     after = wire.samples[back : min(stop, back + 8 * max(back - at, 20))] - wire.supply
     smooth = running_mean(after, width)
-    rings = int(scipy.signal.find_peaks(smooth, height=RING_V, prominence=max(0.5 * RING_V, 5 * wire.sigma))[0].size)
+    noise = wire.sigma / np.sqrt(width)
+    tops, _ = scipy.signal.find_peaks(
+        smooth, height=max(RING_V, RING_SIGMA * noise), prominence=max(0.5 * RING_V, 2 * RING_SIGMA * noise)
+    )
+    rings = int(tops.size)
     return Tail(kick, back, bump, rings)
+
+
+def _tails(wire: Wire, interval_s: float) -> list[Tail]:
+    """The tail of each release; rings that noise hides in one are counted on the mean of all."""
+    tails = [_tail(wire, k, interval_s) for k in range(wire.count)]
+    if RING_SIGMA * wire.sigma > RING_V and wire.count > 2:
+        rings = _mean_tail(wire, interval_s).rings
+        tails = [tail._replace(rings=rings) for tail in tails]
+    return tails
 
 
 def _mean_tail(wire: Wire, interval_s: float) -> Tail:
@@ -198,7 +214,7 @@ def _against_sibling(work: Work, table: EventTable) -> None:
         )
         return
     work.beside["control2"] = measure(second.capture, work.told)
-    tails = [_tail(wire, k, work.capture.interval_s) for k in range(wire.count)]
+    tails = _tails(wire, work.capture.interval_s)
     pairs = (
         ("kick_v", "kick", "V", float(np.median([t.kick.top for t in tails]))),
         ("tail_rings_count", "rings", "", float(np.median([t.rings for t in tails]))),
