@@ -62,41 +62,28 @@ def throttle_dead() -> Capture:
     return captured("throttle-position", 1000, signal=flat(20, 1000, 0.02), reference=flat(20, 1000, 5.0, seed=3))
 
 
+TRAVEL = (
+    (0, 0.6),
+    (1, 0.6),
+    (6, 4.3),
+    (8, 4.3),
+    (13, 0.6),
+    (14, 0.6),
+    (19, 4.3),
+    (21, 4.3),
+    (26, 0.6),
+    (28, 0.6),
+)
+
+
 def throttle_clipped() -> Capture:
-    signal = smooth(
-        28,
-        1000,
-        (0, 0.6),
-        (1, 0.6),
-        (6, 4.3),
-        (8, 4.3),
-        (13, 0.6),
-        (14, 0.6),
-        (19, 4.3),
-        (21, 4.3),
-        (26, 0.6),
-        (28, 0.6),
-    )
+    signal = smooth(28, 1000, *TRAVEL)
     return captured("throttle-position", 1000, signal=np.minimum(signal, 3.5))
 
 
 def throttle_steps() -> Capture:
     """Eight bits over 20 V, no noise: 0.078 V a step."""
-    signal = smooth(
-        28,
-        1000,
-        (0, 0.6),
-        (1, 0.6),
-        (6, 4.3),
-        (8, 4.3),
-        (13, 0.6),
-        (14, 0.6),
-        (19, 4.3),
-        (21, 4.3),
-        (26, 0.6),
-        (28, 0.6),
-        noise=0,
-    )
+    signal = smooth(28, 1000, *TRAVEL, noise=0)
     step = 20 / 256
     return captured("throttle-position", 1000, signal=np.round(signal / step) * step)
 
