@@ -3,7 +3,8 @@
     .venv/bin/python -m benchmarks.worn_captures
 
 Counted as wrong: a call that is neither a right one nor 'cannot tell', a finding that must not be made, and a
-reading that is no number. 'Cannot tell' counts as right, so this says nothing of how often a worse recorder hides a fault.
+reading that is no number. 'Cannot tell' counts as right, so this says nothing of how often a worse recorder hides a
+fault.
 """
 
 from __future__ import annotations

@@ -1,7 +1,8 @@
 """Sittings with the marks of two markers: what learners answered on drawn captures, and what each answer is worth.
 
 The marks were set by the rules of marking from what is drawn, before the code that is held against them, in two passes
-of one author: two figures where the second differs. One sitting has another answer since. `slips` names the mistakes that must be told, by criterion.
+of one author: two figures where the second differs. One sitting has another answer since. `slips` names the mistakes
+that must be told, by criterion.
 """
 
 from __future__ import annotations
