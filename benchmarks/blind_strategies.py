@@ -1,15 +1,19 @@
-"""What blind strategies earn of the points for reading the trace, on every card of the demo, and over them all:
-python -m benchmarks.blind_strategies"""
+"""What blind strategies earn of the points for reading the trace, on every card of the demo, and over them all, with
+the shares of the cards' own rubric and with the usual ones: python -m benchmarks.blind_strategies"""
 
 from __future__ import annotations
 
 import tempfile
+from collections.abc import Sequence
+from dataclasses import replace
 from datetime import UTC, datetime
 from pathlib import Path
 
 import numpy as np
 
 from tests.support.database import fresh_settings, stop_shared
+from tracebench.core.cards.card import Card
+from tracebench.core.cards.rubric import Rubric
 from tracebench.core.grading.attempt import Taken, measured_under
 from tracebench.core.grading.blind import STRATEGIES, floor_of
 from tracebench.demo import seed
@@ -20,16 +24,24 @@ from tracebench.usecases.blind import capture_like
 from tracebench.usecases.sitting_rows import card_of
 
 
-def floors(conn: Connection, row: dict) -> tuple[str, str, dict[str, float]]:
-    """Title, the call of the capture played on, and each strategy's share."""
+def played(conn: Connection, row: dict) -> tuple[Card, Taken]:
+    """A card with the capture that it is played on."""
     card = card_of(row["document"])
     if card.first.source.kind == "trainer":
         capture = capture_like(card)
     else:
         version = queries.shelf.version_by_id(conn, version_id=card.first.reference_version_id)
         capture = store.load(conn, version["capture_id"])
-    taken = Taken(measured_under(card, "first", capture))
-    return card.title, taken.measured.call, floor_of(card, {"first": taken})
+    return card, Taken(measured_under(card, "first", capture))
+
+
+def show(rows: Sequence[tuple[Card, Taken]]) -> None:
+    shares = [(card.title, taken.measured.call, floor_of(card, {"first": taken})) for card, taken in rows]
+    print(f"{'card':<34} {'shows':<13}" + "".join(f" {s.key:>15}" for s in STRATEGIES))
+    for title, call, by in shares:
+        print(f"{title[:33]:<34} {call:<13}" + "".join(f" {100 * by[s.key]:>13.0f} %" for s in STRATEGIES))
+    mean = {s.key: float(np.mean([by[s.key] for _, _, by in shares])) for s in STRATEGIES}
+    print(f"{'all of them':<34} {'':<13}" + "".join(f" {100 * mean[s.key]:>13.0f} %" for s in STRATEGIES))
 
 
 def main() -> None:
@@ -38,13 +50,11 @@ def main() -> None:
     seed.load(pool, uploads, datetime.now(UTC).replace(tzinfo=None))
     with pool.transaction() as conn:
         instructor = next(p for p in queries.people.everyone(conn) if p["role"] == "instructor")
-        rows = [floors(conn, r) for r in queries.cards.of_courses_of(conn, person_id=instructor["id"])]
-    heads = "".join(f" {s.key:>15}" for s in STRATEGIES)
-    print(f"{'card':<34} {'shows':<13}{heads}")
-    for title, call, shares in rows:
-        print(f"{title[:33]:<34} {call:<13}" + "".join(f" {100 * shares[s.key]:>13.0f} %" for s in STRATEGIES))
-    mean = {s.key: float(np.mean([shares[s.key] for _, _, shares in rows])) for s in STRATEGIES}
-    print(f"{'all of them':<34} {'':<13}" + "".join(f" {100 * mean[s.key]:>13.0f} %" for s in STRATEGIES))
+        rows = [played(conn, r) for r in queries.cards.of_courses_of(conn, person_id=instructor["id"])]
+    print("with the shares of each card's rubric")
+    show(rows)
+    print("\nwith the usual shares")
+    show([(replace(card, rubric=Rubric()), taken) for card, taken in rows])
     pool.close()
     stop_shared()
 

@@ -163,7 +163,7 @@ class Grade(CaptureFile):
         rows = {r["criterion"]: r for r in json.loads(done.stdout)["results"]}
         self.assertEqual(rows["reading:open_v"]["slip"], "factor_1000")
         self.assertIn("millivolts", rows["reading:open_v"]["reason"])
-        self.assertEqual(rows["compare:open_v"]["earned"], 1.0)
+        self.assertEqual(rows["compare:open_v"]["earned"], 0.5)
         self.assertLess(rows["compare:open_v"]["stretches"][0]["from"], rows["compare:open_v"]["stretches"][0]["to"])
 
     def test_condition_phases_and_limits_are_told_as_to_measure(self):

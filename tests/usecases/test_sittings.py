@@ -206,11 +206,11 @@ class Releasing(UseCase):
 
     def test_marks_are_changed_with_a_reason_until_release_and_released_once(self):
         sitting_id = self.handed_in()
-        sheet = self.do(grading.change, "teacher", sitting_id, "call", 2.0, "Half right.", NOW)
+        sheet = self.do(grading.change, "teacher", sitting_id, "call", 1.0, "Half right.", NOW)
         row = next(r for r in sheet["grade"]["results"] if r["criterion"] == "call")
-        self.assertEqual((row["settled"], row["changed"]["reason"]), (2.0, "Half right."))
+        self.assertEqual((row["settled"], row["changed"]["reason"]), (1.0, "Half right."))
         self.assertNotEqual(row["earned"], row["settled"])
-        with self.assertRaisesRegex(BadOption, "0 to 3"):
+        with self.assertRaisesRegex(BadOption, "0 to 2"):
             self.do(grading.change, "teacher", sitting_id, "call", 9.0, "Generous.", NOW)
         with self.assertRaisesRegex(BadOption, "say why"):
             self.do(grading.change, "teacher", sitting_id, "call", 1.0, " ", NOW)

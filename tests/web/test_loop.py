@@ -230,7 +230,7 @@ class Release(WebTest):
             {"criterion": "reading:closed_v", "earned": 1.0, "reason": "Read at the wrong end of the rest."},
         ).json
         row = next(r for r in changed["grade"]["results"] if r["criterion"] == "reading:closed_v")
-        self.assertEqual((row["settled"], row["earned"], row["changed"]["author"]), (1.0, 2.0, "Teacher"))
+        self.assertEqual((row["settled"], row["earned"], row["changed"]["author"]), (1.0, 3.0, "Teacher"))
 
         teacher.post(f"/api/marking/{sitting_id}/release")
         feedback = ann.get(f"/api/sittings/{sitting_id}").json["feedback"]
@@ -248,7 +248,7 @@ class Release(WebTest):
         sitting_id = self.handed_in("ben", self.card_id, Sweep(rate_hz=100))
         teacher = self.caller("teacher")
         for change, words in (
-            ({"earned": 99}, "points for the call: 0 to 3"),
+            ({"earned": 99}, "points for the call: 0 to 2"),
             ({"reason": " "}, "say why"),
             ({"criterion": "magic"}, "no criterion"),
         ):

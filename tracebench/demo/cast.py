@@ -138,6 +138,25 @@ REFERENCES = (
 )
 
 
+READINGS = ("closed_v", "open_v", "opening_s", "dropout_depth_v")
+COMPARED = ("closed_v", "open_v")
+PROVED = ("closed_v", "open_v", "open_spread_v", "opening_s", "closing_s", "reversal_v")
+"""Readings of cards on which a part may well be sound: a call by luck leaves more to read."""
+
+PROMPTS = {
+    "closed_v": "What is the level with the throttle closed?",
+    "open_v": "What is the level held wide open?",
+    "open_spread_v": "By how much do the sweeps differ, held wide open?",
+    "opening_s": "How long does the slowest opening take, from 10 to 90 %?",
+    "closing_s": "And the slowest closing, from 90 to 10 %?",
+    "dropout_depth_v": "Does the signal leave its path anywhere? How deep is the deepest fall?",
+    "reversal_v": "What is the largest step against the movement?",
+}
+
+SHOWN = {"unshown": 0.0, "instant": 0.25, "no_peg": 0.25}
+"""Rubric of the demo's cards: a call counts as far as it is shown, a value little without its peg."""
+
+
 @dataclass(frozen=True, slots=True)
 class DemoCard:
     title: str
@@ -147,6 +166,7 @@ class DemoCard:
     due_days: int
     attempts: int
     began_days_ago: int
+    readings: tuple[str, ...] = READINGS
 
 
 CARDS = (
@@ -170,6 +190,7 @@ CARDS = (
         -12,
         1,
         17,
+        PROVED,
     ),
     DemoCard(
         "Lacks top speed",
@@ -189,6 +210,7 @@ CARDS = (
         10,
         3,
         5,
+        PROVED,
     ),
 )
 
@@ -234,6 +256,7 @@ class OtherCard:
     complaint: str = "always"
     schools: dict[str, str] = field(default_factory=dict)
     record: tuple[str, list[dict[str, str]]] | None = None
+    points: dict[str, float] = field(default_factory=dict)
 
 
 OTHER_CARDS = (
@@ -251,12 +274,14 @@ OTHER_CARDS = (
         "crank-position",
         "Crank and cam, sound",
         "A second at idle, 100,000 samples a second, 10 V.",
-        ("teeth_per_rev", "amplitude_v", "rpm"),
+        ("teeth_per_rev", "gap_teeth", "amplitude_v", "tooth_spread_pct", "rpm"),
         (),
         "idle",
         1.0,
         (1, 5),
         complaint="hot",
+        # What would show it is not in the record: nothing needs be pointed at, and that should earn little.
+        points={"evidence": 1.0},
     ),
     OtherCard(
         DemoCard(
@@ -313,12 +338,3 @@ OTHER_CARDS = (
         record=EVENT_RECORD,
     ),
 )
-
-READINGS = ("closed_v", "open_v", "opening_s", "dropout_depth_v")
-COMPARED = ("closed_v", "open_v")
-PROMPTS = {
-    "closed_v": "What is the level with the throttle closed?",
-    "open_v": "What is the level held wide open?",
-    "opening_s": "How long does the slowest opening take, from 10 to 90 %?",
-    "dropout_depth_v": "Does the signal leave its path anywhere? How deep is the deepest fall?",
-}

@@ -140,7 +140,7 @@ class _Demo:
         steps: list[dict[str, Any]] = [
             {"kind": "cautions", "prompt": "Read before you begin."},
             {"kind": "capture", "prompt": "Two slow sweeps, 4 s or more each way, key on, engine off."},
-            *({"kind": "reading", "reading": r, "prompt": cast.PROMPTS[r]} for r in cast.READINGS),
+            *({"kind": "reading", "reading": r, "prompt": cast.PROMPTS[r]} for r in card.readings),
             *(
                 {"kind": "compare", "reading": r, "prompt": "Hold your reading against the limit."}
                 for r in cast.COMPARED
@@ -168,6 +168,7 @@ class _Demo:
             "due": (self.now + timedelta(days=card.due_days)).date().isoformat(),
             "reference_version_id": version,
             "steps": steps,
+            "rubric": cast.SHOWN,
             **more,
         }
         card_id = cards.create(self.conn, self.instructor, course_id, document, began)
@@ -198,7 +199,7 @@ class _Demo:
             capture_id = self._own_file(person, settings, rng, at)
             sitting = sittings.use_capture(self.conn, person, sitting_id, capture_id, at)
         measured = captures.measured(self.conn, sitting["capture_id"], CIRCUIT, {})
-        for step_id, answer in answers_of(learner, measured, rng).items():
+        for step_id, answer in answers_of(learner, measured, rng, cast.CARDS[card_no].readings).items():
             sitting = sittings.save_answer(
                 self.conn, person, sitting_id, step_id, answer, sitting["revision"], at + timedelta(minutes=30)
             )
@@ -250,7 +251,7 @@ class _Demo:
             *(_step("compare", r, "Hold your reading against the limit.") for r in other.compared),
             {"kind": "call", "prompt": "Sound, faulty, or cannot tell yet? Say what shows it."},
         ]
-        more = {"complaint": other.complaint, "schools": other.schools}
+        more = {"complaint": other.complaint, "schools": other.schools, "points": other.points}
         card_id = self._published(course_id, other.card, other.circuit, version, steps, **more)
         made_by = source(other.circuit)
         for place in other.sat_by:

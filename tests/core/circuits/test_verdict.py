@@ -28,7 +28,7 @@ def outcome(kind, readings, limits, findings=()):
     measured = Measured(ANY, (), tuple(readings), tuple(findings), ())
     judged = judge(readings, limits)
     noisy = hidden_by_noise(measured, judged)
-    every = [*findings, *from_limits(kind, measured, judged), *(f for _, f in noisy)]
+    every = [*findings, *from_limits(kind, measured.readings, judged, {f.code for f in findings}), *(f for _, f in noisy)]
     return [f.code for f in every], call(kind, every, judged)
 
 
@@ -64,7 +64,7 @@ class EveryTable(unittest.TestCase):
             if "{value}" not in row.text:
                 continue
             measured = Measured(ANY, (), (read(row.reading, beyond(limit, row.side)),), (), ())
-            for finding in from_limits(kind, measured, judge(measured.readings, [limit])):
+            for finding in from_limits(kind, measured.readings, judge(measured.readings, [limit]), ()):
                 self.assertNotIn("{", finding.text)
                 self.assertIn("common practice; look the maker's figure up", finding.text)
                 self.assertEqual((finding.from_s, finding.to_s), (1.0, 2.0))

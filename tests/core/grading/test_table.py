@@ -282,6 +282,80 @@ class Call(Table):
         self.assertEqual(rows(CARD, call("sound"), fast)["call"]["score"], 1)
 
 
+class FollowThrough(Table):
+    """A wrong reading of this trace costs its own points; what follows from it by the limits costs none."""
+
+    def of(self, verdict, cause, next_test, *reading):
+        return {"reading-closed_v": read(*reading), **call(verdict, cause, next_test=next_test)}
+
+    def test_call(self):
+        tenth = measured(readings=(replace(built.READINGS[0], value=0.06),))
+        mistaken = Finding("other_design", "set-up", 0.0, 10.0, "another design", "signal")
+        # A tenth of 0.7 V is under 0.5 V; ten times 0.06 V is inside; the open level is over 1 V.
+        condemned = self.of("faulty", "closed-stop", "mechanical", 0.07, 5.0)
+        self.hold(
+            "call",
+            (
+                ("condemned on a tenth", SOUND, condemned, 1, "follow_through"),
+                ("on the open level", SOUND, self.of("faulty", "none", "none", 4.0, 25.0), 1, "follow_through"),
+                ("passed on ten times", tenth, self.of("sound", "none", "none", 0.6, 5.0), 1, "follow_through"),
+                ("right for the capture after all", SOUND, self.of("sound", "none", "none", 0.07, 5.0), 1, None),
+                ("a value from nowhere", SOUND, self.of("faulty", "closed-stop", "none", 0.3, 5.0), 0, "over_called"),
+                ("a value from nowhere, passed", LOW, self.of("sound", "none", "none", 0.75, 5.0), 0, "over_passed"),
+                ("the fault is in the shape", WORN, self.of("sound", "none", "none", 7.0, 5.0), 0, "over_passed"),
+                ("the set-up hides it", measured((CLIPPED,)), condemned, 0, "over_called"),
+                ("the limit is another design's", measured((mistaken,)), condemned, 0, "over_called"),
+            ),
+        )
+
+    def test_what_goes_with_it(self):
+        for criterion, cause, test, mark in (
+            ("cause", "closed-stop", "mechanical", 1),
+            ("cause", "worn-track", "mechanical", 0),
+            ("cause", "none", "mechanical", 0),
+            ("next_test", "closed-stop", "mechanical", 1),
+            ("next_test", "closed-stop", "compare-part", 0.5),
+            ("next_test", "closed-stop", "none", 0),
+            ("confidence", "closed-stop", "mechanical", 1),
+            ("evidence", "closed-stop", "mechanical", 0),
+            ("reading:closed_v", "closed-stop", "mechanical", 0.25),
+        ):
+            row = rows(CARD, self.of("faulty", cause, test, 0.07, 5.0), SOUND)[criterion]
+            self.assertEqual(row["score"], mark, (criterion, cause, test, row["reason"]))
+
+    def test_the_share_is_the_rubrics(self):
+        card = throttle_card(rubric={"follow_through": 0.4})
+        given = self.of("faulty", "closed-stop", "mechanical", 0.07, 5.0)
+        given["compare-closed_v"] = {"state": "outside"}
+        found = rows(card, given, SOUND)
+        for criterion in ("call", "cause", "next_test", "compare:closed_v"):
+            self.assertAlmostEqual(found[criterion]["score"], 0.4, msg=criterion)
+
+
+class Unshown(unittest.TestCase):
+    """A card that counts a call only as far as it is shown on the trace."""
+
+    CARD = throttle_card(rubric={"unshown": 0.2})
+
+    def test_as_far_as_it_is_shown(self):
+        # Evidence 1, 0.5 (one instant) and 0: 0.2 and as much of the other 0.8.
+        for answer, given, mark in (
+            (SOUND, call("sound", "none", [(10.0, 20.0)]), 1.0),
+            (SOUND, call("sound", "none", [(15.0,)]), 0.6),
+            (SOUND, call("sound", "none", [(0.0, 100.0)]), 0.2),
+            (WORN, call("faulty", "worn-track", [(15.0, 15.2)], "wiring"), 1.0),
+            (WORN, call("faulty", "worn-track", [], "wiring"), 0.2),
+            (measured((NO_OPEN,)), call("inconclusive", "not-shown", [], "recapture-manoeuvre"), 1.0),
+        ):
+            found = rows(self.CARD, given, answer)
+            for criterion in ("call", "cause", "next_test"):
+                self.assertAlmostEqual(found[criterion]["score"], mark, msg=(criterion, found[criterion]["reason"]))
+            self.assertEqual(found["confidence"]["score"], 1)
+
+    def test_a_call_held_back_is_marked_as_ever(self):
+        self.assertEqual(rows(self.CARD, call("inconclusive", "not-shown"), WORN)["call"]["score"], 0.4)
+
+
 class Cause(Table):
     def test_causes(self):
         ground = Finding("ground_high", "fault", 0.0, 100.0, "0.4 V", "ground", None, 0.4, "V")

@@ -28,6 +28,8 @@ class Rubric:
     levels_cause: float = 0.5
     further_test: float = 0.5
     renewed: float = 0.5
+    follow_through: float = 1.0
+    unshown: float = 1.0
     setup_finding: float = 0.25
     setup_least: float = 0.25
 
@@ -50,6 +52,8 @@ TITLES: Mapping[str, str] = {
     "levels_cause": "A level's own cause where a supply or ground explains it",
     "further_test": "A next test further down the list",
     "renewed": "The part renewed at once, wires not shown good",
+    "follow_through": "What follows from one's own wrong reading of this trace",
+    "unshown": "A right call, its cause and next test, with nothing shown for it on the trace",
     "setup_finding": "Off the capture for each set-up finding that hides nothing",
     "setup_least": "Left of the capture however many there are",
 }

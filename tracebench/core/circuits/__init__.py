@@ -124,7 +124,12 @@ def measure(
         *setup.told_setup(capture, options),
         *verdict.too_short(kind, *whole, measured),
         *verdict.from_limits(
-            kind, measured, judged, none, lambda lane: setup.is_noiseless(capture.lanes[lane].samples)
+            kind,
+            measured.readings,
+            judged,
+            {f.code for f in measured.findings},
+            none,
+            lambda lane: setup.is_noiseless(capture.lanes[lane].samples),
         ),
         *(finding for _, finding in noisy),
     )
@@ -163,7 +168,7 @@ def _beside(
 ) -> tuple[list[Finding], list[Reading]]:
     """What a lane beside the first shows by the same limits: its findings and summaries, which name the lane."""
     judged = judge(measured.readings, limits)
-    found = [*measured.findings, *verdict.from_limits(kind, measured, judged)]
+    found = [*measured.findings, *verdict.from_limits(kind, measured.readings, judged, {f.code for f in measured.findings})]
     placed = with_places(kind, measured, judged, verdict.withheld(kind, found), whole)
     readings = [replace(r, lane=lane) for r in measured.readings if r.cycle is None and r.cylinder is None]
     return [replace(f, lane=lane) for f in placed if f.kind != "note"], readings

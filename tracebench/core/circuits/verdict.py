@@ -12,17 +12,17 @@ from tracebench.core.circuits.setup_findings import COVERS
 
 def from_limits(
     kind: Circuit,
-    measured: Measured,
+    readings: Sequence[Reading],
     judged: Sequence[JudgedLimit],
+    already: Container[str],
     undecided: Container[str] = (),
     noiseless: Callable[[str], bool] = lambda lane: False,
 ) -> list[Finding]:
-    """Fault findings that a deciding limit gives when its reading is outside, unless the trace gave them already.
+    """Fault findings that a deciding limit gives when its reading is outside, unless the trace gave their codes `already`.
 
     `noiseless` tells of a lane whether it carries no noise at all: slow edges are then a filter's, and `over_filtered`.
     """
-    already = {f.code for f in measured.findings}
-    summary = {r.id: r for r in measured.readings if r.cycle is None and r.cylinder is None}
+    summary = {r.id: r for r in readings if r.cycle is None and r.cylinder is None}
     out = []
     for row in kind.limit_findings:
         decided = next((j for j in judged if j.decides and j.limit.reading == row.reading), None)

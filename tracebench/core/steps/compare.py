@@ -106,12 +106,8 @@ def _marked(
         return 1.0, certainty, f"Right: {said}.", None
     if own is not None and state == state_of(own, held):
         text = f"Right for the value you read, {own:g} {reading.unit}".strip()
-        return (
-            1.0,
-            0.8,
-            f"{text}; {said}. The mistake was made at the reading and costs nothing here.",
-            "follow_through",
-        )
+        share = attempt.card.rubric.follow_through
+        return share, 0.8, f"{text}; {said}. The mistake was made at the reading.", "follow_through"
     lower = _by_lower_basis(measured, step, reading, state)
     if lower is not None:
         by = f"{BASIS[lower.limit.basis]} ({span(lower.limit)})"
@@ -174,7 +170,7 @@ COMPARISON = Criterion(
     "compare",
     "Comparison with limits",
     "compare",
-    1.0,
+    0.5,
     "The state chosen against the deciding limit with its own zone; half one step off or by a lower basis; right for "
     "one's own reading.",
     _judge,

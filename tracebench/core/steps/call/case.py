@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from typing import Self
 
 from tracebench.core.answer import Answer, Call, Finding, JudgedLimit, Reading
 from tracebench.core.circuits.circuit import Choice, Circuit
 from tracebench.core.circuits.setup_findings import CORRECTED
 from tracebench.core.grading.attempt import Attempt, Taken
 from tracebench.core.grading.result import Criterion, Result, Stretch
+from tracebench.core.steps.call.own_reading import followed
 from tracebench.core.steps.call.step import Called, CallStep
 
 WORDS = {"sound": "sound", "faulty": "faulty", "inconclusive": "cannot tell yet"}
@@ -27,6 +29,19 @@ class Case:
     given: Called
     circuit: Circuit
     taken: Taken
+    followed: Answer | None = None
+    """What the learner's own wrong readings lead to, where that is another call."""
+
+    @property
+    def follows(self) -> bool:
+        """True where the learner's call is wrong for the capture and right for what was read of it."""
+        return self.followed is not None and self.given.verdict == self.followed.call
+
+    def as_read(self) -> Self:
+        """The case that the learner concluded on: by the readings made, where the call follows from them."""
+        if self.followed is None or not self.follows:
+            return self
+        return replace(self, taken=replace(self.taken, measured=self.followed))
 
     @property
     def measured(self) -> Answer:
@@ -98,7 +113,8 @@ def judging(
                 out.append(Result.of(criterion(), step, 0.0, points, 1.0, reason))
                 continue
             given = attempt.given(step) or Called()
-            case = Case(attempt, step, given, attempt.card.circuit_of(step), taken)
+            own = followed(attempt, step, taken.measured)
+            case = Case(attempt, step, given, attempt.card.circuit_of(step), taken, own)
             out.append(one(case, criterion(), points))
         return out
 

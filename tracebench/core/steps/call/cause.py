@@ -5,6 +5,7 @@ from __future__ import annotations
 from tracebench.core.circuits import finding_spec
 from tracebench.core.grading.result import Criterion, Result
 from tracebench.core.steps.call.case import Case, judging, stretches
+from tracebench.core.steps.call.evidence import kept
 
 CONNECTION, NOT_SHOWN, NONE = "connection", "not-shown", "none"
 NO_PART = (CONNECTION, NOT_SHOWN, NONE)
@@ -33,6 +34,8 @@ def causes(case: Case) -> dict[str, float]:
 
 
 def _cause(case: Case, criterion: Criterion, points: float) -> Result:
+    share, shown = kept(case)
+    case = case.as_read()
     wanted = causes(case)
     texts = {c.key: c.text for c in case.circuit.causes}
     best = [c for c in texts if wanted.get(c) == 1.0]
@@ -41,8 +44,9 @@ def _cause(case: Case, criterion: Criterion, points: float) -> Result:
     if cause is None:
         score, reason = 0.0, f"No cause was chosen. The evidence supports: {named}."
     elif cause in wanted:
-        score = wanted[cause]
-        reason = f"Right: {texts[cause]}." if score == 1 else f"{texts[cause]}: that follows, but it hangs on: {named}."
+        score = wanted[cause] * share
+        own = f"{texts[cause]}: that follows, but it hangs on: {named}."
+        reason = (f"Right: {texts[cause]}." if wanted[cause] == 1 else own) + shown
     else:
         score, reason = 0.0, f"You chose “{texts[cause]}”. The evidence supports: {named}."
     # Where no finding names a cause, every part is as good, and an instructor knows better.
@@ -57,7 +61,7 @@ CAUSE: Criterion = Criterion(
     "cause",
     "Cause",
     "conclude",
-    1.5,
+    1.0,
     "A cause that the findings in the capture support; where a supply or ground explains the rest, that one.",
     judging(lambda: CAUSE, _cause),
 )

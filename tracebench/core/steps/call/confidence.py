@@ -17,7 +17,7 @@ def brier_score(confidence_pct: float, right: bool) -> float:
 
 def _confidence(case: Case, criterion: Criterion, points: float) -> Result:
     stated = case.given.confidence
-    right = case.given.verdict in case.right_calls
+    right = case.given.verdict in case.right_calls or case.follows
     if stated is None:
         score, reason = 0.0, "You did not say how sure you are."
     elif case.given.verdict is None:
@@ -32,7 +32,7 @@ CONFIDENCE: Criterion = Criterion(
     "confidence",
     "Confidence",
     "conclude",
-    1.5,
+    1.0,
     "Brier score of the stated confidence: bluffing and false modesty both cost.",
     judging(lambda: CONFIDENCE, _confidence),
 )

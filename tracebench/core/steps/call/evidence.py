@@ -57,6 +57,23 @@ def _shown(case: Case) -> Shown:
     return _overstated(case)
 
 
+def kept(case: Case) -> tuple[float, str]:
+    """The share that a call, its cause and next test keep of their points by what they rest on, and what to say of it.
+
+    A right one where the rubric asks that it be shown on the trace; one that follows from a wrong reading.
+    """
+    rubric = case.attempt.card.rubric
+    if case.follows:
+        return rubric.follow_through, " It follows from what you read."
+    least = rubric.unshown
+    if case.given.verdict not in case.right_calls or least >= 1:
+        return 1.0, ""
+    share = least + (1 - least) * _shown(case).share
+    if share >= 1:
+        return 1.0, ""
+    return share, f" On this card it counts as far as the trace was shown for it: {100 * share:.0f} %."
+
+
 def _of_fault(case: Case) -> Shown:
     # Where a cylinder has the fault, its neighbour's event is not meant; where all have it, any is.
     apart = any(f.cylinder is not None for f in case.deciding)
@@ -214,7 +231,7 @@ EVIDENCE: Criterion = Criterion(
     "evidence",
     "Evidence",
     "recognise",
-    4.0,
+    6.0,
     "Up to three stretches that support the call which was made: their points go with the part that shows it.",
     judging(lambda: EVIDENCE, _evidence),
 )

@@ -8,6 +8,7 @@ from tracebench.core.circuits import finding_spec
 from tracebench.core.grading.result import Criterion, Result
 from tracebench.core.steps.call.case import Case, judging
 from tracebench.core.steps.call.cause import CONNECTION
+from tracebench.core.steps.call.evidence import kept
 
 LOOK_UP, NONE, SECURE, CONDITION, HEAT = "look-up", "none", "recapture-secure", "recapture-condition", "heat"
 
@@ -90,6 +91,8 @@ def _inside(case: Case, reading_id: str) -> bool:
 
 
 def _next_test(case: Case, criterion: Criterion, points: float) -> Result:
+    share, shown = kept(case)
+    case = case.as_read()
     texts = {t.key: t for t in case.circuit.next_tests}
     ranked = fits(case)
     chosen = case.given.next_test
@@ -100,10 +103,10 @@ def _next_test(case: Case, criterion: Criterion, points: float) -> Result:
         score, reason = 0.0, f"No next step was chosen. Here it should be: {wanted}."
     elif chosen in ranked:
         fit = ranked[chosen]
-        score = fit.score
-        lead = "A fitting next step" if score == 1 else "Not the first thing to do"
-        reason = f"{lead}: {texts[chosen].text}. Why: {fit.why}."
-        if score < 1:
+        score = fit.score * share
+        lead = "A fitting next step" if fit.score == 1 else "Not the first thing to do"
+        reason = f"{lead}: {texts[chosen].text}. Why: {fit.why}.{shown}"
+        if fit.score < 1:
             reason += f" Before it: {wanted}."
     else:
         score, reason = 0.0, f"You chose “{texts[chosen].text}”. Here it should be: {wanted}."

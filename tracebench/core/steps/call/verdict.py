@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from tracebench.core.grading.result import Criterion, Result
 from tracebench.core.steps.call.case import WORDS, Case, judging, stretches
+from tracebench.core.steps.call.evidence import kept
 
 
 def _call(case: Case, criterion: Criterion, points: float) -> Result:
@@ -13,13 +14,19 @@ def _call(case: Case, criterion: Criterion, points: float) -> Result:
     if verdict is None:
         score, reason = 0.0, f"No call was made; this capture says {WORDS[measured.call]}: {_why(case)}."
     elif verdict == measured.call:
-        score, reason = 1.0, f"Right: {WORDS[verdict]}. On your capture {_why(case)}."
+        score, shown = kept(case)
+        reason = f"Right: {WORDS[verdict]}. On your capture {_why(case)}.{shown}"
     elif case.called_again:
         put_right = "; ".join(f.text for f in case.corrected)
-        score, reason = (
-            1.0,
-            f"Right: cannot tell yet. {put_right[:1].upper()}{put_right[1:]}, so capturing again is right.",
+        score, shown = kept(case)
+        reason = f"Right: cannot tell yet. {put_right[:1].upper()}{put_right[1:]}, so capturing again is right.{shown}"
+    elif case.follows:
+        score, slip = kept(case)[0], "follow_through"
+        reason = (
+            f"{WORDS[verdict].capitalize()} follows from what you read: {_why(case.as_read())}. The capture itself says "
+            f"{WORDS[measured.call]}: {_why(case)}. The mistake was made at the reading."
         )
+        certainty = 0.6
     elif verdict == "inconclusive":
         score, slip = case.attempt.card.rubric.held_back, "held_back"
         reason = f"You held back where the capture decides. It says {WORDS[measured.call]}: {_why(case)}."
@@ -47,7 +54,7 @@ CALL: Criterion = Criterion(
     "call",
     "The call",
     "conclude",
-    3.0,
+    2.0,
     "Sound, faulty or cannot tell, as the learner's own capture shows.",
     judging(lambda: CALL, _call),
 )

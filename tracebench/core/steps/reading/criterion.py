@@ -37,6 +37,11 @@ def _title(step: ReadingStep) -> str:
     return f"{step.spec.title}{whose}" if step.event is None else f"{step.spec.title}{whose}, event {step.event}"
 
 
+def earned(attempt: Attempt, step: ReadingStep) -> float:
+    """The share of its points that the answer to a step earns, 0 to 1."""
+    return _marked(attempt, step)[0]
+
+
 Marked = tuple[float, float, str, Reading | None, str | None]
 """Score, certainty, reason, the tool's reading, slip."""
 
@@ -174,7 +179,7 @@ READING = Criterion(
     "reading",
     "Readings",
     "measure",
-    2.0,
+    3.0,
     "Each value against the tool's own on the same capture; half for close or for a number without its peg, a share "
     "for a named slip.",
     _judge,
