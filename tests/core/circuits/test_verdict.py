@@ -28,7 +28,11 @@ def outcome(kind, readings, limits, findings=()):
     measured = Measured(ANY, (), tuple(readings), tuple(findings), ())
     judged = judge(readings, limits)
     noisy = hidden_by_noise(measured, judged)
-    every = [*findings, *from_limits(kind, measured.readings, judged, {f.code for f in findings}), *(f for _, f in noisy)]
+    every = [
+        *findings,
+        *from_limits(kind, measured.readings, judged, {f.code for f in findings}),
+        *(f for _, f in noisy),
+    ]
     return [f.code for f in every], call(kind, every, judged)
 
 

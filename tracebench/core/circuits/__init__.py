@@ -168,7 +168,10 @@ def _beside(
 ) -> tuple[list[Finding], list[Reading]]:
     """What a lane beside the first shows by the same limits: its findings and summaries, which name the lane."""
     judged = judge(measured.readings, limits)
-    found = [*measured.findings, *verdict.from_limits(kind, measured.readings, judged, {f.code for f in measured.findings})]
+    found = [
+        *measured.findings,
+        *verdict.from_limits(kind, measured.readings, judged, {f.code for f in measured.findings}),
+    ]
     placed = with_places(kind, measured, judged, verdict.withheld(kind, found), whole)
     readings = [replace(r, lane=lane) for r in measured.readings if r.cycle is None and r.cylinder is None]
     return [replace(f, lane=lane) for f in placed if f.kind != "note"], readings

@@ -18,7 +18,7 @@ def from_limits(
     undecided: Container[str] = (),
     noiseless: Callable[[str], bool] = lambda lane: False,
 ) -> list[Finding]:
-    """Fault findings that a deciding limit gives when its reading is outside, unless the trace gave their codes `already`.
+    """Fault findings that a deciding limit gives when its reading is outside, unless the trace gave it `already`.
 
     `noiseless` tells of a lane whether it carries no noise at all: slow edges are then a filter's, and `over_filtered`.
     """

@@ -43,9 +43,7 @@ def followed(attempt: Attempt, step: CallStep, measured: Answer) -> Answer | Non
     call, because = verdict.call(circuit, findings, judged)
     if call == measured.call:
         return None
-    return replace(
-        measured, readings=readings, limits=judged, findings=tuple(findings), call=call, because=because
-    )
+    return replace(measured, readings=readings, limits=judged, findings=tuple(findings), call=call, because=because)
 
 
 def _own_values(attempt: Attempt, step: CallStep) -> dict[str, float]:

@@ -23,7 +23,7 @@ def _call(case: Case, criterion: Criterion, points: float) -> Result:
     elif case.follows:
         score, slip = kept(case)[0], "follow_through"
         reason = (
-            f"{WORDS[verdict].capitalize()} follows from what you read: {_why(case.as_read())}. The capture itself says "
+            f"{WORDS[verdict].capitalize()} follows from what you read: {_why(case.as_read())}. The capture says "
             f"{WORDS[measured.call]}: {_why(case)}. The mistake was made at the reading."
         )
         certainty = 0.6
