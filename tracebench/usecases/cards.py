@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 from datetime import datetime
-from typing import Any
+from typing import Any, TypedDict
 
 from tracebench.bench.circuits import source as trainer_source
 from tracebench.bench.source import row_of
@@ -13,7 +13,7 @@ from tracebench.core.cards.documents import card_as_json, card_from_json
 from tracebench.core.circuits.conditions import ALWAYS
 from tracebench.core.circuits.events.attribution import order_told
 from tracebench.core.errors import BadOption
-from tracebench.store.pool import Connection
+from tracebench.store.pool import Connection, Row
 from tracebench.store.queries import packed, queries
 from tracebench.usecases import shelf
 from tracebench.usecases.errors import Conflict, NotFound
@@ -124,7 +124,26 @@ def retire(conn: Connection, person: Person, card_id: int, at: datetime) -> Json
     return one(conn, person, card_id)
 
 
-def listed(conn: Connection, person: Person) -> list[Json]:
+class CardItem(TypedDict):
+    """A card in a list. `taken` are a learner's own attempts; an instructor's counts sittings and those waiting."""
+
+    id: int
+    course_id: int
+    course: str
+    title: str
+    state: str
+    version: int
+    circuit: str
+    source: str
+    due: str | None
+    attempts: int
+    steps: int
+    sittings: int
+    waiting: int
+    taken: list[Row]
+
+
+def listed(conn: Connection, person: Person) -> list[CardItem]:
     """An instructor's cards whole; a learner's only once published, and without what they must not know."""
     rows = list(queries.cards.of_courses_of(conn, person_id=person.id))
     if person.role == "instructor":
@@ -138,7 +157,7 @@ def listed(conn: Connection, person: Person) -> list[Json]:
     return out
 
 
-def _for_instructor(row: Json) -> Json:
+def _for_instructor(row: Row) -> CardItem:
     card = card_of(row["document"])
     return {
         "id": row["id"],
@@ -158,7 +177,7 @@ def _for_instructor(row: Json) -> Json:
     }
 
 
-def _for_learner(row: Json, attempts: list[Json]) -> Json:
+def _for_learner(row: Row, attempts: list[Row]) -> CardItem:
     card = card_of(row["version_document"])
     return {
         "id": row["id"],

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import json
 from collections import defaultdict
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from datetime import datetime
-from typing import Any
+from typing import Any, TypedDict, cast
 
 from tracebench.core import ENGINE_VERSION
 from tracebench.core.answer import Answer
@@ -16,22 +16,80 @@ from tracebench.core.cards.step import FIRST
 from tracebench.core.errors import BadOption
 from tracebench.core.grading.attempt import Attempt, Taken
 from tracebench.core.grading.grade import grade
+from tracebench.core.grading.result import Grade, ResultRow, Sum
 from tracebench.store.pool import Connection
 from tracebench.store.queries import packed, queries, unpacked
 from tracebench.usecases import likeness, measuring, records, shelf
 from tracebench.usecases.errors import Conflict, NotFound
 from tracebench.usecases.people import Person, course_in_reach
-from tracebench.usecases.sitting_rows import Sitting, card_of, sitting_of
+from tracebench.usecases.sitting_rows import Sitting, State, card_of, sitting_of
 
 Json = dict[str, Any]
 
 
-def graded(sitting: Sitting, taken: Taken | None) -> Json:
+class Changed(TypedDict):
+    """Why an instructor gave other points, who and when."""
+
+    reason: str
+    author: str
+    at: datetime
+
+
+class ChangeRow(Changed):
+    sitting_id: int
+    criterion: str
+    earned: float
+
+
+class SettledRow(ResultRow):
+    """A criterion with the points that stand: the tool's own, or those of the latest change."""
+
+    settled: float
+    changed: Changed | None
+
+
+class Settled(Sum):
+    """A grade with an instructor's changes laid over it."""
+
+    engine: str
+    results: list[SettledRow]
+    trace: Sum
+    around: Sum
+    certainty: float
+
+
+class GradeRun(TypedDict):
+    """The newest run of a sitting: `measured` is the core's answer as it was kept then."""
+
+    engine: str
+    measured: Json | None
+    grade: Settled
+
+
+class DeskEntry(TypedDict):
+    id: int
+    learner_id: int
+    learner: str
+    attempt: int
+    state: State
+    handed_in_at: datetime
+    released_at: datetime | None
+    card_id: int
+    title: str
+    earned: float
+    points: float
+    certainty: float
+    unsure: list[str]
+    slips: list[str]
+    alike: bool
+
+
+def graded(sitting: Sitting, taken: Taken | None) -> Grade:
     """The grade of a sitting with its capture as measured; needs no database."""
     return grade(Attempt(sitting.card, sitting.answers, {FIRST: taken} if taken is not None else {}))
 
 
-def keep(conn: Connection, sitting: Sitting, taken: Taken | None, result: Json, at: datetime) -> None:
+def keep(conn: Connection, sitting: Sitting, taken: Taken | None, result: Grade, at: datetime) -> None:
     """Keep a grade run with its engine version and inputs."""
     inputs = {
         "card_version_id": sitting.card_version_id,
@@ -49,47 +107,59 @@ def keep(conn: Connection, sitting: Sitting, taken: Taken | None, result: Json, 
     )
 
 
-def with_changes(result: Mapping[str, Any], changes: Sequence[Mapping[str, Any]]) -> Json:
+def with_changes(result: Grade, changes: Sequence[ChangeRow]) -> Settled:
     """A grade with an instructor's changes laid over it; the tool's own points stay beside them."""
     latest = {c["criterion"]: c for c in changes}
-    rows = []
+    rows: list[SettledRow] = []
     for row in result["results"]:
         change = latest.get(row["criterion"])
-        settled = dict(row, settled=row["earned"], changed=None)
-        if change is not None:
-            settled["settled"] = change["earned"]
-            settled["changed"] = {k: change[k] for k in ("reason", "author", "at") if k in change}
-        rows.append(settled)
+        if change is None:
+            rows.append({**row, "settled": row["earned"], "changed": None})
+            continue
+        why: Changed = {"reason": change["reason"], "author": change["author"], "at": change["at"]}
+        rows.append({**row, "settled": change["earned"], "changed": why})
     return {**result, "results": rows, "earned": round(sum(r["settled"] for r in rows), 2)}
 
 
-def settled(conn: Connection, sitting_id: int) -> Json:
+def settled(conn: Connection, sitting_id: int) -> GradeRun:
     """The newest grade run of a sitting with the changes to it."""
     row = queries.sittings.latest_grade(conn, sitting_id=sitting_id)
     if row is None:
         raise NotFound("this sitting has not been graded yet")
-    run_row = unpacked(row, "inputs", "measured", "grade")
-    changes = list(queries.sittings.changes(conn, sitting_id=sitting_id))
-    return {**run_row, "grade": with_changes(run_row["grade"], changes)}
+    run = unpacked(row, "measured", "grade")
+    changes = [cast(ChangeRow, change) for change in queries.sittings.changes(conn, sitting_id=sitting_id)]
+    return {"engine": run["engine"], "measured": run["measured"], "grade": with_changes(run["grade"], changes)}
 
 
-def desk(conn: Connection, person: Person, course_id: int) -> list[Json]:
+def changes_of_course(conn: Connection, course_id: int) -> dict[int, list[ChangeRow]]:
+    """Changes to the grades of a course, by sitting."""
+    out: dict[int, list[ChangeRow]] = defaultdict(list)
+    for row in queries.sittings.course_changes(conn, course_id=course_id):
+        out[row["sitting_id"]].append(cast(ChangeRow, row))
+    return out
+
+
+def desk(conn: Connection, person: Person, course_id: int) -> list[DeskEntry]:
     """Handed-in sittings of a course, least certain first, then those released."""
     person.must_be("instructor")
     course_in_reach(conn, person, course_id)
-    changes: dict[int, list[Json]] = defaultdict(list)
-    for change_row in queries.sittings.course_changes(conn, course_id=course_id):
-        changes[change_row["sitting_id"]].append(change_row)
+    changes = changes_of_course(conn, course_id)
     alike = {row["sitting_id"] for row in queries.sittings.likenesses_of_course(conn, course_id=course_id)}
-    waiting: list[Json] = []
-    done: list[Json] = []
+    waiting: list[DeskEntry] = []
+    done: list[DeskEntry] = []
     for row in queries.sittings.of_course(conn, course_id=course_id):
         if row["state"] == "open":
             continue
         result = with_changes(json.loads(row["grade"]), changes[row["id"]])
         unsure = [r for r in result["results"] if r["certainty"] < 0.7]
-        entry = {
-            **{k: row[k] for k in ("id", "learner_id", "learner", "attempt", "state", "handed_in_at", "released_at")},
+        entry: DeskEntry = {
+            "id": row["id"],
+            "learner_id": row["learner_id"],
+            "learner": row["learner"],
+            "attempt": row["attempt"],
+            "state": row["state"],
+            "handed_in_at": row["handed_in_at"],
+            "released_at": row["released_at"],
             "card_id": row["card_id"],
             "title": card_of(row["card"]).title,
             "earned": result["earned"],
@@ -101,7 +171,7 @@ def desk(conn: Connection, person: Person, course_id: int) -> list[Json]:
         }
         (waiting if row["state"] == "handed_in" else done).append(entry)
     waiting.sort(key=lambda e: (e["certainty"], e["handed_in_at"]))
-    done.sort(key=lambda e: e["released_at"], reverse=True)
+    done.sort(key=lambda e: e["released_at"] or e["handed_in_at"], reverse=True)
     return waiting + done
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import zlib
 from collections.abc import Mapping
 from datetime import datetime
-from typing import Any
+from typing import Any, TypedDict
 
 from tracebench.core.answer import Answer
 from tracebench.core.cards.answers import answer_from_json, answers_as_json, unanswered
@@ -15,7 +15,7 @@ from tracebench.store.queries import packed, queries
 from tracebench.usecases import captures, grading, likeness, measuring, records, shelf
 from tracebench.usecases.errors import Conflict, NotFound
 from tracebench.usecases.people import Person, course_in_reach
-from tracebench.usecases.sitting_rows import Sitting, card_of, sitting_of
+from tracebench.usecases.sitting_rows import Sitting, State, card_of, sitting_of
 
 Json = dict[str, Any]
 
@@ -194,15 +194,45 @@ def hand_in(begin: Begin, person: Person, sitting_id: int, incomplete_ok: bool, 
     raise Conflict("this sitting keeps changing in another window; close it there and hand in again")
 
 
-def listed(conn: Connection, person: Person) -> list[Json]:
+class SittingItem(TypedDict):
+    """One's own sitting in a list; points only once released."""
+
+    id: int
+    card_id: int
+    trial: bool
+    attempt: int
+    state: State
+    started_at: datetime
+    saved_at: datetime
+    handed_in_at: datetime | None
+    released_at: datetime | None
+    title: str
+    due: str | None
+    earned: float | None
+    points: float | None
+
+
+def listed(conn: Connection, person: Person) -> list[SittingItem]:
     """A person's own sittings, with the sum of marks only once released."""
-    out = []
+    out: list[SittingItem] = []
     for row in queries.sittings.of_learner(conn, learner_id=person.id):
         card = card_of(row["card"])
-        item = {k: row[k] for k in row if k != "card"}
-        item |= {"title": card.title, "due": card.due, "earned": None, "points": None}
-        if row["state"] == "released":
-            grade = grading.settled(conn, row["id"])["grade"]
-            item["earned"], item["points"] = grade["earned"], grade["points"]
-        out.append(item)
+        grade = grading.settled(conn, row["id"])["grade"] if row["state"] == "released" else None
+        out.append(
+            {
+                "id": row["id"],
+                "card_id": row["card_id"],
+                "trial": row["trial"],
+                "attempt": row["attempt"],
+                "state": row["state"],
+                "started_at": row["started_at"],
+                "saved_at": row["saved_at"],
+                "handed_in_at": row["handed_in_at"],
+                "released_at": row["released_at"],
+                "title": card.title,
+                "due": card.due,
+                "earned": None if grade is None else grade["earned"],
+                "points": None if grade is None else grade["points"],
+            }
+        )
     return out

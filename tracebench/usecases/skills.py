@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
+import json
 from collections import Counter, defaultdict
+from dataclasses import dataclass
 from datetime import datetime
-from typing import Any
+from typing import Any, TypedDict
 
 from tracebench.core.skill import SKILLS, Estimate, Outcome, Rating, course_of
 from tracebench.store.pool import Connection
-from tracebench.store.queries import queries, unpacked
+from tracebench.store.queries import queries
 from tracebench.usecases.errors import NotFound
-from tracebench.usecases.grading import with_changes
+from tracebench.usecases.grading import Settled, changes_of_course, with_changes
 from tracebench.usecases.people import Person, course_in_reach
 from tracebench.usecases.sitting_rows import card_of
 
@@ -19,33 +21,68 @@ Json = dict[str, Any]
 _EPOCH = datetime(2020, 1, 1)  # noqa: DTZ001 - instants in the database are UTC without a mark
 
 
-def _released(conn: Connection, course_id: int) -> dict[int, list[Json]]:
+@dataclass(frozen=True, slots=True)
+class Released:
+    """A released sitting: its card's document, and the grade that stands."""
+
+    id: int
+    card: str
+    handed_in_at: datetime
+    grade: Settled
+
+
+class Cell(TypedDict):
+    """A learner's estimate of one skill; `change` is that of the last sitting."""
+
+    skill: str
+    estimate: float
+    low: float
+    high: float
+    criteria: int
+    change: float | None
+
+
+class Learner(TypedDict):
+    id: int
+    name: str
+    sittings: int
+    cells: list[Cell]
+
+
+class Skill(TypedDict):
+    key: str
+    title: str
+
+
+class SkillMap(TypedDict):
+    skills: list[Skill]
+    learners: list[Learner]
+
+
+def _released(conn: Connection, course_id: int) -> dict[int, list[Released]]:
     """Released sittings by learner, in order of hand-in, changes applied."""
-    changes: dict[int, list[Json]] = defaultdict(list)
-    for row in queries.sittings.course_changes(conn, course_id=course_id):
-        changes[row["sitting_id"]].append(row)
-    out: dict[int, list[Json]] = defaultdict(list)
+    changes = changes_of_course(conn, course_id)
+    out: dict[int, list[Released]] = defaultdict(list)
     for row in queries.sittings.of_course(conn, course_id=course_id):
         if row["state"] == "released":
-            item = unpacked(row, "grade")
-            item["grade"] = with_changes(item["grade"], changes[item["id"]])
-            out[item["learner_id"]].append(item)
+            grade = with_changes(json.loads(row["grade"]), changes[row["id"]])
+            out[row["learner_id"]].append(Released(row["id"], row["card"], row["handed_in_at"], grade))
     return out
 
 
-def _estimates(sittings: list[Json], skill: str) -> list[tuple[Json, Estimate]]:
+def _estimates(sittings: list[Released], skill: str) -> list[tuple[Released, Estimate]]:
     periods = []
     used = []
     for sitting in sittings:
-        rows = [r for r in sitting["grade"]["results"] if r["skill"] == skill and r["points"] > 0]
+        rows = [r for r in sitting.grade["results"] if r["skill"] == skill and r["points"] > 0]
         if rows:
-            outcomes = [Outcome(r["settled"] / r["points"], weight=min(1.0, r["points"] / 2)) for r in rows]
-            periods.append(((sitting["handed_in_at"] - _EPOCH).total_seconds() / 86400, outcomes))
+            outcomes = [Outcome(r["settled"] / r["points"], weight=min(1.0, r["points"])) for r in rows]
+            periods.append(((sitting.handed_in_at - _EPOCH).total_seconds() / 86400, outcomes))
             used.append(sitting)
     return list(zip(used, course_of(periods), strict=True))
 
 
-def _cell(skill: str, estimates: list[tuple[Json, Estimate]]) -> Json:
+def _cell(skill: str, estimates: list[tuple[Released, Estimate]]) -> Cell:
     rating = estimates[-1][1].rating if estimates else Rating()
     low, high = rating.band()
     before = estimates[-2][1].rating.chance() if len(estimates) > 1 else None
@@ -59,7 +96,7 @@ def _cell(skill: str, estimates: list[tuple[Json, Estimate]]) -> Json:
     }
 
 
-def skill_map(conn: Connection, person: Person, course_id: int) -> Json:
+def skill_map(conn: Connection, person: Person, course_id: int) -> SkillMap:
     """Every learner of a course by every skill."""
     person.must_be("instructor")
     course_in_reach(conn, person, course_id)
@@ -97,7 +134,7 @@ def logbook(conn: Connection, person: Person, course_id: int, learner_id: int) -
                 "title": title,
                 "course": [
                     {
-                        "at": s["handed_in_at"],
+                        "at": s.handed_in_at,
                         "estimate": round(e.rating.chance(), 3),
                         "low": round(e.rating.band()[0], 3),
                         "high": round(e.rating.band()[1], 3),
@@ -110,23 +147,23 @@ def logbook(conn: Connection, person: Person, course_id: int, learner_id: int) -
         "mistakes": _mistakes(sittings),
         "sittings": [
             {
-                "id": s["id"],
-                "title": card_of(s["card"]).title,
-                "handed_in_at": s["handed_in_at"],
-                "earned": s["grade"]["earned"],
-                "points": s["grade"]["points"],
+                "id": s.id,
+                "title": card_of(s.card).title,
+                "handed_in_at": s.handed_in_at,
+                "earned": s.grade["earned"],
+                "points": s.grade["points"],
             }
             for s in reversed(sittings)
         ],
     }
 
 
-def _mistakes(sittings: list[Json]) -> list[Json]:
+def _mistakes(sittings: list[Released]) -> list[Json]:
     """Criteria that cost points more than once, or a named slip, most frequent first."""
     lost: Counter[str] = Counter()
     latest: dict[str, str] = {}
     for sitting in sittings:
-        for row in sitting["grade"]["results"]:
+        for row in sitting.grade["results"]:
             if row["points"] and row["settled"] < 0.6 * row["points"]:
                 lost[row["title"]] += 1
                 latest[row["title"]] = row["reason"]

@@ -2,40 +2,69 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import TypedDict
 
-from tracebench.store.pool import Connection
+from tracebench.store.pool import Connection, Row
 from tracebench.store.queries import queries
 from tracebench.usecases import cards, grading, sittings, skills
 from tracebench.usecases.people import Person
-
-Json = dict[str, Any]
+from tracebench.usecases.skills import SkillMap
 
 DRIFT = 0.03
 """A fall of the estimate in the last sitting from which a learner is pointed out."""
 
 
-def for_person(conn: Connection, person: Person) -> Json:
+class Drifting(TypedDict):
+    """A learner whose estimate of a skill fell, and by how much."""
+
+    id: int
+    name: str
+    course_id: int
+    skill: str
+    estimate: float
+    change: float
+
+
+class Waiting(grading.DeskEntry):
+    """A sitting to settle, with its course."""
+
+    course_id: int
+
+
+class Today(TypedDict):
+    courses: list[Row]
+    cards: list[cards.CardItem]
+    waiting: list[Waiting]
+    drifting: list[Drifting]
+    sittings: list[sittings.SittingItem]
+
+
+def for_person(conn: Connection, person: Person) -> Today:
     """Sittings to settle, cards due, learners whose skill falls; for a learner what to do and what came back."""
     courses = list(queries.courses.of_person(conn, person_id=person.id))
-    out: Json = {"courses": courses, "cards": cards.listed(conn, person), "waiting": [], "drifting": [], "sittings": []}
+    out: Today = {
+        "courses": courses,
+        "cards": cards.listed(conn, person),
+        "waiting": [],
+        "drifting": [],
+        "sittings": [],
+    }
     if person.role == "learner":
         out["sittings"] = sittings.listed(conn, person)
     elif person.role == "instructor":
         for course in courses:
             entries = [e for e in grading.desk(conn, person, course["id"]) if e["state"] == "handed_in"]
-            out["waiting"] += [{**e, "course_id": course["id"]} for e in entries]
+            out["waiting"] += [Waiting(**e, course_id=course["id"]) for e in entries]
             out["drifting"] += _drifting(skills.skill_map(conn, person, course["id"]), course["id"])
     return out
 
 
-def _drifting(skill_map: Json, course_id: int) -> list[Json]:
+def _drifting(skill_map: SkillMap, course_id: int) -> list[Drifting]:
     titles = {s["key"]: s["title"] for s in skill_map["skills"]}
-    out = []
+    out: list[Drifting] = []
     for learner in skill_map["learners"]:
-        falling = [c for c in learner["cells"] if c["change"] is not None and c["change"] <= -DRIFT]
-        if falling:
-            worst = min(falling, key=lambda c: c["change"])
+        change, worst = min(((c["change"] or 0.0, c) for c in learner["cells"]), key=lambda pair: pair[0])
+        if change <= -DRIFT:
             out.append(
                 {
                     "id": learner["id"],
@@ -43,7 +72,7 @@ def _drifting(skill_map: Json, course_id: int) -> list[Json]:
                     "course_id": course_id,
                     "skill": titles[worst["skill"]],
                     "estimate": worst["estimate"],
-                    "change": worst["change"],
+                    "change": change,
                 }
             )
     return sorted(out, key=lambda d: d["change"])

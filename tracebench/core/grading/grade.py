@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from tracebench.core import ENGINE_VERSION
 from tracebench.core.grading.attempt import Attempt
-from tracebench.core.grading.result import AROUND, Criterion, Result
+from tracebench.core.grading.result import AROUND, Criterion, Grade, Result, Sum
 from tracebench.core.steps.call.cause import CAUSE
 from tracebench.core.steps.call.confidence import CONFIDENCE
 from tracebench.core.steps.call.evidence import EVIDENCE
@@ -30,7 +28,7 @@ CRITERIA: tuple[Criterion, ...] = (
 )
 
 
-def grade(attempt: Attempt) -> dict[str, Any]:
+def grade(attempt: Attempt) -> Grade:
     """Every criterion that the card asks for, with the sum. The same attempt always gives the same grade.
 
     `certainty` of the whole is that of its least certain criterion that carries points. Points earned by reading the
@@ -51,6 +49,6 @@ def grade(attempt: Attempt) -> dict[str, Any]:
     }
 
 
-def _sum(results: list[Result]) -> dict[str, float]:
+def _sum(results: list[Result]) -> Sum:
     points = sum(r.points for r in results)
     return {"points": round(points, 2), "earned": round(sum(r.points * r.score for r in results), 2)}

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Any, Self
+from typing import TYPE_CHECKING, Any, Self, TypedDict
 
 if TYPE_CHECKING:
     from tracebench.core.cards.step import Step
@@ -12,6 +12,12 @@ if TYPE_CHECKING:
 
 AROUND = ("connect", "capture")
 """Skills whose points are earned around the trace; all others are earned by reading it."""
+
+
+class StretchRow(TypedDict("StretchRow", {"from": float, "to": float})):
+    """A stretch as it is kept and sent."""
+
+    lane: str | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -22,8 +28,39 @@ class Stretch:
     to_s: float
     lane: str | None = None
 
-    def as_json(self) -> dict[str, Any]:
+    def as_json(self) -> StretchRow:
         return {"from": self.from_s, "to": self.to_s, "lane": self.lane}
+
+
+class ResultRow(TypedDict):
+    """A criterion's verdict as it is kept and sent."""
+
+    criterion: str
+    title: str
+    skill: str
+    step: str
+    score: float
+    points: float
+    earned: float
+    certainty: float
+    reason: str
+    stretches: list[StretchRow]
+    slip: str | None
+
+
+class Sum(TypedDict):
+    points: float
+    earned: float
+
+
+class Grade(Sum):
+    """A grade as it is kept: every result with the sums, over all, of reading the trace, and around it."""
+
+    engine: str
+    results: list[ResultRow]
+    trace: Sum
+    around: Sum
+    certainty: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,7 +109,7 @@ class Result:
             slip,
         )
 
-    def as_json(self) -> dict[str, Any]:
+    def as_json(self) -> ResultRow:
         return {
             "criterion": self.criterion,
             "title": self.title,

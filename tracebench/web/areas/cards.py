@@ -121,7 +121,7 @@ class CardItemOut(Schema):
 
 @bp.get("")
 @bp.output(CardItemOut(many=True))
-def listed() -> list[dict[str, Any]]:
+def listed() -> list[cards.CardItem]:
     """Cards of the person's courses."""
     with transaction() as conn:
         return cards.listed(conn, person())

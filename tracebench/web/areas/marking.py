@@ -77,7 +77,7 @@ class ChangeIn(Schema):
 
 @bp.get("/courses/<int:course_id>/desk")
 @bp.output(DeskItemOut(many=True))
-def desk(course_id: int) -> list[dict[str, Any]]:
+def desk(course_id: int) -> list[grading.DeskEntry]:
     """Sittings handed in, least certain first, then those released."""
     with transaction() as conn:
         return grading.desk(conn, person(), course_id)

@@ -119,7 +119,7 @@ class HandInIn(Schema):
 
 @bp.get("/sittings")
 @bp.output(SittingItemOut(many=True))
-def listed() -> list[dict[str, Any]]:
+def listed() -> list[sittings.SittingItem]:
     """The person's own sittings."""
     with transaction() as conn:
         return sittings.listed(conn, person())

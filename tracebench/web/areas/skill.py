@@ -79,7 +79,7 @@ class LogbookOut(Schema):
 
 @bp.get("/<int:course_id>/skill-map")
 @bp.output(SkillMapOut)
-def skill_map(course_id: int) -> dict[str, Any]:
+def skill_map(course_id: int) -> skills.SkillMap:
     """Every learner by every skill."""
     with transaction() as conn:
         return skills.skill_map(conn, person(), course_id)

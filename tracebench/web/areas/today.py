@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from apiflask import APIBlueprint, Schema
 
 from tracebench.usecases import today as usecase
@@ -40,7 +38,7 @@ class TodayOut(Schema):
 
 @bp.get("/today")
 @bp.output(TodayOut)
-def today() -> dict[str, Any]:
+def today() -> usecase.Today:
     """What needs the person now, by role."""
     with transaction() as conn:
         return usecase.for_person(conn, person())

@@ -78,7 +78,8 @@ WHERE c.course_id = :course_id AND s.trial = FALSE ORDER BY s.handed_in_at, s.id
 
 -- name: course_changes(course_id)
 -- Every change of marks in a course, oldest first.
-SELECT m.sitting_id, m.criterion, m.earned FROM mark_change m JOIN sitting s ON s.id = m.sitting_id
+SELECT m.sitting_id, m.criterion, m.earned, m.reason, p.name AS author, m.at FROM mark_change m
+JOIN person p ON p.id = m.author_id JOIN sitting s ON s.id = m.sitting_id
 JOIN card_version v ON v.id = s.card_version_id JOIN card c ON c.id = v.card_id
 WHERE c.course_id = :course_id ORDER BY m.id;
 
