@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import sys
 from importlib import import_module
 from typing import Any
@@ -11,6 +12,9 @@ import click
 from tracebench.core.errors import TraceBenchError
 
 UNUSABLE = 2
+
+# Nothing here multiplies matrices: starting threads for it would cost a tenth of a second of every call.
+os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 
 COMMANDS = {
     "measure": "measuring:measure",

@@ -95,6 +95,10 @@ class Coherence(unittest.TestCase):
             with self.subTest(circuit=kind.code):
                 yield kind
 
+    def test_each_is_catalogued_under_its_own_code(self):
+        for code, kind in CIRCUITS.items():
+            self.assertEqual(code, kind.code)
+
     def test_ids_are_unique_and_end_in_their_unit(self):
         for kind in self.each():
             ids = kind.reading_ids

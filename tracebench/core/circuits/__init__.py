@@ -10,69 +10,16 @@ from tracebench.core.answer import Answer, Finding, LaneInfo, Limit, Phase, Read
 from tracebench.core.capture import Capture
 from tracebench.core.circuits import conditions, verdict
 from tracebench.core.circuits import setup_findings as setup
+from tracebench.core.circuits.catalogue import Catalogue
 from tracebench.core.circuits.circuit import Circuit, FindingSpec, Measured, Told
 from tracebench.core.circuits.conditions import COMMON_OPTIONS
-from tracebench.core.circuits.conversions import converted, with_conversion
-from tracebench.core.circuits.kinds import (
-    airflow_frequency,
-    airflow_voltage,
-    charging,
-    crank_position,
-    manifold_pressure,
-    oxygen_switching,
-    oxygen_wideband,
-    pedal_position,
-    rail_pressure,
-    supply_ground,
-    temperature,
-    throttle_position,
-)
-from tracebench.core.circuits.kinds.ignition import (
-    coil_primary_current,
-    coil_primary_voltage,
-    igniter_bench,
-    secondary_voltage,
-)
-from tracebench.core.circuits.kinds.injectors import (
-    injector_current,
-    injector_current_group,
-    injector_current_parade,
-    injector_peak_hold,
-    injector_piezo,
-    injector_voltage,
-)
+from tracebench.core.circuits.conversions import converted
 from tracebench.core.circuits.places import with_places
 from tracebench.core.circuits.setup_findings import SETUP_FINDINGS
 from tracebench.core.errors import BadCapture, BadOption, UnknownCircuit
 from tracebench.core.limits import judge, merged
 
-CIRCUITS: Mapping[str, Circuit] = {
-    c.code: with_conversion(c)
-    for c in (
-        throttle_position.CIRCUIT,
-        pedal_position.CIRCUIT,
-        manifold_pressure.CIRCUIT,
-        airflow_voltage.CIRCUIT,
-        airflow_frequency.CIRCUIT,
-        oxygen_switching.CIRCUIT,
-        oxygen_wideband.CIRCUIT,
-        rail_pressure.CIRCUIT,
-        crank_position.CIRCUIT,
-        temperature.CIRCUIT,
-        supply_ground.CIRCUIT,
-        charging.CIRCUIT,
-        injector_voltage.CIRCUIT,
-        injector_current.CIRCUIT,
-        injector_current_group.CIRCUIT,
-        injector_current_parade.CIRCUIT,
-        injector_peak_hold.CIRCUIT,
-        injector_piezo.CIRCUIT,
-        coil_primary_current.CIRCUIT,
-        coil_primary_voltage.CIRCUIT,
-        secondary_voltage.CIRCUIT,
-        igniter_bench.CIRCUIT,
-    )
-}
+CIRCUITS = Catalogue()
 
 
 def circuit(code: str) -> Circuit:

@@ -4,12 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from statistics import NormalDist
 from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.ndimage import binary_erosion
-from scipy.special import ndtri
 
 from tracebench.core.answer import Phase
 from tracebench.core.capture import Samples
@@ -20,6 +19,8 @@ from tracebench.core.measure.levels import Level, level_of
 from tracebench.core.measure.noise import resolution, sample_noise
 from tracebench.core.measure.series import block_medians, joined, runs
 from tracebench.core.measure.transitions import Transition
+
+_QUANTILE = NormalDist().inv_cdf
 
 LEAST_EVENTS_S = 0.1
 """Less than a turn of an idling engine: a shorter record may lie between two events of a cylinder."""
@@ -90,7 +91,8 @@ def read_steady_lane(work: Work, reading_id: str, lane: str, unit: str = "V") ->
 def state_level(samples: Samples, *, below: float | None = None, above: float | None = None) -> Level:
     """Level of one state of a two-level signal, two samples off every edge; of all its samples if that leaves few."""
     mask = samples < below if below is not None else samples > (above or 0.0)
-    inside = binary_erosion(mask, iterations=2)
+    inside = np.zeros_like(mask)
+    inside[2:-2] = mask[2:-2] & mask[1:-3] & mask[3:-1] & mask[:-4] & mask[4:]
     return level_of(thin(samples[inside] if inside.sum() >= 16 else samples[mask]), resolution(samples))
 
 
@@ -132,9 +134,9 @@ def excess_of_largest(sigma: float, rivals: int) -> tuple[float, float]:
     """How far the largest of `rivals` values of one level lies over it by noise `sigma`, and what stays in doubt."""
     if rivals <= 1:
         return 0.0, sigma
-    excess = sigma * float(ndtri((rivals - 0.375) / (rivals + 0.25)))
+    excess = sigma * _QUANTILE((rivals - 0.375) / (rivals + 0.25))
     # Half the width in which 68 % of such largest values lie, and how far the count of rivals is known.
-    spread = 0.5 * sigma * float(ndtri(0.8413 ** (1 / rivals)) - ndtri(0.1587 ** (1 / rivals)))
+    spread = 0.5 * sigma * (_QUANTILE(0.8413 ** (1 / rivals)) - _QUANTILE(0.1587 ** (1 / rivals)))
     return excess, float(np.hypot(spread, 0.05 * excess))
 
 

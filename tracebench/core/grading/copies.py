@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
-from scipy.fft import irfft, next_fast_len, rfft
+import scipy
 
 from tracebench.core.capture import Samples
 from tracebench.core.cards.step import Given
@@ -83,10 +83,10 @@ def _liveliest(steps: Samples, length: int) -> int:
 
 def _correlation(pattern: Samples, wide: Samples) -> Samples:
     """Normalised correlation of a pattern with every stretch of its length, shape (wide.size - pattern.size + 1,)."""
-    size = next_fast_len(wide.size + pattern.size, real=True)
+    size = scipy.fft.next_fast_len(wide.size + pattern.size, real=True)
     # Single precision tells one part in a million, and takes half the time.
-    long, short = (rfft(x.astype(np.float32), size) for x in (wide, pattern))
-    product = irfft(long * np.conj(short), size)[: wide.size - pattern.size + 1]
+    long, short = (scipy.fft.rfft(x.astype(np.float32), size) for x in (wide, pattern))
+    product = scipy.fft.irfft(long * np.conj(short), size)[: wide.size - pattern.size + 1]
     energy = np.cumsum(np.concatenate([[0.0], wide**2]))
     norms = np.sqrt(np.maximum(energy[pattern.size :] - energy[: -pattern.size], 0.0))
     total = float(np.linalg.norm(pattern))

@@ -5,11 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.ndimage import maximum_filter1d, minimum_filter1d
 
 from tracebench.core.capture import Samples
 from tracebench.core.measure.noise import robust_sigma
-from tracebench.core.measure.series import joined, running_median, runs
+from tracebench.core.measure.series import joined, running_max, running_median, running_min, runs
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,7 +31,7 @@ def find_plateaus(grid: Samples, interval_s: float, tolerance: float, least_s: f
     left = robust_sigma(np.diff(smooth[:: max(1, width)])) / np.sqrt(2.0)
     band = max(tolerance, 6 * left)
     window = max(3, round(min(least_s, 0.4) / interval_s)) | 1
-    swing = maximum_filter1d(smooth, window, mode="nearest") - minimum_filter1d(smooth, window, mode="nearest")
+    swing = running_max(smooth, window) - running_min(smooth, window)
     reach = window // 2
     found: list[Plateau] = []
     for a, b in joined([(max(0, a - reach), min(grid.size, b + reach)) for a, b in runs(swing <= band)], 0):

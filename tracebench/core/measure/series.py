@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
+import bottleneck as bn
 import numpy as np
-from scipy.ndimage import median_filter, uniform_filter1d
 
 from tracebench.core.capture import Samples
 
@@ -24,14 +26,39 @@ def running_median(samples: Samples, width: int) -> Samples:
 
     A monotone stretch passes unchanged, whatever its slope; a departure shorter than half the window vanishes.
     """
-    width = min(width | 1, (samples.size - 1) | 1)
-    return samples if width < 3 else median_filter(samples, size=width, mode="nearest")
+    return _moving(bn.move_median, samples, width)
 
 
 def running_mean(samples: Samples, width: int) -> Samples:
     """Mean over a centred window of `width` samples (made odd); ends repeat the end value."""
+    return _moving(bn.move_mean, samples, width)
+
+
+def running_max(samples: Samples, width: int) -> Samples:
+    """Largest of a centred window of `width` samples (made odd)."""
+    return _moving(bn.move_max, samples, width)
+
+
+def running_min(samples: Samples, width: int) -> Samples:
+    """Smallest of a centred window of `width` samples (made odd)."""
+    return _moving(bn.move_min, samples, width)
+
+
+def _moving(over: Callable[[Samples, int], Samples], samples: Samples, width: int) -> Samples:
+    """A window's figure at its middle; Bottleneck gives it at the window's end, and loads faster than SciPy."""
     width = min(width | 1, (samples.size - 1) | 1)
-    return samples if width < 3 else uniform_filter1d(samples, size=width, mode="nearest")
+    if width < 3:
+        return samples
+    half = width // 2
+    padded = np.concatenate([np.full(half, samples[0]), samples, np.full(half, samples[-1])])
+    return np.asarray(over(padded, width)[width - 1 :])
+
+
+def rank_correlation(one: Samples, other: Samples) -> float:
+    """Spearman's rank correlation, ties sharing their mean rank, -1 to 1; 0 where one of the two never changes."""
+    if np.ptp(one) == 0 or np.ptp(other) == 0:
+        return 0.0
+    return float(np.corrcoef(bn.rankdata(one), bn.rankdata(other))[0, 1])
 
 
 def runs(mask: np.ndarray) -> list[tuple[int, int]]:

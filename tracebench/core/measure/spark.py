@@ -6,10 +6,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-import scipy
 from numpy.typing import NDArray
 
 from tracebench.core.capture import Samples
+from tracebench.core.measure.crests import crests
 from tracebench.core.measure.noise import MAD_TO_SIGMA, detrended
 from tracebench.core.measure.series import running_mean, running_median
 
@@ -140,5 +140,4 @@ def count_rings(tail: Samples, level: float, interval_s: float, sigma: float) ->
     least = max(0.12 * level, own)
     # Coils ring at some kHz: two crests closer than 60 us are one with noise on it.
     apart = max(1, round(60e-6 / interval_s))
-    tops, _ = scipy.signal.find_peaks(smooth, height=0.3 * least, prominence=least, distance=apart)
-    return float(tops.size)
+    return float(crests(smooth, 0.3 * least, least, apart).size)

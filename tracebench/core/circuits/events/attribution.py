@@ -7,7 +7,6 @@ from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.ndimage import percentile_filter
 
 from tracebench.core.capture import Samples
 from tracebench.core.circuits import running
@@ -17,6 +16,9 @@ from tracebench.core.errors import BadOption
 from tracebench.core.measure.pulse_train import find_pulses, rest_of
 
 MOST_CYLINDERS = 12
+
+LOW_SHARE = 0.35
+"""Steps between events in rank, of those nearby, that is the pitch: missing events make steps longer, never shorter."""
 
 CYLINDERS = OptionSpec("cylinders", "Cylinders", "")
 FIRING_ORDER = OptionSpec("firing_order", "Firing order, such as 1-3-4-2", "", text=True)
@@ -131,9 +133,11 @@ def _by_position(at: NDArray[np.float64], order: tuple[int, ...]) -> Places:
     if size < 2:
         return Places(none + (1 if len(order) == 1 else 0), none, (), (), False, None)
     steps = np.diff(at)
-    # Missing events make steps longer, never shorter: the pitch is a low percentile of those nearby.
     width = min(steps.size, 2 * max(len(order), 4) + 1)
-    local = percentile_filter(steps, 35, size=width, mode="mirror" if steps.size > 1 else "nearest")
+    ends = (width // 2, width - 1 - width // 2)
+    padded = np.pad(steps, ends, "reflect" if steps.size > 1 else "edge")
+    rank = int(LOW_SHARE * width)
+    local = np.partition(np.lib.stride_tricks.sliding_window_view(padded, width), rank, axis=1)[:, rank]
     taken = np.maximum(0, np.round(steps / local)).astype(np.int64)
     slot = np.concatenate([[0], np.cumsum(taken)])
     count = max(len(order), 1)

@@ -6,12 +6,11 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.ndimage import maximum_filter1d
 
 from tracebench.core.capture import Samples
 from tracebench.core.measure.edges import find_edges, swing_thresholds
 from tracebench.core.measure.noise import sample_noise
-from tracebench.core.measure.series import block_medians, running_mean, running_median
+from tracebench.core.measure.series import block_medians, running_max, running_mean, running_median
 
 GAP_FROM = 1.5
 """A period over this many of its neighbours' is a gap."""
@@ -53,7 +52,7 @@ def levelled(samples: Samples, interval_s: float) -> Samples:
     block = max(1, round(0.0005 / interval_s))
     peaks = np.maximum.reduceat(np.abs(centred), np.arange(0, centred.size, block))
     window = max(3, round(0.02 / (block * interval_s)) | 1)
-    envelope = running_mean(maximum_filter1d(running_median(peaks, 3), window, mode="nearest"), window)
+    envelope = running_mean(running_max(running_median(peaks, 3), window), window)
     floor = 0.05 * float(np.percentile(envelope, 90))
     at = (np.arange(envelope.size) + 0.5) * block
     return centred / np.maximum(np.interp(np.arange(centred.size), at, envelope), floor)

@@ -6,7 +6,6 @@ Limits: common practice, no published source. The ripple at turn-on is the secon
 from __future__ import annotations
 
 import numpy as np
-import scipy
 
 from tracebench.core.capture import Capture
 from tracebench.core.circuits import running
@@ -31,6 +30,7 @@ from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.kinds.ignition import shared
 from tracebench.core.circuits.kinds.injectors import shared as coils
 from tracebench.core.circuits.work import Work
+from tracebench.core.measure.crests import crests
 from tracebench.core.measure.series import running_mean
 from tracebench.core.measure.spark import COUNT_DOUBT
 
@@ -104,8 +104,7 @@ def turn_on_ripple(current: Current, shape: Shape) -> tuple[int, float]:
     wave = smooth - np.polynomial.Polynomial.fit(x, smooth, 2, w=weight)(x)
     sigma = current.rest.sigma / np.sqrt(width)
     least = max(RING_SIGMA * sigma, 0.004 * shape.peak)
-    tops, _ = scipy.signal.find_peaks(wave, height=least, prominence=least)
-    return int(tops.size), float(wave.max(initial=0.0))
+    return int(crests(wave, least, least).size), float(wave.max(initial=0.0))
 
 
 def _limit_flat(current: Current, shape: Shape) -> float:

@@ -6,7 +6,6 @@ A module of the fixed-dwell type pulls low for the same short time however long 
 from __future__ import annotations
 
 import numpy as np
-import scipy
 from numpy.typing import NDArray
 
 from tracebench.core.answer import Limit
@@ -30,6 +29,7 @@ from tracebench.core.circuits.kinds.ignition import shared
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.edges import Edges, find_edges
 from tracebench.core.measure.noise import MAD_TO_SIGMA, sample_noise
+from tracebench.core.measure.series import rank_correlation
 
 UNSTABLE_PCT = 8.0
 """Spread of the low time over its median from which it is called unstable (from memory)."""
@@ -180,7 +180,7 @@ def _against_trigger(work: Work, lows: NDArray[np.float64], triggers: NDArray[np
         work.fault("misses", text, span, "output")
     if len(pairs) >= FEWEST:
         held, low = np.array(pairs).T
-        value = 0.0 if np.ptp(low) == 0 or np.ptp(held) == 0 else float(scipy.stats.spearmanr(held, low).statistic)
+        value = rank_correlation(held, low)
         work.add("independent_of_trigger", value, "", 1 / np.sqrt(len(pairs)), work.whole, "output")
     else:
         work.miss("independent_of_trigger", f"{FEWEST} answered triggers are needed")

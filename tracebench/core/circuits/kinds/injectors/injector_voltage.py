@@ -6,7 +6,6 @@ from dataclasses import replace
 from typing import NamedTuple
 
 import numpy as np
-import scipy
 
 from tracebench.core.answer import Limit, Phase
 from tracebench.core.capture import Capture, Lane
@@ -30,6 +29,7 @@ from tracebench.core.circuits.events.table import UNUSUAL, EventTable, report
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.kinds.injectors import shared
 from tracebench.core.circuits.work import Work
+from tracebench.core.measure.crests import crests
 from tracebench.core.measure.hulls import against_course, bulge_over
 from tracebench.core.measure.pulse_train import mean_course
 from tracebench.core.measure.series import running_mean
@@ -108,10 +108,7 @@ def _tail(wire: Wire, k: int, interval_s: float) -> Tail:
     after = wire.samples[back : min(stop, back + 8 * max(back - at, 20))] - wire.supply
     smooth = running_mean(after, width)
     noise = wire.sigma / np.sqrt(width)
-    tops, _ = scipy.signal.find_peaks(
-        smooth, height=max(RING_V, RING_SIGMA * noise), prominence=max(0.5 * RING_V, 2 * RING_SIGMA * noise)
-    )
-    rings = int(tops.size)
+    rings = int(crests(smooth, max(RING_V, RING_SIGMA * noise), max(0.5 * RING_V, 2 * RING_SIGMA * noise)).size)
     return Tail(kick, back, bump, rings)
 
 

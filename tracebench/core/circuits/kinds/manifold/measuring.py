@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import numpy as np
-import scipy
 
 from tracebench.core.answer import Limit, Phase
 from tracebench.core.capture import Capture, Samples
@@ -14,7 +13,7 @@ from tracebench.core.circuits.kinds.manifold import phases
 from tracebench.core.circuits.work import Work, inner
 from tracebench.core.measure.excursions import Excursion, find_excursions
 from tracebench.core.measure.levels import level_of
-from tracebench.core.measure.series import bridged
+from tracebench.core.measure.series import bridged, rank_correlation
 from tracebench.core.measure.transitions import crossing, transition
 from tracebench.core.transfer import Linear, standard_pressure_kpa, through
 
@@ -199,7 +198,7 @@ def _follow(work: Work, clean: Samples, snap: Phase, idle_v: float, peak: float)
     if np.ptp(one) > phases.LEAST_SWING_V:
         # In steps of a twentieth of the swing, so that noise on the rests does not shuffle their ranks.
         ranked = [np.round(20 * (x - x.min()) / max(float(np.ptp(x)), 1e-9)) for x in (one, two)]
-        together = float(scipy.stats.spearmanr(*ranked).statistic) if min(np.ptp(r) for r in ranked) > 0 else 0.0
+        together = rank_correlation(*ranked)
         work.add("throttle_follow", together, "", (1 - together**2) / np.sqrt(one.size - 1), span, "signal")
         _lag(work, throttle, clean, start, stop, idle_v, peak)
 
