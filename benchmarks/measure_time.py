@@ -69,7 +69,7 @@ def main() -> None:
             capture = sound(code, 200_000)
             took = median_s(lambda c=capture, k=code: measure(c, k)) * 200_000 / capture.samples
             command = command_s(code, Path(folder))
-            print(f"{code:<26} {capture.samples:>9,} samples, {1000 * took:>5.0f} ms for 200,000; command {command:.2f} s processor")
+            print(f"{code:<26} {1000 * took:>5.0f} ms for 200,000 samples; the command {command:.2f} s processor time")
 
 
 if __name__ == "__main__":

@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.support.courses import captured, course
-from tracebench.core.circuits import running
+from tracebench.core.circuits import CIRCUITS, measure, running
 from tracebench.core.circuits.circuit import Told
 from tracebench.core.circuits.work import Work, inner
 
@@ -110,9 +110,10 @@ class Connection(unittest.TestCase):
         self.assertEqual(work.findings, [])
 
     def test_missing_readings_say_why(self):
-        work = work_of(signal=np.ones(500))
-        running.note_missing(work, ("idle_v", "peak_v"), {"idle_v": "idle_after"})
-        self.assertEqual(
-            [(m.reading, m.why) for m in work.missing],
-            [("idle_v", "no idle after phase in this capture"), ("peak_v", "this capture does not show it")],
-        )
+        # A pressure that never moves, without the throttle's lane: its code says nothing of most of its readings.
+        answer = measure(captured("manifold-pressure", 500, signal=np.full(2000, 1.3)), "manifold-pressure")
+        why = {m.reading: m.why for m in answer.missing}
+        given = {r.id for r in answer.readings}
+        self.assertEqual(set(why) | given, set(CIRCUITS["manifold-pressure"].reading_ids))
+        self.assertEqual(why["overrun_v"], "no overrun phase in this capture")
+        self.assertEqual(why["rise_ms"], "no snap phase in this capture")

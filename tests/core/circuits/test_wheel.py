@@ -6,7 +6,7 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tracebench.core.circuits.kinds.crank.wheel import amplitudes, digital, levelled, polarity, read_wheel, teeth_at
+from tracebench.core.circuits.toothed.wheel import amplitudes, digital, levelled, polarity, read_wheel, teeth_at
 
 
 def instants(teeth, missing, turns, wave=0.0, first=0, lost=()):

@@ -14,6 +14,7 @@ from tracebench.core.circuits.catalogue import Catalogue
 from tracebench.core.circuits.circuit import Circuit, FindingSpec, Measured, Told
 from tracebench.core.circuits.conditions import COMMON_OPTIONS
 from tracebench.core.circuits.conversions import converted
+from tracebench.core.circuits.missing import with_missing
 from tracebench.core.circuits.places import with_places
 from tracebench.core.circuits.setup_findings import SETUP_FINDINGS
 from tracebench.core.errors import BadCapture, BadOption, UnknownCircuit
@@ -104,7 +105,7 @@ def measure(
         findings=tuple(findings),
         call=call,
         because=because,
-        missing=measured.missing,
+        missing=with_missing(kind, measured),
         events=measured.events,
         shown=shown,
     )

@@ -69,6 +69,8 @@ class ReadingSpec:
     farthest: bool = False
     warm: bool = False
     mistaken: tuple[Mistaken, ...] = ()
+    seen_in: str | None = None
+    """The phase it needs, where that is not the one that a peg for it stands in."""
 
     @property
     def counted(self) -> bool:

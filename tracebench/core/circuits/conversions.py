@@ -6,7 +6,7 @@ A transfer function is data: points of what the lane shows and what that stands 
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass, replace
 from itertools import pairwise
 from math import isfinite
@@ -46,6 +46,12 @@ CONVERSIONS: Mapping[str, Conversion] = {
     "oxygen-wideband": Conversion("", {"overrun_peak": "overrun_lambda"}, 2),
     "rail-pressure": Conversion("bar", {"key_on_v": "key_on_bar", "idle_v": "idle_bar", "peak_v": "peak_bar"}, 0),
 }
+
+
+def converted_ids(code: str) -> Collection[str]:
+    """Readings that are there only where a transfer function was told."""
+    made = CONVERSIONS.get(code)
+    return made.ids.values() if made is not None else ()
 
 
 def with_conversion(kind: Circuit) -> Circuit:

@@ -311,19 +311,3 @@ def need_phases(work: Work, required: Sequence[str], why: str) -> None:
         if name not in have:
             words = name.replace("_", " ")
             work.setup("missing_phase", f"no {words} phase in this capture: {why}", hides=True)
-
-
-def note_missing(work: Work, reading_ids: Sequence[str], read_in: dict[str, str]) -> None:
-    """Say of every reading that is not there why: its phase is missing, or could not be read."""
-    given = {r.id for r in work.readings}
-    have = {p.name for p in work.phases}
-    for reading_id in reading_ids:
-        if reading_id in given:
-            continue
-        phase = read_in.get(reading_id)
-        if phase is None:
-            work.miss(reading_id, "this capture does not show it")
-        elif phase in have:
-            work.miss(reading_id, f"the {phase.replace('_', ' ')} phase is not complete enough to read it")
-        else:
-            work.miss(reading_id, f"no {phase.replace('_', ' ')} phase in this capture")

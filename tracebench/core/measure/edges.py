@@ -37,10 +37,13 @@ def find_edges(samples: Samples, low: float, high: float, at: float | None = Non
 def _placed(samples: Samples, before: NDArray[np.int64], after: NDArray[np.int64], at: float) -> NDArray[np.float64]:
     start = before.copy()
     # Nearly every passage is one sample long; the slow ones are searched for the crossing in their middle.
-    for k in np.flatnonzero(after - before > 1):
-        part = samples[before[k] : after[k] + 1] - at
-        crossings = np.flatnonzero(part[:-1] * part[1:] <= 0)
-        start[k] = before[k] + int(crossings[crossings.size // 2]) if crossings.size else before[k]
+    slow = np.flatnonzero(after - before > 1)
+    if slow.size:
+        over = samples - at
+        crossings = np.flatnonzero(over[:-1] * over[1:] <= 0)
+        first_in, end_in = np.searchsorted(crossings, before[slow]), np.searchsorted(crossings, after[slow])
+        some = end_in > first_in
+        start[slow[some]] = crossings[(first_in + (end_in - first_in) // 2)[some]]
     first, second = samples[start], samples[np.minimum(start + 1, samples.size - 1)]
     step = second - first
     fraction = np.divide(at - first, step, out=np.full(start.size, 0.5), where=step != 0)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import bottleneck as bn
 import numpy as np
 
 from tracebench.core.capture import Samples
@@ -21,7 +22,7 @@ def grouped_median(samples: Samples, step: float) -> float:
     Where noise stirs only a few codes the plain median sticks to one of them; the interpolated median of
     grouped data (a textbook formula) does not. Equal samples give their own value.
     """
-    middle = float(np.median(samples))
+    middle = float(bn.median(samples))
     if step == 0:
         return middle
     below = int((samples < middle - 0.5 * step).sum())
@@ -40,7 +41,7 @@ def robust_sigma(samples: Samples, step: float = 0.0) -> float:
     """
     if samples.size == 0:
         return 0.0
-    return MAD_TO_SIGMA * grouped_median(np.abs(samples - np.median(samples)), step)
+    return MAD_TO_SIGMA * grouped_median(np.abs(samples - bn.median(samples)), step)
 
 
 def sample_noise(samples: Samples, step: float = 0.0) -> float:

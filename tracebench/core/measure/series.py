@@ -15,7 +15,7 @@ def block_medians(samples: Samples, block: int) -> Samples:
     if block <= 1:
         return samples
     whole = samples.size // block
-    medians = np.median(samples[: whole * block].reshape(whole, block), axis=1)
+    medians = np.asarray(bn.median(samples[: whole * block].reshape(whole, block), axis=1))
     if whole * block < samples.size:
         medians = np.append(medians, np.median(samples[whole * block :]))
     return medians

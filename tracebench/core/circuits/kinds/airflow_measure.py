@@ -64,7 +64,6 @@ def measure_voltage(capture: Capture, told: Told) -> Measured:
     running.read_steady_lane(work, "ground_v", "ground")
     held = bridged(work.samples("signal"), running.take_slips(work, "signal"))
     if setup.is_flat(held, 0.08) and _no_signal(work, held, supply is not None and supply.value > 8.0):
-        running.note_missing(work, (*_IDS, *_SNAP_IDS, "dropouts_count"), {})
         return work.measured()
     grid = running.on_grid(work, held, 0.010)
     found, snaps = find_states(grid, VOLTAGE)
@@ -82,11 +81,7 @@ def measure_voltage(capture: Capture, told: Told) -> Measured:
     if not {"steady_2500", "steady_4000", "snap"} & {p.name for p in work.phases}:
         text = "no load phase in this capture: capture steady 2,500, 4,000 or a snap as well as idle"
         work.setup("missing_phase", text, "signal", hides=True)
-    running.note_missing(work, (*_IDS, *_SNAP_IDS, "dropouts_count"), {**_IDS, **dict.fromkeys(_SNAP_IDS, "snap")})
     return work.measured()
-
-
-_SNAP_IDS = ("snap_peak_v", "snap_dip_v", "snap_top_v", "surge_ms")
 
 
 def _no_signal(work: Work, held: Samples, powered: bool) -> bool:

@@ -58,7 +58,6 @@ def measure(capture: Capture, told: Told) -> Measured:
     sense = work.samples("sense")
     if float(np.percentile(np.abs(running.thin(sense)), 99)) < 0.5:
         work.setup("flat_line", "nothing comes from the sense wire: probe or fuse first", "sense", hides=True)
-        running.note_missing(work, CIRCUIT.reading_ids, {})
         return work.measured()
     level = level_of(running.thin(sense))
     work.add("sense_v", level.value, "V", level.uncertainty, work.whole, "sense")
@@ -71,7 +70,6 @@ def measure(capture: Capture, told: Told) -> Measured:
     running.check_clipped(work, "sense", 0.0)
     running.check_rate(work, "a peak of 20 ms", 0.020, "sense")
     setup.check_range_use(work, "sense", 0.5)
-    running.note_missing(work, CIRCUIT.reading_ids, {})
     return work.measured()
 
 

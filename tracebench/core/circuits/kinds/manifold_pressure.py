@@ -55,8 +55,18 @@ CIRCUIT = Circuit(
             mistaken=LEVELS_10_90,
         ),
         ReadingSpec("overrun_v", "Overrun level", "V", "lowest 20 ms median after the throttle shuts", 3, "overrun"),
-        ReadingSpec("throttle_follow", "Follows the throttle", "", "Spearman correlation in the snap", 2, how="number"),
-        ReadingSpec("throttle_lag_ms", "Lag", "ms", "pressure behind throttle at half travel", 0, how="span"),
+        ReadingSpec(
+            "throttle_follow",
+            "Follows the throttle",
+            "",
+            "Spearman correlation in the snap",
+            2,
+            how="number",
+            seen_in="snap",
+        ),
+        ReadingSpec(
+            "throttle_lag_ms", "Lag", "ms", "pressure behind throttle at half travel", 0, how="span", seen_in="snap"
+        ),
         ReadingSpec("dropouts_count", "Dropouts", "", "short falls off the trend outside crank", 0, how="number"),
     ),
     limits=(

@@ -73,12 +73,7 @@ def measure(capture: Capture, told: Told) -> Measured:
     setup.check_range_use(work, "signal", 0.05)
     if not work.has("stuck", "flat_line", "biased_rich", "biased_lean"):
         running.need_phases(work, ("steady",), "capture steady running at 2,500 with the sensor hot")
-    running.note_missing(work, CIRCUIT.reading_ids, _READ_IN)
     return work.measured()
-
-
-_STEADY = ("min_v", "max_v", "mean_v", "crossings_hz", "rise_ms", "fall_ms")
-_READ_IN = {**dict.fromkeys(_STEADY, "steady"), "snap_rich_v": "snap", "overrun_v": "overrun"}
 
 
 def _phases(work: Work, grid: Grid, edges: Edges) -> list[Phase]:
@@ -335,7 +330,15 @@ CIRCUIT = Circuit(
         ReadingSpec("min_v", "Lowest", "V", "median of the lowest of each cycle", 2, "steady"),
         ReadingSpec("max_v", "Highest", "V", "median of the highest of each cycle", 2, "steady"),
         ReadingSpec("mean_v", "Mean", "V", "mean over whole cycles", 2, "steady", how="number"),
-        ReadingSpec("crossings_hz", "Switching rate", "Hz", "full cycles a second through 0.45 V", 2, how="number"),
+        ReadingSpec(
+            "crossings_hz",
+            "Switching rate",
+            "Hz",
+            "full cycles a second through 0.45 V",
+            2,
+            how="number",
+            seen_in="steady",
+        ),
         ReadingSpec("rise_ms", "Rise", "ms", "median from 0.3 to 0.6 V", 0, "steady", how="span"),
         ReadingSpec("fall_ms", "Fall", "ms", "median from 0.6 to 0.3 V", 0, "steady", how="span"),
         ReadingSpec("snap_rich_v", "Rich in the snap", "V", "level held in the snap", 2, "snap"),

@@ -69,7 +69,6 @@ def measure(capture: Capture, told: Told) -> Measured:
         if level < NOTHING_V:
             work.settle_phases([])
             running.note_dead(work, "pump_voltage", level)
-            running.note_missing(work, CIRCUIT.reading_ids, {})
             return work.measured()
     requests = _requests(work)
     work.settle_phases(_phases(work, cell, requests))
@@ -85,15 +84,8 @@ def measure(capture: Capture, told: Told) -> Measured:
     if left > 0.25 * (cell.high - cell.low):
         work.setup("noisy", "noise is wider than a quarter of the window: a low-pass view", cell.lane, hides=True)
     running.need_phases(work, ("steady",), "capture steady running with the sensor hot")
-    read_in = {
-        "in_window_pct": "steady",
-        "response_ms": "snap",
-        "overrun_peak": "overrun",
-        "recovery_ms": "recovery",
-    }
     if "airflow" not in work.capture.lanes:
         work.miss("response_ms", "no airflow lane in this capture")
-    running.note_missing(work, CIRCUIT.reading_ids, read_in)
     return work.measured()
 
 
@@ -326,12 +318,35 @@ CIRCUIT = Circuit(
         PhaseSpec("recovery", False),
     ),
     readings=(
-        ReadingSpec("in_window_pct", "In the window", "%", "share of steady running in the window", 0, how="number"),
         ReadingSpec(
-            "response_ms", "Response", "ms", "load request to mixture going rich, slowest", 0, how="span", farthest=True
+            "in_window_pct",
+            "In the window",
+            "%",
+            "share of steady running in the window",
+            0,
+            how="number",
+            seen_in="steady",
+        ),
+        ReadingSpec(
+            "response_ms",
+            "Response",
+            "ms",
+            "load request to mixture going rich, slowest",
+            0,
+            how="span",
+            farthest=True,
+            seen_in="snap",
         ),
         ReadingSpec("overrun_peak", "Overrun peak", "", "highest 50 ms median in the overrun", 2, "overrun"),
-        ReadingSpec("recovery_ms", "Recovery", "ms", "end of the overrun back into the window", 0, how="span"),
+        ReadingSpec(
+            "recovery_ms",
+            "Recovery",
+            "ms",
+            "end of the overrun back into the window",
+            0,
+            how="span",
+            seen_in="recovery",
+        ),
     ),
     limits=(Limit("in_window_pct", 95.0, None, condemns=False),),
     findings=(

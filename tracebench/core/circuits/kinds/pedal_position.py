@@ -52,7 +52,6 @@ def measure(capture: Capture, told: Told) -> Measured:
     if _all_dead(work):
         work.settle_phases([])
         running.note_dead(work, "track1", float(np.median(work.samples("track1"))))
-        running.note_missing(work, CIRCUIT.reading_ids, {})
         return work.measured()
     for one, _ in TRACKS:
         for _, other in TRACKS:
@@ -78,10 +77,6 @@ def measure(capture: Capture, told: Told) -> Measured:
             )
             work.setup("noisy", text, name, hides=True)
     running.need_phases(work, ("released", "full"), "press the pedal fully and release it")
-    read_in = {
-        f"{t}_{level}_v": phase for t, _ in TRACKS for level, phase in (("released", "released"), ("full", "full"))
-    }
-    running.note_missing(work, CIRCUIT.reading_ids, {**read_in, "ratio": "full", "ratio_residual_mv": "full"})
     return work.measured()
 
 
@@ -297,8 +292,18 @@ CIRCUIT = Circuit(
         _reading("track1", "1", "full"),
         _reading("track2", "2", "released"),
         _reading("track2", "2", "full"),
-        ReadingSpec("ratio", "Ratio", "", "slope of track 1 on track 2 over the travel", 3, how="number"),
-        ReadingSpec("ratio_residual_mv", "Off the ratio", "mV", "largest departure from the line", 0, how="number"),
+        ReadingSpec(
+            "ratio", "Ratio", "", "slope of track 1 on track 2 over the travel", 3, how="number", seen_in="full"
+        ),
+        ReadingSpec(
+            "ratio_residual_mv",
+            "Off the ratio",
+            "mV",
+            "largest departure from the line",
+            0,
+            how="number",
+            seen_in="full",
+        ),
         ReadingSpec("reference1_min_v", "Reference 1, least", "V", "smallest 5 ms median", 2, lane="reference1"),
         ReadingSpec("reference2_min_v", "Reference 2, least", "V", "smallest 5 ms median", 2, lane="reference2"),
         ReadingSpec("track1_dropouts_count", "Dropouts, track 1", "", "short falls off the trend", 0, how="number"),

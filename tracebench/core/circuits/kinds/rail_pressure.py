@@ -65,20 +65,7 @@ def measure(capture: Capture, told: Told) -> Measured:
     running.check_clipped(work, "signal")
     setup.check_range_use(work, "signal", 0.1)
     running.need_phases(work, ("idle", "accelerate"), "capture idle and an acceleration")
-    running.note_missing(work, CIRCUIT.reading_ids, _READ_IN)
     return work.measured()
-
-
-_READ_IN = {
-    "key_on_v": "key_on",
-    "crank_peak_v": "crank",
-    "build_ms": "crank",
-    "idle_v": "idle",
-    "peak_v": "accelerate",
-    "rise_ms": "accelerate",
-    "idle_ripple_mv": "idle",
-    "stop_decay_s": "stop",
-}
 
 
 def _phases(grid: Grid) -> list[Phase]:
@@ -299,7 +286,15 @@ CIRCUIT = Circuit(
             how="span",
             mistaken=LEVELS_10_90,
         ),
-        ReadingSpec("idle_ripple_mv", "Idle ripple", "mV", "5th to 95th percentile, trend removed", 0, how="number"),
+        ReadingSpec(
+            "idle_ripple_mv",
+            "Idle ripple",
+            "mV",
+            "5th to 95th percentile, trend removed",
+            0,
+            how="number",
+            seen_in="idle",
+        ),
         ReadingSpec("stop_decay_s", "Decay after stop", "s", "stop to 37 % of the way down", 2, "stop", how="span"),
         ReadingSpec("dropouts_count", "Dropouts", "", "short falls off the trend", 0, how="number"),
     ),

@@ -55,7 +55,15 @@ CIRCUIT = Circuit(
             "open",
             how="difference",
         ),
-        ReadingSpec("sweeps_count", "Complete sweeps", "", "complete closed-open-closed cycles", 0, how="number"),
+        ReadingSpec(
+            "sweeps_count",
+            "Complete sweeps",
+            "",
+            "complete closed-open-closed cycles",
+            0,
+            how="number",
+            seen_in="opening",
+        ),
         ReadingSpec(
             "opening_s",
             "Slowest opening",
@@ -80,7 +88,15 @@ CIRCUIT = Circuit(
             farthest=True,
             mistaken=LEVELS_10_90,
         ),
-        ReadingSpec("dropouts_count", "Dropouts", "", "falls off the trend that return within 150 ms", 0, how="number"),
+        ReadingSpec(
+            "dropouts_count",
+            "Dropouts",
+            "",
+            "falls off the trend that return within 150 ms",
+            0,
+            how="number",
+            seen_in="opening",
+        ),
         ReadingSpec(
             "dropout_depth_v",
             "Deepest dropout",
@@ -110,7 +126,13 @@ CIRCUIT = Circuit(
             own_hand=Hand(3.0, 0.5),
         ),
         ReadingSpec(
-            "reversal_v", "Largest reversal", "V", "largest step against the travel that stays", 3, how="difference"
+            "reversal_v",
+            "Largest reversal",
+            "V",
+            "largest step against the travel that stays",
+            3,
+            how="difference",
+            seen_in="opening",
         ),
         ReadingSpec("reference_v", "Reference", "V", "level of the reference lane", 3, lane="reference"),
         ReadingSpec("ground_v", "Ground", "V", "level of the ground lane", 3, lane="ground"),

@@ -57,7 +57,6 @@ def measure(capture: Capture, told: Told) -> Measured:
     if sample_noise(work.samples("output")) > NOISY * max(high_v - low_v, 0.5 * high_v, 3.0):
         work.settle_phases([])
         work.setup("noisy", "noise crosses between high and low: shorter leads, another ground", "output", hides=True)
-        running.note_missing(work, CIRCUIT.reading_ids, {})
         return work.measured()
     output = _switching(work, "output")
     trigger = _switching(work, "trigger") if "trigger" in work.capture.lanes else None
@@ -65,7 +64,6 @@ def measure(capture: Capture, told: Told) -> Measured:
     lows = _stretches(output, high=False) if output is not None else np.empty((0, 2))
     if output is None or lows.size == 0:
         _no_switching(work, triggers)
-        running.note_missing(work, CIRCUIT.reading_ids, {})
         return work.measured()
     _read(work, lows)
     _against_trigger(work, lows, triggers)
@@ -83,7 +81,6 @@ def measure(capture: Capture, told: Told) -> Measured:
             "passes cold on the bench, which says nothing of it hot: warm it with care, or compare with one known good"
         )
         work.find("cold_only", "note", text, None, "output", hides=True)
-    running.note_missing(work, CIRCUIT.reading_ids, {})
     return work.measured()
 
 

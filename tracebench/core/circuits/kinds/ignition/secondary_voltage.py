@@ -61,7 +61,6 @@ def measure(capture: Capture, told: Told) -> Measured:
     if firings is None:
         work.settle_phases([])
         running.note_nothing(work, "secondary", "no firings: pickup, lead and engine first")
-        running.note_missing(work, CIRCUIT.reading_ids, {})
         return work.measured()
     places = attributed(work, firings.at.astype(np.float64))
     burns = [burn_of(work, firings, k) for k in range(firings.at.size)]
@@ -84,7 +83,6 @@ def measure(capture: Capture, told: Told) -> Measured:
     setup.check_range_use(work, "secondary", 0.03 * top)
     rises = [setup.passing(firings.samples, int(at), 0.0, float(firings.samples[at])) for at in firings.at[:20]]
     running.check_edges(work, "secondary", float(np.median(rises)), SLOWEST_LINE_S, "the firing line")
-    running.note_missing(work, CIRCUIT.reading_ids, {})
     return work.measured()
 
 

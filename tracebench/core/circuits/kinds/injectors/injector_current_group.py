@@ -6,7 +6,6 @@ import numpy as np
 
 from tracebench.core.answer import Limit
 from tracebench.core.capture import Capture
-from tracebench.core.circuits import running
 from tracebench.core.circuits.circuit import (
     Circuit,
     FindingSpec,
@@ -54,7 +53,6 @@ def measure(capture: Capture, told: Told) -> Measured:
             text = f"rises upright: {100 * share:.0f} % of the peak at once; at least one winding is shorted"
             work.fault("shorted_winding", text, (float(table.from_s[0]), float(table.to_s[0])), "current", share, "")
         pulses.check_pulse_setup(work, "current", current, shapes)
-    running.note_missing(work, CIRCUIT.reading_ids, {})
     return work.measured()
 
 

@@ -69,7 +69,6 @@ def measure(capture: Capture, told: Told) -> Measured:
     charges, discharges, sigma = _half_waves(work)
     if not charges:
         _nothing(work)
-        running.note_missing(work, CIRCUIT.reading_ids, {})
         return work.measured()
     pairs = _paired(charges, discharges)
     cycles = _cycles(pairs, work.capture.interval_s)
@@ -86,7 +85,6 @@ def measure(capture: Capture, told: Told) -> Measured:
     if sigma > pulses_of_current.NOISY * float(np.median([c.peak for c in charges])):
         work.setup("noisy", f"noise of {sigma:.2g} A: a clamp of a smaller range", "current", hides=True)
     setup.check_range_use(work, "current", 1.5)
-    running.note_missing(work, CIRCUIT.reading_ids, {})
     return work.measured()
 
 

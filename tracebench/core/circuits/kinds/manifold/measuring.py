@@ -48,7 +48,6 @@ def measure(capture: Capture, told: Told) -> Measured:
     found = phases.find(grid, None if throttle is None else running.on_grid(work, throttle, GRID_S))
     work.settle_phases(found.phases)
     if _stuck(work, held, throttle):
-        running.note_missing(work, _READ_IN_ALL, {})
         return work.measured()
     clean = _dropouts(work, held, excursions)
     _levels(work, transfer)
@@ -58,22 +57,7 @@ def measure(capture: Capture, told: Told) -> Measured:
     running.check_clipped(work, "signal")
     setup.check_range_use(work, "signal", 0.15)
     running.need_phases(work, ("idle", "snap"), "capture warm idle and a snap of the throttle")
-    running.note_missing(work, _READ_IN_ALL, _READ_IN)
     return work.measured()
-
-
-_READ_IN = {
-    "key_on_v": "key_on",
-    "key_on_kpa": "key_on",
-    "idle_v": "idle",
-    "idle_kpa": "idle",
-    "snap_peak_v": "snap",
-    "rise_ms": "snap",
-    "overrun_v": "overrun",
-    "throttle_follow": "snap",
-    "throttle_lag_ms": "snap",
-}
-_READ_IN_ALL = (*_READ_IN, "dropouts_count")
 
 
 def _unswap_throttle(work: Work) -> None:

@@ -38,7 +38,7 @@ def measure(capture: Capture, told: Told) -> Measured:
     faults.judge_excursions(work)
     for start, stop in slips:
         connection.slip_finding(work, start, stop)
-    faults.note_missing(work)
+    faults.note_missing_phases(work)
     return work.measured()
 
 

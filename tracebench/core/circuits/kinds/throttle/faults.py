@@ -129,31 +129,13 @@ def _steady(work: Sweep, name: str, e: Excursion) -> bool:
     return bool(around.size) and abs(float(np.median(samples[e.start : e.stop]) - np.median(around))) < 0.05
 
 
-_READ_IN = {
-    "closed_v": "closed",
-    "noise_mv": "closed",
-    "open_v": "open",
-    "open_spread_v": "open",
-    "opening_s": "opening",
-    "closing_s": "closing",
-    "reversal_v": "opening",
-    "sweeps_count": "opening",
-    "dropouts_count": "opening",
-}
-
-
-def note_missing(work: Sweep) -> None:
-    """Say of every reading that is not there why it is not."""
+def note_missing_phases(work: Sweep) -> None:
+    """A sweep's phase that does not occur hides the answer, unless a wire explains it; no dropout has no depth."""
     have = {p.name for p in work.phases}
     if not work.has("missing_phase", "stuck_high", "stuck_low"):
         for name in _REQUIRED:
             if name not in have:
                 work.setup("missing_phase", f"no {name} phase in this capture", "signal", hides=True)
-    given = {r.id for r in work.readings}
-    for reading_id, phase in _READ_IN.items():
-        if reading_id not in given:
-            complete = f"the {phase} phase is not complete enough to read it"
-            work.miss(reading_id, complete if phase in have else f"no {phase} phase in this capture")
     for reading_id in ("dropout_depth_v", "dropout_travel_pct"):
-        if reading_id not in given:
+        if all(r.id != reading_id for r in work.readings):
             work.miss(reading_id, "no dropout in this capture")

@@ -1,4 +1,4 @@
-"""Teeth of a crank wheel: their instants, the gaps between them, and each tooth's place in the turn."""
+"""Teeth of a wheel: their instants, the gaps between them, and each tooth's place in the turn."""
 
 from __future__ import annotations
 
@@ -14,6 +14,9 @@ from tracebench.core.measure.series import block_medians, running_max, running_m
 
 GAP_FROM = 1.5
 """A period over this many of its neighbours' is a gap."""
+
+LEAST_TEETH = 8
+"""Fewer are no wheel that a speed is taken from (from memory)."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -31,6 +34,16 @@ class Wheel:
     teeth: int
     gap: int
     gaps: NDArray[np.int64]
+
+    @property
+    def passes(self) -> int:
+        """How often a place of the turn passed: the gaps seen, or the whole turns of a wheel without one."""
+        return self.gaps.size if self.gap or not self.teeth else self.at.size // self.teeth
+
+    @property
+    def counted(self) -> str:
+        """Where places are counted from, in words."""
+        return "after the gap" if self.gap else "from the record's first"
 
 
 def digital(samples: Samples) -> bool:
@@ -112,6 +125,22 @@ def read_wheel(at: NDArray[np.float64]) -> Wheel:
     for g in gaps[1:]:
         place[g + 1 :] = passed[g + 1 :] - passed[g + 1]
     return Wheel(at, ratio, usual, place % turn, turn, width - 1, gaps)
+
+
+def without_gap(at: NDArray[np.float64], teeth: int = 0) -> Wheel:
+    """A wheel of even teeth, of which so many were told; places count from the record's first tooth.
+
+    Untold, the number is how far the same loss keeps coming back, where it does; 0 where nothing tells it.
+    """
+    periods = np.diff(at)
+    usual = running_median(periods, 7)
+    ratio = periods / np.maximum(usual, 1e-9)
+    passed = np.concatenate([[0], np.cumsum(np.maximum(1, np.round(ratio)).astype(np.int64))])
+    if teeth == 0:
+        apart = np.diff(passed[np.flatnonzero(ratio > GAP_FROM)])
+        teeth = int(apart[0]) if apart.size > 1 and np.all(apart == apart[0]) and apart[0] >= LEAST_TEETH else 0
+    place = passed % teeth if teeth else np.full(at.size, -1, dtype=np.int64)
+    return Wheel(at, ratio, usual, place, teeth, 0, np.empty(0, dtype=np.int64))
 
 
 def _off(ends: NDArray[np.int64], first: int, turn: int) -> NDArray[np.int64]:
