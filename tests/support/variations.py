@@ -18,6 +18,7 @@ RATES = {
     "airflow-frequency": (100_000, 200_000),
     "crank-position": (50_000, 100_000, 200_000, 500_000),
     "charging": (1000, 5000, 10_000),
+    "wheel-speed": (5000, 20_000, 50_000),
     "temperature": (100, 500),
     "throttle-position": (100, 500, 1000, 5000),
     "supply-ground": (100, 1000, 5000),
@@ -108,6 +109,12 @@ EXPECTED: dict[str, dict[str, set[str]]] = {
         "runout": {"runout"},
         "cam-shift": set(),  # judged only against a limit of the engine's own
         "reversed": {"reversed_polarity"},
+    },
+    "wheel-speed": {
+        "damaged-tooth": {"tooth_damaged"},
+        "weak": {"weak_amplitude"},
+        "dropout": {"dropout"},
+        "runout": {"runout"},
     },
     "temperature": {
         "open": {"open_circuit"},
@@ -229,7 +236,7 @@ class Variation:
         if source.by_hand:
             way = float(rng.uniform(4.8, 6.6))
             more["movement"] = SweepPlan(2, way, float(rng.uniform(0.6, 1.2)), float(rng.uniform(0, 0.6)))
-        if self.code == "crank-position" and self.fault == "none" and rng.random() < 0.3:
+        if self.code in ("crank-position", "wheel-speed") and self.fault == "none" and rng.random() < 0.3:
             more["part"] = {"type": "hall"}
         if self.code == "charging" and rng.random() < 0.3 and scope.rate_hz >= 5000:
             more["part"] = {"command": "pulses"}
@@ -240,6 +247,8 @@ class Variation:
 
     def options(self) -> dict[str, str]:
         """What is told with the capture."""
+        if self.code == "wheel-speed":
+            return {"teeth": "48"}
         if self.code == "injector-current-group":
             return {"injectors": "6", "each_a": "0.7"}
         if self.fault == "reversed":
@@ -261,9 +270,10 @@ class Variation:
         return record(self.code, scope, self.seed, self.fault, **more)
 
     def in_noise(self) -> Capture:
-        """With noise of a third of what the fault changes, but no more than 1 % of the range (0.2 % under spikes)."""
+        """With noise of a third of what the fault changes, but no more than 1 % of the range (0.2 % under spikes
+        and of a wheel spun by hand, which gives a small part of it)."""
         scope, more = self.settings()
-        noise = min(self.effect() / 3, (0.002 if self.code.startswith(EVENTS) else 0.01) * scope.range_v)
+        noise = min(self.effect() / 3, (0.002 if self.code.startswith((*EVENTS, "wheel")) else 0.01) * scope.range_v)
         return record(self.code, replace(scope, noise_v=noise), self.seed, self.fault, **more)
 
     def effect(self) -> float:

@@ -29,7 +29,7 @@ PEDAL = "pedal-position"
 MAP = "manifold-pressure"
 AIR_V, AIR_HZ = "airflow-voltage", "airflow-frequency"
 NARROW, WIDE = "oxygen-switching", "oxygen-wideband"
-RAIL, CRANK, TEMP = "rail-pressure", "crank-position", "temperature"
+RAIL, CRANK, WHEEL, TEMP = "rail-pressure", "crank-position", "wheel-speed", "temperature"
 FEED, CHARGE = "supply-ground", "charging"
 
 CAM_LIMIT = [{"reading": "cam_phase_deg", "low": 145.0, "high": 153.0, "basis": "maker"}]
@@ -291,6 +291,19 @@ SENSOR_REFERENCES = (
         "Belt renewed last month. Starts badly, pulls badly.",
         (("cam_phase_shift", "The cam edge comes late against the gap: one tooth of the belt."),),
         limits=CAM_LIMIT,
+    ),
+    reference(
+        WHEEL,
+        "Wheel speed, ring damaged",
+        _VAN,
+        "damaged-tooth",
+        61,
+        "Warning lamp and a pulsing pedal just before it stands. Wheel lifted and spun by hand.",
+        (
+            ("turning", "Pulled up and let run down: height and rate fall together."),
+            ("tooth_damaged", "One tooth gone at the same place each turn: the ring, not the wire."),
+        ),
+        options={"teeth": "48"},
     ),
     reference(
         TEMP,

@@ -120,9 +120,9 @@ def lifted_off(lane: str, at_s: float, seconds: float) -> Change:
     return on(lane, apply)
 
 
-def switched(lane: str, seconds: float) -> Change:
+def switched(lane: str, seconds: float, over: float = 0.1) -> Change:
     """An inductive lane made a switched one, as a Hall sensor's, and filtered."""
-    level = on(lane, lambda x, _: np.where(x > 0.1, 4.8, 0.2))
+    level = on(lane, lambda x, _: np.where(x > over, 4.8, 0.2))
     return lambda capture: filtered(lane, seconds)(level(capture))
 
 
@@ -185,6 +185,7 @@ WINDING = "a winding's own inductance makes edges as slow as a filter does"
 TWO_LEVELS = "two levels at which it rests by itself, told apart by any code"
 RESTS = "rests at one level, which any rate and any code within its limits show"
 NO_CLAMP = "no clamp that a pulse stands on hangs there"
+EITHER_SENSE = "either sense of a winding is its own"
 EITHER_WAY = "either polarity is its own, and is a reading"
 
 NOT_SWEPT = {"sweep_too_fast": BY_HAND}
@@ -303,6 +304,15 @@ TABLE: dict[str, tuple[dict[str, Pair], dict[str, str]]] = {
         },
         NOT_SWEPT | {"missing_phase": NO_PHASE, "probe_slip": PULSES},
     ),
+    "wheel-speed": (
+        shared("signal", 0.3, (40, 12), cut(1.0, 0.6), cut(1.0, 1.5), 100.0)
+        | {
+            "noisy": Pair(noised("signal", 0.3), noised("signal", 0.005)),
+            "over_filtered": Pair(switched("signal", 1.5e-3, 0.02), switched("signal", 0.2e-3, 0.02)),
+            "missing_phase": Pair(dead("signal"), as_it_is),
+        },
+        NOT_SWEPT | {"lanes_swapped": ONE_LANE, "probe_slip": STEADY},
+    ),
     "temperature": (
         shared("signal", 1.5, (10, 1), cut(0, 0.8), cut(0, 1.3))
         | {"noisy": Pair(noised("signal", 0.8), noised("signal", 0.01))},
@@ -410,6 +420,7 @@ for _code, _out_of, _why in (
     ("airflow-frequency", ("clipped", "low_range_use"), TWO_LEVELS),
     ("supply-ground", ("clipped", "low_range_use", "undersampled"), RESTS),
     ("temperature", ("low_range_use",), RESTS),
+    ("wheel-speed", ("reversed_polarity",), EITHER_SENSE),
     ("crank-position", ("reversed_polarity",), "either sense is its own unless one is told: test_crank_position"),
 ):
     for _finding in _out_of:

@@ -21,6 +21,7 @@ FAULTS = {
     "oxygen-wideband": "slow-fuel",
     "rail-pressure": "hunting",
     "crank-position": "damaged-tooth",
+    "wheel-speed": "damaged-tooth",
     "temperature": "open",
     "supply-ground": "high-ground",
     "charging": "regulator",

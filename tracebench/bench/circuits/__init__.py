@@ -4,7 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from tracebench.bench.circuits import diesel_rail, electrical, engine_sensors, ignition, injectors, standing
+from tracebench.bench.circuits import (
+    diesel_rail,
+    electrical,
+    engine_sensors,
+    ignition,
+    injectors,
+    standing,
+    wheel_speed,
+)
 from tracebench.bench.source import Source
 from tracebench.core.errors import UnknownCircuit
 
@@ -20,6 +28,7 @@ SOURCES: Mapping[str, Source] = {
         engine_sensors.OXYGEN_WIDEBAND,
         diesel_rail.RAIL_PRESSURE,
         engine_sensors.CRANK_POSITION,
+        wheel_speed.WHEEL_SPEED,
         standing.TEMPERATURE,
         electrical.SUPPLY_GROUND,
         electrical.CHARGING,

@@ -18,6 +18,7 @@ MODULES: Mapping[str, str] = {
     "oxygen-wideband": "oxygen_wideband",
     "rail-pressure": "rail_pressure",
     "crank-position": "crank_position",
+    "wheel-speed": "wheel_speed",
     "temperature": "temperature",
     "supply-ground": "supply_ground",
     "charging": "charging",

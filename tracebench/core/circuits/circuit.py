@@ -132,6 +132,10 @@ class LimitFinding:
     slowed: bool = False
     """A low-pass filter does this as well: where the lane has no noise at all, the filter is found and no fault."""
 
+    def __post_init__(self) -> None:
+        if "{value}" not in self.text:
+            raise ValueError(f"{self.code} of {self.reading}: its text must tell the {{value}}")
+
 
 @dataclass(frozen=True, slots=True)
 class OptionSpec:

@@ -238,7 +238,7 @@ CIRCUIT = Circuit(
     limit_findings=(
         LimitFinding("low_v", "high", "low_swing", "rests low at {value} V, over {limit} V"),
         LimitFinding("high_v", "low", "low_swing", "reaches only {value} V high, under {limit} V"),
-        LimitFinding("missing_pulses_count", "high", "missing_pulses", ""),
+        LimitFinding("missing_pulses_count", "high", "missing_pulses", "{value} pulses are missing"),
     ),
     options=(),
     cautions=(common.RUNNING, common.SNAP, common.BACK_PROBE, common.SECURE),

@@ -141,7 +141,9 @@ CIRCUIT = Circuit(
         LimitFinding("surge_ms", "high", "missing_surge", "the surge comes {value} ms after the throttle"),
         LimitFinding("supply_v", "low", "supply_low", "the supply is {value} V, under {limit} V"),
         LimitFinding("ground_v", "high", "ground_high", "ground lies at {value} V, over {limit} V"),
-        LimitFinding("dropouts_count", "high", "dropout", ""),
+        LimitFinding(
+            "dropouts_count", "high", "dropout", "falls off its course {value} times where {limit} is allowed"
+        ),
     ),
     options=(OptionSpec("type", "Type of sensor", "either", ("either", "A", "B")),),
     cautions=(common.RUNNING, common.SNAP, common.BACK_PROBE, common.SECURE),

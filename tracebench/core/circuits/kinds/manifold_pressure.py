@@ -127,7 +127,9 @@ CIRCUIT = Circuit(
         LimitFinding("idle_kpa", "high", "high_idle_pressure", "idles at {value} kPa, over {limit} kPa"),
         LimitFinding("key_on_v", "low", "baro_wrong", "reads {value} V key on, under {limit} V for the barometer"),
         LimitFinding("key_on_v", "high", "baro_wrong", "reads {value} V key on, over {limit} V for the barometer"),
-        LimitFinding("dropouts_count", "high", "dropout", ""),
+        LimitFinding(
+            "dropouts_count", "high", "dropout", "falls off its course {value} times where {limit} is allowed"
+        ),
     ),
     options=(
         OptionSpec("kpa_at_0_5_v", "kPa at 0.5 V", "20"),

@@ -342,8 +342,12 @@ CIRCUIT = Circuit(
         LimitFinding("ratio_residual_mv", "high", "tracks_disagree", "the tracks part by {value} mV, over {limit} mV"),
         LimitFinding("reference1_min_v", "low", "reference_lost", "reference 1 falls to {value} V, under {limit} V"),
         LimitFinding("reference2_min_v", "low", "reference_lost", "reference 2 falls to {value} V, under {limit} V"),
-        LimitFinding("track1_dropouts_count", "high", "dropout", ""),
-        LimitFinding("track2_dropouts_count", "high", "dropout", ""),
+        LimitFinding(
+            "track1_dropouts_count", "high", "dropout", "falls off its course {value} times where {limit} is allowed"
+        ),
+        LimitFinding(
+            "track2_dropouts_count", "high", "dropout", "falls off its course {value} times where {limit} is allowed"
+        ),
         LimitFinding("ground_max_v", "high", "ground_lifted", "the ground lifts to {value} V, over {limit} V"),
     ),
     options=(),

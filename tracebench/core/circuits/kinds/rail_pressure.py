@@ -336,7 +336,9 @@ CIRCUIT = Circuit(
     limit_findings=(
         LimitFinding("build_ms", "high", "slow_build", "takes {value} ms to build pressure, over {limit} ms"),
         LimitFinding("peak_v", "low", "low_peak", "reaches only {value} V where {limit} V is the least"),
-        LimitFinding("dropouts_count", "high", "dropout", ""),
+        LimitFinding(
+            "dropouts_count", "high", "dropout", "falls off its course {value} times where {limit} is allowed"
+        ),
     ),
     options=(),
     cautions=(common.HIGH_PRESSURE, common.RUNNING, common.BACK_PROBE, common.SECURE),

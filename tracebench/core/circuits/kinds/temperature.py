@@ -185,7 +185,11 @@ CIRCUIT = Circuit(
         ),
         FindingSpec("dropout", "Dropout", "fault", "wiring", common.PART, also=("sensor",)),
     ),
-    limit_findings=(LimitFinding("dropouts_count", "high", "dropout", ""),),
+    limit_findings=(
+        LimitFinding(
+            "dropouts_count", "high", "dropout", "falls off its course {value} times where {limit} is allowed"
+        ),
+    ),
     options=(
         OptionSpec("supply_v", "Supply of the divider, V", "5.0"),
         OptionSpec("pull_up_ohm", "Pull-up, ohm", "3750"),

@@ -166,7 +166,9 @@ CIRCUIT = Circuit(
         FindingSpec("outside_valid_range", "Outside the valid range", "note"),
     ),
     limit_findings=(
-        LimitFinding("dropouts_count", "high", "dropout", ""),
+        LimitFinding(
+            "dropouts_count", "high", "dropout", "falls off its course {value} times where {limit} is allowed"
+        ),
         LimitFinding("closed_v", "low", "low_closed", "rests closed at {value} V where {limit} V is the least"),
         LimitFinding("closed_v", "high", "high_closed", "rests closed at {value} V where {limit} V is the most"),
         LimitFinding("open_v", "low", "low_open", "reaches only {value} V open where {limit} V is wanted"),

@@ -61,6 +61,16 @@ def check_teeth(work: Work, samples: Samples, wheel: Wheel, hall: bool) -> None:
         work.setup("noisy", text, "signal", hides=True)
 
 
+def read_two_levels(work: Work, samples: Samples) -> None:
+    """The levels of a two-level signal's states."""
+    low, high = swing_thresholds(samples, 0.3)
+    for reading_id, level in (
+        ("level_low_v", running.state_level(samples, below=low)),
+        ("level_high_v", running.state_level(samples, above=high)),
+    ):
+        work.add(reading_id, level.value, "V", level.uncertainty, work.whole, "signal")
+
+
 def jitter(wheel: Wheel) -> float:
     """Standard uncertainty of one tooth's place in samples, by the second differences of even teeth."""
     steps = np.diff(wheel.at)[wheel.ratio < 1.25]
@@ -105,14 +115,11 @@ def _weighted(samples: Samples, weights: Samples) -> Samples:
     return np.convolve(np.pad(samples, weights.size // 2, "edge"), weights, "valid")
 
 
-def judge_weak(work: Work, hall: bool, per_1000: float) -> None:
-    """An inductive amplitude under `per_1000` volts for each 1,000 rpm, peak to peak."""
-    rpm, amplitude = work.value("rpm"), work.value("amplitude_v")
-    if hall or rpm is None or amplitude is None:
-        return
-    wanted = per_1000 * rpm / 1000
-    if amplitude < wanted:
-        text = f"{amplitude:.2f} V peak to peak at {rpm:.0f} rpm, where {wanted:.2f} V is the least"
+def judge_weak(work: Work, least: float, speed: str) -> None:
+    """An inductive amplitude under `least` volts, peak to peak, at that speed in words."""
+    amplitude = work.value("amplitude_v")
+    if amplitude is not None and amplitude < least:
+        text = f"{amplitude:.2g} V peak to peak at {speed}, where {least:.2g} V is the least"
         work.fault("weak_amplitude", text, None, "signal", amplitude, "V")
 
 
@@ -147,6 +154,8 @@ def judge_teeth(work: Work, samples: Samples, wheel: Wheel, hall: bool) -> None:
         span = work.span(round(wheel.at[k]), round(wheel.at[k + 1]))
         work.add("tooth_spread_pct", abs(float(away[k])), "%", noise_pct + 0.01, span, "signal")
     if wheel.teeth == 0:
+        if wheel.even:
+            _lost(work, wheel, set())
         return
     damaged = _damaged(work, samples, wheel, away, hall)
     _lost(work, wheel, damaged)
@@ -186,7 +195,7 @@ def _damaged(work: Work, samples: Samples, wheel: Wheel, away: np.ndarray, hall:
         # Beside its neighbours, as a wheel that runs out has small teeth of its own.
         local = running_median(medians, 9) if medians.size > 9 else medians
         for place, size, beside in zip(places, medians, local, strict=True):
-            near = wheel.gap > 0 and (place == 0 or place == places.max())
+            near = not wheel.even and (place == 0 or place == places.max())
             if usual and size < DAMAGED_AMPLITUDE * beside and not near and not any(abs(place - o) <= 2 for o in found):
                 found.add(int(place))
                 _report(
@@ -234,5 +243,6 @@ def _lost(work: Work, wheel: Wheel, damaged: set[int]) -> None:
     }
     for k, count in [(k, count) for k, count in lost.items() if count > 0][:20]:
         span = work.span(round(wheel.at[k]), round(wheel.at[k + 1]))
-        text = f"{count} {'tooth' if count == 1 else 'teeth'} lost once, not at one place in the turn"
+        place = "not at one place in the turn" if wheel.teeth else "tell the wheel's teeth to see whether at one place"
+        text = f"{count} {'tooth' if count == 1 else 'teeth'} lost once, {place}"
         work.fault("dropout", text, span, "signal", float(count), "")

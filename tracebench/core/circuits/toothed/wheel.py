@@ -34,16 +34,18 @@ class Wheel:
     teeth: int
     gap: int
     gaps: NDArray[np.int64]
+    even: bool = False
+    """True for a wheel that has no gap of its own."""
 
     @property
     def passes(self) -> int:
         """How often a place of the turn passed: the gaps seen, or the whole turns of a wheel without one."""
-        return self.gaps.size if self.gap or not self.teeth else self.at.size // self.teeth
+        return self.at.size // max(1, self.teeth) if self.even else self.gaps.size
 
     @property
     def counted(self) -> str:
         """Where places are counted from, in words."""
-        return "after the gap" if self.gap else "from the record's first"
+        return "from the record's first" if self.even else "after the gap"
 
 
 def digital(samples: Samples) -> bool:
@@ -140,7 +142,7 @@ def without_gap(at: NDArray[np.float64], teeth: int = 0) -> Wheel:
         apart = np.diff(passed[np.flatnonzero(ratio > GAP_FROM)])
         teeth = int(apart[0]) if apart.size > 1 and np.all(apart == apart[0]) and apart[0] >= LEAST_TEETH else 0
     place = passed % teeth if teeth else np.full(at.size, -1, dtype=np.int64)
-    return Wheel(at, ratio, usual, place, teeth, 0, np.empty(0, dtype=np.int64))
+    return Wheel(at, ratio, usual, place, teeth, 0, np.empty(0, dtype=np.int64), even=True)
 
 
 def _off(ends: NDArray[np.int64], first: int, turn: int) -> NDArray[np.int64]:

@@ -8,7 +8,14 @@ from tracebench.core.capture import Capture, Samples
 from tracebench.core.circuits import running
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.circuit import Measured, Told
-from tracebench.core.circuits.toothed.teeth import amplitude_of, check_teeth, jitter, judge_teeth, judge_weak
+from tracebench.core.circuits.toothed.teeth import (
+    amplitude_of,
+    check_teeth,
+    jitter,
+    judge_teeth,
+    judge_weak,
+    read_two_levels,
+)
 from tracebench.core.circuits.toothed.wheel import Wheel, digital, own_share, polarity, read_wheel, teeth_at
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.edges import find_edges, swing_thresholds
@@ -115,17 +122,13 @@ def _read(work: Work, samples: Samples, wheel: Wheel, hall: bool) -> None:
         doubt = max(jitter(wheel), 0.002) * interval * np.sqrt(2) / whole.size
         work.add("rpm", 60 / period, "rpm", 60 / period**2 * doubt, span, "signal")
     if hall:
-        low, high = swing_thresholds(samples, 0.3)
-        states = {
-            "level_low_v": running.state_level(samples, below=low),
-            "level_high_v": running.state_level(samples, above=high),
-        }
-        for reading_id, level in states.items():
-            work.add(reading_id, level.value, "V", level.uncertainty, work.whole, "signal")
+        read_two_levels(work, samples)
     amplitude = amplitude_of(samples, wheel)
     if amplitude is not None:
         work.add("amplitude_v", amplitude[0], "V", amplitude[1], span, "signal")
-    judge_weak(work, hall, WEAK_V_PER_1000)
+    rpm = work.value("rpm")
+    if not hall and rpm is not None:
+        judge_weak(work, WEAK_V_PER_1000 * rpm / 1000, f"{rpm:.0f} rpm")
 
 
 def _cam(work: Work, wheel: Wheel) -> None:

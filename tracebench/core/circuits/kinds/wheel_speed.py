@@ -1,0 +1,210 @@
+"""Wheel speed, inductive or two-level, on a wheel of even teeth that is spun by hand or driven. Limits: from memory."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from tracebench.core.answer import Limit, Phase
+from tracebench.core.capture import Capture, Samples
+from tracebench.core.circuits import running
+from tracebench.core.circuits import setup_findings as setup
+from tracebench.core.circuits.circuit import (
+    Choice,
+    Circuit,
+    FindingSpec,
+    LaneSpec,
+    Measured,
+    OptionSpec,
+    PhaseSpec,
+    Proof,
+    ReadingSpec,
+    Told,
+)
+from tracebench.core.circuits.kinds import common
+from tracebench.core.circuits.toothed.teeth import (
+    amplitude_of,
+    check_teeth,
+    judge_teeth,
+    judge_weak,
+    read_two_levels,
+)
+from tracebench.core.circuits.toothed.wheel import Wheel, digital, heights, without_gap
+from tracebench.core.circuits.work import Work
+from tracebench.core.measure.edges import find_edges, swing_thresholds
+from tracebench.core.measure.noise import resolution, sample_noise
+from tracebench.core.measure.series import running_mean, running_median, runs
+
+STANDS_S = 0.10
+"""A tooth that takes longer than this is that of a wheel that stands, or is about to."""
+
+LOST_S, ALIKE = 1.0, 1.5
+"""Teeth may be lost for a second, if the wheel is as quick after it as before, within this factor."""
+
+REACH_SIGMA, REACH_CODES, REACH_PART, SMOOTHED_S = 6.0, 1.5, 0.02, 0.001
+"""A tooth swings over so many sigma of the noise, codes, and this part of the swing, in means over a millisecond."""
+
+CLEAR = 3.5
+"""Reaches of peak to peak from which teeth beside each other are all seen: nearly twice what one needs."""
+
+MOST_V = 20.0
+"""Peak of a sensor on a wheel that is spun by hand or rolls, over which a factor is wrong (from memory)."""
+
+STILL_V = 0.02
+"""Swing under which nothing passes."""
+
+WEAK_V_PER_HZ = 0.002
+"""An inductive sensor gives a tenth of a volt peak to peak at some 50 teeth a second (from memory)."""
+
+
+def measure(capture: Capture, told: Told) -> Measured:
+    """Teeth, their rate and height while the wheel turns; faults by their place in the turn."""
+    work = Work(capture, told)
+    hall = digital(work.samples("signal"))
+    setup.put_scale_right(work, "signal", *((3.0, 14.5) if hall else (0.02, MOST_V)))
+    samples = work.samples("signal")
+    low, high = np.percentile(running.thin(samples), (1, 99))
+    still = high - low <= STILL_V
+    if still:
+        work.setup("flat_line", "no teeth pass: probe and plug first, and turn the wheel", "signal", hides=True)
+    at = np.empty(0)
+    if hall:
+        at = find_edges(samples, *swing_thresholds(samples, 0.3)).falling
+    elif not still:
+        at = _inductive_teeth(work, samples)
+    first, last = _turning(at, capture.interval_s)
+    at = at[first : last + 1]
+    phases = [Phase("turning", *work.span(round(at[0]), round(at[-1])))] if at.size > 2 else []
+    work.settle_phases(phases)
+    if not work.has("noisy"):
+        running.need_phases(work, ("turning",), "spin the wheel by hand, two turns or more")
+    if at.size > 2:
+        wheel = without_gap(at, round(work.number("teeth", 0, 0, 400)))
+        check_teeth(work, samples, wheel, hall)
+        _read(work, samples, wheel, hall)
+        if not work.has("noisy", "undersampled"):
+            judge_teeth(work, samples, wheel, hall)
+    return work.measured()
+
+
+def _inductive_teeth(work: Work, samples: Samples) -> np.ndarray:
+    """Teeth that swing over one fixed reach on either side, as far as all of a wheel that slows down still do.
+
+    A wheel at rest, and one about to stop, cross the middle by their noise: they do not get over the reach.
+    """
+    width = max(1, round(SMOOTHED_S / work.capture.interval_s))
+    centred = running_mean(samples, width) - float(np.median(samples))
+    swing = float(np.subtract(*np.percentile(running.thin(centred), (99, 1))))
+    noise, code = sample_noise(samples), resolution(samples)
+    # Noise that stirs the codes is averaged with them.
+    steps = REACH_CODES * code if noise < 0.4 * code else 0.0
+    reach = max(REACH_SIGMA * noise / np.sqrt(width), steps, REACH_PART * swing)
+    at = find_edges(centred, -reach, reach, 0.0).falling
+    if at.size > 2:
+        tall = heights(centred, at)
+        usual = running_median(np.where(np.isnan(tall), 0.0, tall), 9)
+        first, end = max(runs(usual >= CLEAR * reach), key=lambda run: run[1] - run[0], default=(0, 0))
+        at = at[first:end]
+    if at.size < 3:
+        work.setup("noisy", "no tooth stands out of the noise: another ground, a shielded lead", "signal", hides=True)
+    return at
+
+
+def _turning(at: np.ndarray, interval_s: float) -> tuple[int, int]:
+    """First and last tooth of the longest stretch in which teeth follow each other as those of one turning wheel do.
+
+    A wheel that stood comes on slowly; one whose teeth were lost meanwhile is as quick after it as before.
+    """
+    periods = np.diff(at) * interval_s
+    if periods.size < 2:
+        return 0, 0
+    follows = periods < STANDS_S
+    for k in np.flatnonzero(~follows[1:-1] & (periods[1:-1] < LOST_S)) + 1:
+        before, after = (float(np.median(x)) for x in (periods[max(0, k - 4) : k], periods[k + 1 : k + 5]))
+        follows[k] = max(before, after) < min(STANDS_S, ALIKE * min(before, after))
+    return max(runs(follows), key=lambda run: run[1] - run[0], default=(0, 0))
+
+
+def _read(work: Work, samples: Samples, wheel: Wheel, hall: bool) -> None:
+    span = work.span(round(wheel.at[0]), round(wheel.at[-1]))
+    passed = int(np.maximum(1, np.round(wheel.ratio)).sum())
+    seconds = float(wheel.at[-1] - wheel.at[0]) * work.capture.interval_s
+    doubt = passed / seconds**2 * work.capture.interval_s * np.sqrt(2 / 12)
+    work.add("teeth_count", passed, "", 0.0, span, "signal")
+    work.add("tooth_hz", passed / seconds, "Hz", doubt, span, "signal")
+    if wheel.teeth:
+        work.add("rpm", 60 * passed / seconds / wheel.teeth, "rpm", 60 * doubt / wheel.teeth, span, "signal")
+    else:
+        work.miss("rpm", "the number of teeth was not told")
+    if hall:
+        read_two_levels(work, samples)
+    else:
+        for reading_id in ("level_low_v", "level_high_v"):
+            work.miss(reading_id, "an inductive signal has no levels")
+    amplitude = amplitude_of(samples, wheel)
+    if amplitude is not None:
+        work.add("amplitude_v", amplitude[0], "V", amplitude[1], span, "signal")
+    if not hall:
+        judge_weak(work, WEAK_V_PER_HZ * passed / seconds, f"{passed / seconds:.0f} teeth a second")
+
+
+_WHEEL = ("inspect-wheel", "air-gap")
+_FAKED = ("clipped", "undersampled", "noisy", "low_range_use")
+
+CIRCUIT = Circuit(
+    code="wheel-speed",
+    title="Wheel speed",
+    lanes=(LaneSpec("signal", "Wheel speed", "signal", "V", True, (-20.0, 20.0)),),
+    phases=(PhaseSpec("turning", True),),
+    readings=(
+        ReadingSpec("teeth_count", "Teeth passed", "", "teeth while it turns, lost ones counted", 0, how="number"),
+        ReadingSpec(
+            "tooth_hz", "Rate", "Hz", "teeth a second, mean while it turns", 1, how="number", seen_in="turning"
+        ),
+        ReadingSpec("rpm", "Speed", "rpm", "mean while it turns, by the teeth told", 1, how="number"),
+        ReadingSpec("amplitude_v", "Amplitude", "V", "peak to peak, median of the teeth", 3, how="difference"),
+        ReadingSpec("level_low_v", "Low level", "V", "level of the low state", 2),
+        ReadingSpec("level_high_v", "High level", "V", "level of the high state", 2),
+        ReadingSpec("tooth_spread_pct", "Tooth spread", "%", "largest departure from the local mean", 1, how="number"),
+    ),
+    limits=(Limit("tooth_spread_pct", None, 12.0, condemns=False),),
+    findings=(
+        FindingSpec("tooth_damaged", "Tooth damaged", "fault", "wheel", _WHEEL, faked_by=_FAKED),
+        FindingSpec(
+            "weak_amplitude",
+            "Amplitude weak",
+            "fault",
+            "air-gap",
+            ("air-gap", "resistance", "wiring"),
+            faked_by=("clipped", "undersampled"),
+            also=("wheel",),
+        ),
+        FindingSpec("dropout", "Dropout", "fault", "wiring", common.PART, faked_by=_FAKED, also=("wheel",)),
+        FindingSpec("runout", "Runs out", "fault", "wheel", _WHEEL, faked_by=_FAKED),
+    ),
+    limit_findings=(),
+    options=(OptionSpec("teeth", "Teeth of the wheel", "0"),),
+    cautions=(
+        Choice("lift", "Wheel off the ground: lift at the maker's points, on stands, the others chocked."),
+        common.BACK_PROBE,
+        common.SECURE,
+    ),
+    causes=common.causes(
+        Choice("wheel", "Wheel: damaged tooth, rust or dirt, bearing play"),
+        Choice("air-gap", "Air gap, coil or magnet weak"),
+        *common.SUPPLY_CAUSES,
+    ),
+    next_tests=common.next_tests(
+        Choice("inspect-wheel", "Inspect the toothed ring while turning the wheel by hand"),
+        Choice("air-gap", "Measure the air gap and the bearing's play"),
+        Choice("resistance", "Measure the coil's resistance, unplugged"),
+        *common.SUPPLY_TESTS,
+    ),
+    setup_advice=(
+        "2 V range, zero in the middle, for an inductive sensor spun by hand",
+        "Five to ten seconds; spin once and let it run down",
+        "5,000 samples a second or more",
+    ),
+    proof=Proof(phases=("turning",), steady_s=1.0),
+    measure=measure,
+    shortest_s=1.0,
+)
