@@ -6,7 +6,7 @@ import numpy as np
 
 from tests.support.courses import course
 from tracebench.core.circuits.load_steps import Steps, find_states, find_surge
-from tracebench.core.circuits.running import Grid
+from tracebench.core.circuits.thinning import Grid
 
 STEP_S = 0.01
 STEPS = Steps(tolerance=0.06, key_on_below=0.95, steady_4000_above=1.98, least_rise=0.5)

@@ -8,7 +8,7 @@ import numpy as np
 
 from tracebench.core.answer import Phase
 from tracebench.core.capture import Samples
-from tracebench.core.circuits.running import Grid
+from tracebench.core.circuits.thinning import Grid
 from tracebench.core.measure.plateaus import Plateau, find_plateaus
 from tracebench.core.measure.series import running_median
 

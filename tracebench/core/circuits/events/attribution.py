@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tracebench.core.capture import Samples
-from tracebench.core.circuits import running
+from tracebench.core.circuits import probe
 from tracebench.core.circuits.circuit import OptionSpec
 from tracebench.core.circuits.work import Work
 from tracebench.core.errors import BadOption
@@ -98,7 +98,7 @@ def unswap_sync(work: Work, lane: str) -> None:
         return
     own, others = (_events(x, work.capture.interval_s) for x in (work.samples(lane), sync))
     if own >= 2 and others >= SYNC_AGAINST * own:
-        running.exchange(work, lane, "sync", f"the sync lane has {others} pulses and the {lane} {own}: read exchanged")
+        probe.exchange(work, lane, "sync", f"the sync lane has {others} pulses and the {lane} {own}: read exchanged")
 
 
 def _events(samples: Samples, interval_s: float) -> int:

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tracebench.core.capture import Samples
-from tracebench.core.circuits import running
+from tracebench.core.circuits import extremes, probe, record_checks
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.noise import resolution
@@ -79,7 +79,7 @@ def current_of(work: Work, lane: str, least_a: float, most_a: float) -> Current 
     rest = rest_of(samples)
     zero = rest.level
     if rest.over < max(LEAST_A, 8 * rest.sigma):
-        running.note_nothing(work, lane, "no current pulses: clamp on, jaws shut, the right wire?")
+        probe.note_nothing(work, lane, "no current pulses: clamp on, jaws shut, the right wire?")
         return None
     samples, wander = without_drift(samples, work.capture.interval_s, rest)
     if wander > 0:
@@ -185,7 +185,7 @@ def _shape(current: Current, a: int, b: int, floor: int) -> Shape:
     rough = float(smooth.max())
     released, release, release_doubt = _release(samples, level, sigma, a, b, narrow)
     start, start_doubt, alike = _start(samples, level, sigma, a, floor, rough)
-    found = running.extreme_of(part, 1.0, max(3, min(width // 100, 25)), largest=True)
+    found = extremes.extreme_of(part, 1.0, max(3, min(width // 100, 25)), largest=True)
     fitted, fitted_doubt = _at_release(samples, level, sigma, start, release)
     # The larger of two estimates of one level lies above it: the peak is elsewhere only where it clearly is.
     elsewhere = found.value > fitted + max(4 * found.uncertainty, 0.01 * fitted)
@@ -397,5 +397,5 @@ def check_pulse_setup(work: Work, lane: str, current: Current, shapes: list[Shap
     if current.rest.sigma > NOISY * current.typical_a:
         text = f"noise of {current.rest.sigma:.2g} A on pulses of {current.typical_a:.2g} A: a clamp of a smaller range"
         work.setup("noisy", text, lane, hides=True)
-    running.check_clipped(work, lane, 0.0, tops_only=True)
+    record_checks.check_clipped(work, lane, 0.0, tops_only=True)
     setup.check_range_use(work, lane, 0.2 * current.typical_a)

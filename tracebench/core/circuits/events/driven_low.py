@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tracebench.core.capture import Samples
-from tracebench.core.circuits import running
+from tracebench.core.circuits import extremes, probe, record_checks, thinning
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.levels import Level, level_of
@@ -128,7 +128,7 @@ def _crossed(samples: Samples, near: int, level: float, *, falling: bool) -> flo
 
 def _supply(samples: Samples) -> Level:
     """The level at which the wire rests, which is the supply; kicks and pulses are short."""
-    thin = running.thin(samples)
+    thin = thinning.thin(samples)
     low, high = np.percentile(thin, (0.5, 97.0))
     counts, edges = np.histogram(thin, bins=240, range=(float(low), float(max(high, low + 1e-6))))
     # On and supply are the two levels at which a wire rests; the higher of them is the supply.
@@ -147,7 +147,7 @@ def _supply(samples: Samples) -> Level:
 def _put_polarity_right(work: Work, lane: str) -> None:
     found = work.capture.lanes[lane]
     low, high = (float(x) for x in (found.samples.min(), found.samples.max()))
-    middle = float(np.median(running.thin(found.samples)))
+    middle = float(np.median(thinning.thin(found.samples)))
     if middle < -1e-9 and -low > 3 * max(high, 1e-9):
         work.setup("reversed_polarity", f"the {lane} kicks down from below zero: leads reversed; read inverted", lane)
         work.capture = work.capture.with_lane(found.scaled(-1.0))
@@ -171,11 +171,11 @@ def note_nothing_switched(work: Work, lane: str, fault: str) -> None:
     if work.has("noisy"):
         return
     samples = work.samples(lane)
-    level = float(np.median(running.thin(samples)))
+    level = float(np.median(thinning.thin(samples)))
     quiet = block_medians(samples[: samples.size // 25 * 25], 25) if samples.size > 2500 else samples
     low, high = np.percentile(quiet, (0.5, 99.5))
     still = high - low < 0.3 * abs(level)
-    if running.between_events(work, lane):
+    if probe.between_events(work, lane):
         return
     if level > 8.0 and still:
         work.fault(fault, f"rests at {level:.1f} V: supplied, but never switched", None, lane, level, "V")
@@ -194,14 +194,14 @@ def _dead_level(wire: Wire, kick: Kick) -> bool:
 
 def check_wire_setup(work: Work, lane: str, wire: Wire, feature: str, feature_s: float) -> None:
     """Rate against the shortest feature, the end of the range under the kicks, coarse codes, and a filter."""
-    running.check_rate(work, feature, feature_s, lane)
-    running.check_clipped(work, lane, 0.0, tops_only=True)
+    record_checks.check_rate(work, feature, feature_s, lane)
+    record_checks.check_clipped(work, lane, 0.0, tops_only=True)
     kicks = [kick_of(wire, k, round(1e-3 / work.capture.interval_s)) for k in range(min(wire.count, 200))]
     level = [k.at for k in kicks if _dead_level(wire, k)]
-    running.check_capped(work, lane, wire.samples, np.array(level, dtype=np.int64))
+    record_checks.check_capped(work, lane, wire.samples, np.array(level, dtype=np.int64))
     setup.check_range_use(work, lane, 3.0)
     falls = np.array([setup.passing(wire.samples, int(f), wire.supply, 0.0) for f in wire.fall[:20]])
-    running.check_edges(work, lane, float(np.median(falls)), SLOW_EDGE_S, "the driver's edge")
+    record_checks.check_edges(work, lane, float(np.median(falls)), SLOW_EDGE_S, "the driver's edge")
 
 
 class Kick(NamedTuple):
@@ -217,7 +217,7 @@ def kick_of(wire: Wire, k: int, within: int) -> Kick:
     """The kick soon after release `k`."""
     begin, stop = wire.after(k)
     part = wire.samples[begin : min(stop, begin + within)]
-    found = running.extreme_of(part, 1.0, 1.0, largest=True)
+    found = extremes.extreme_of(part, 1.0, 1.0, largest=True)
     at, top = found.at, found.value
     flat = int(np.sum(part >= top - max(0.02 * (top - wire.supply), 3 * wire.sigma)))
     if flat > 2:

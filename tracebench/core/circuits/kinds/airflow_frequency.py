@@ -6,7 +6,7 @@ import numpy as np
 
 from tracebench.core.answer import Limit
 from tracebench.core.capture import Capture, Samples
-from tracebench.core.circuits import running
+from tracebench.core.circuits import lane_levels, probe, record_checks, thinning
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.circuit import (
     Circuit,
@@ -22,7 +22,7 @@ from tracebench.core.circuits.circuit import (
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.kinds.airflow_voltage import AIR_CAUSES, AIR_TESTS
 from tracebench.core.circuits.load_steps import Steps, find_states
-from tracebench.core.circuits.running import Grid
+from tracebench.core.circuits.thinning import Grid
 from tracebench.core.circuits.work import Work, inner
 from tracebench.core.measure.edges import Edges, find_edges, high_shares, swing_thresholds
 from tracebench.core.measure.levels import level_of
@@ -51,7 +51,7 @@ SLOWEST_EDGE = 0.25
 def measure(capture: Capture, told: Told) -> Measured:
     """Levels, frequency, duty and missing pulses; phases on the trend of the frequency."""
     work = Work(capture, told)
-    running.put_polarity_right(work, "signal")
+    probe.put_polarity_right(work, "signal")
     if not setup.is_flat(work.samples("signal"), 0.0):
         setup.put_scale_right(work, "signal", 2.5, 14.0)
     samples = work.samples("signal")
@@ -78,23 +78,26 @@ def measure(capture: Capture, told: Told) -> Measured:
 
 
 def _done(work: Work) -> Measured:
-    running.need_phases(work, ("idle",), "capture steady idle")
+    record_checks.need_phases(work, ("idle",), "capture steady idle")
     return work.measured()
 
 
 def _no_signal(work: Work, samples: Samples) -> None:
     work.settle_phases([])
-    level = level_of(running.thin(samples))
+    level = level_of(thinning.thin(samples))
     if level.value > 3.0 or work.told.phases:
         text = f"rests at {level.value:.2f} V: powered, but no pulses"
         work.fault("no_signal", text, None, "signal", level.value, "V")
     else:
-        running.note_dead(work, "signal", level.value)
+        probe.note_dead(work, "signal", level.value)
 
 
 def _levels(work: Work, samples: Samples) -> None:
     low, high = swing_thresholds(samples, 0.3)
-    states = {"low_v": running.state_level(samples, below=low), "high_v": running.state_level(samples, above=high)}
+    states = {
+        "low_v": lane_levels.state_level(samples, below=low),
+        "high_v": lane_levels.state_level(samples, above=high),
+    }
     for reading_id, level in states.items():
         work.add(reading_id, level.value, "V", level.uncertainty, work.whole, "signal")
 
@@ -106,7 +109,7 @@ def _sampling(work: Work, samples: Samples, usual: Samples) -> None:
         work.setup("undersampled", text, "signal", hides=True)
         return
     low, high = swing_thresholds(samples, 0.1)
-    passing = float(np.mean((running.thin(samples) > low) & (running.thin(samples) < high)))
+    passing = float(np.mean((thinning.thin(samples) > low) & (thinning.thin(samples) < high)))
     if passing > 2 * SLOWEST_EDGE and sample_noise(samples) < 0.01 * (high - low):
         text = f"edges take {50 * passing:.0f} % of a period each and there is no noise: a filter is on"
         work.setup("over_filtered", text, "signal", hides=True)

@@ -6,11 +6,11 @@ import numpy as np
 
 from tracebench.core.answer import Limit
 from tracebench.core.capture import Capture, Samples
-from tracebench.core.circuits import running
+from tracebench.core.circuits import extremes, lane_levels, probe, record_checks, thinning
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.circuit import Measured, Told
 from tracebench.core.circuits.load_steps import Steps, find_states, find_surge
-from tracebench.core.circuits.running import Grid
+from tracebench.core.circuits.thinning import Grid
 from tracebench.core.circuits.work import TRIM, Span, Work
 from tracebench.core.measure.excursions import find_excursions
 from tracebench.core.measure.levels import level_of
@@ -55,29 +55,29 @@ _IDS = {
 def measure_voltage(capture: Capture, told: Told) -> Measured:
     """All readings and findings of a voltage-type airflow sensor."""
     work = Work(capture, told)
-    running.put_polarity_right(work, "signal")
-    running.unswap(work, "supply", "ground", (8.0, 17.0), (-0.5, 1.5))
-    running.unswap(work, "signal", "supply", (0.0, 5.5), (8.0, 17.0))
+    probe.put_polarity_right(work, "signal")
+    probe.unswap(work, "supply", "ground", (8.0, 17.0), (-0.5, 1.5))
+    probe.unswap(work, "signal", "supply", (0.0, 5.5), (8.0, 17.0))
     if not setup.is_flat(work.samples("signal"), 0.0):
         setup.put_scale_right(work, "signal", 0.9, 5.1)
-    supply = running.read_steady_lane(work, "supply_v", "supply")
-    running.read_steady_lane(work, "ground_v", "ground")
-    held = bridged(work.samples("signal"), running.take_slips(work, "signal"))
+    supply = lane_levels.read_steady_lane(work, "supply_v", "supply")
+    lane_levels.read_steady_lane(work, "ground_v", "ground")
+    held = bridged(work.samples("signal"), probe.take_slips(work, "signal"))
     if setup.is_flat(held, 0.08) and _no_signal(work, held, supply is not None and supply.value > 8.0):
         return work.measured()
-    grid = running.on_grid(work, held, 0.010)
+    grid = thinning.on_grid(work, held, 0.010)
     found, snaps = find_states(grid, VOLTAGE)
     work.settle_phases(found)
     clean = _take_dropouts(work, held, grid, snaps)
     for reading_id, name in _IDS.items():
         # Cranking is short, and runs up and over into its neighbours.
-        running.read_level(work, reading_id, work.phase(name), "signal", trim=0.25 if name == "crank" else TRIM)
+        lane_levels.read_level(work, reading_id, work.phase(name), "signal", trim=0.25 if name == "crank" else TRIM)
     _read_snap(work, clean)
     _judge_levels(work)
-    running.check_rate(work, "a surge of 60 ms", 0.060)
-    running.check_clipped(work, "signal")
+    record_checks.check_rate(work, "a surge of 60 ms", 0.060)
+    record_checks.check_clipped(work, "signal")
     setup.check_range_use(work, "signal", 0.1)
-    running.need_phases(work, ("idle",), "capture warm idle")
+    record_checks.need_phases(work, ("idle",), "capture warm idle")
     if not {"steady_2500", "steady_4000", "snap"} & {p.name for p in work.phases}:
         text = "no load phase in this capture: capture steady 2,500, 4,000 or a snap as well as idle"
         work.setup("missing_phase", text, "signal", hides=True)
@@ -85,15 +85,15 @@ def measure_voltage(capture: Capture, told: Told) -> Measured:
 
 
 def _no_signal(work: Work, held: Samples, powered: bool) -> bool:
-    level = level_of(running.thin(held))
+    level = level_of(thinning.thin(held))
     if level.value > 0.25:
         return False
     if powered or work.told.phases:
         text = f"stays at {level.value:.2f} V while the sensor is powered"
         work.fault("no_signal", text, None, "signal", level.value, "V")
     else:
-        running.note_dead(work, "signal", level.value)
-    running.need_phases(work, ("idle",), "nothing moves in this capture")
+        probe.note_dead(work, "signal", level.value)
+    record_checks.need_phases(work, ("idle",), "nothing moves in this capture")
     return True
 
 
@@ -109,7 +109,7 @@ def _take_dropouts(work: Work, held: Samples, grid: Grid, snaps: list[tuple[int,
     ]
     falls = [e for e in found if e.depth < 0]
     for e in falls:
-        running.note_dropout(work, e, "signal")
+        probe.note_dropout(work, e, "signal")
     work.add("dropouts_count", len(falls), "", 0.0, work.whole, "signal")
     return bridged(held, [(e.start, e.stop) for e in found])
 
@@ -137,7 +137,7 @@ def _read_snap(work: Work, clean: Samples) -> None:
             left, right = near[near < at], near[near > at]
             flat = int((right[0] if right.size else smooth.size) - (left[-1] if left.size else -1)) - 1
             # Windows that overlap are nearly two independent rivals in each width; how many is a guess.
-            excess, own = running.excess_of_largest(doubt, round(1.9 * flat / (3 * block)))
+            excess, own = extremes.excess_of_largest(doubt, round(1.9 * flat / (3 * block)))
             own = float(np.hypot(own, 0.5 * doubt))
             value = float(smooth[at]) + (excess if reading_id == "snap_dip_v" else -excess)
             if reading_id == "snap_peak_v":
@@ -168,7 +168,7 @@ def _narrow_top(clean: Samples, at: int, interval: float, value: float, doubt: f
     reach = round(0.01 / interval)
     part = running_mean(clean[max(0, at - reach) : at + reach + 1], width)
     noise = float(np.hypot(sample_noise(clean), resolution(clean) / np.sqrt(12))) / np.sqrt(width)
-    excess, own = running.excess_of_largest(noise, max(1, round(1.9 * part.size / width)))
+    excess, own = extremes.excess_of_largest(noise, max(1, round(1.9 * part.size / width)))
     top = float(part.max()) - excess
     return (top, float(np.hypot(own, noise))) if top - value > 4 * float(np.hypot(own, doubt)) else (value, doubt)
 

@@ -6,7 +6,7 @@ import numpy as np
 
 from tracebench.core.answer import Limit
 from tracebench.core.capture import Capture, Samples
-from tracebench.core.circuits import running
+from tracebench.core.circuits import extremes, probe, record_checks, thinning
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.circuit import (
     Choice,
@@ -21,7 +21,7 @@ from tracebench.core.circuits.circuit import (
     Told,
 )
 from tracebench.core.circuits.kinds import common
-from tracebench.core.circuits.running import Grid
+from tracebench.core.circuits.thinning import Grid
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.edges import Edges, find_edges, high_shares, swing_thresholds
 from tracebench.core.measure.levels import level_of
@@ -52,23 +52,23 @@ def measure(capture: Capture, told: Told) -> Measured:
     """Sense voltage, case ground, command and ripple; what explains an overcharge and what does not."""
     work = Work(capture, told)
     work.settle_phases([])
-    running.put_polarity_right(work, "sense")
-    running.unswap(work, "sense", "case_ground", (9.0, 18.0), (-1.0, 3.0))
+    probe.put_polarity_right(work, "sense")
+    probe.unswap(work, "sense", "case_ground", (9.0, 18.0), (-1.0, 3.0))
     setup.put_scale_right(work, "sense", 9.0, 17.0, moving=False)
     sense = work.samples("sense")
-    if float(np.percentile(np.abs(running.thin(sense)), 99)) < 0.5:
+    if float(np.percentile(np.abs(thinning.thin(sense)), 99)) < 0.5:
         work.setup("flat_line", "nothing comes from the sense wire: probe or fuse first", "sense", hides=True)
         return work.measured()
-    level = level_of(running.thin(sense))
+    level = level_of(thinning.thin(sense))
     work.add("sense_v", level.value, "V", level.uncertainty, work.whole, "sense")
-    grid = running.on_grid(work, sense, 0.020)
-    running.read_extreme(work, "sense_max_v", sense, "sense", 0.020, largest=True)
+    grid = thinning.on_grid(work, sense, 0.020)
+    extremes.read_extreme(work, "sense_max_v", sense, "sense", 0.020, largest=True)
     duty = _command(work)
     _case_ground(work)
     _over(work, grid, duty)
     _ripple(work, sense)
-    running.check_clipped(work, "sense", 0.0)
-    running.check_rate(work, "a peak of 20 ms", 0.020, "sense")
+    record_checks.check_clipped(work, "sense", 0.0)
+    record_checks.check_rate(work, "a peak of 20 ms", 0.020, "sense")
     setup.check_range_use(work, "sense", 0.5)
     return work.measured()
 
@@ -79,11 +79,11 @@ def _command(work: Work) -> Grid | None:
     if samples is None:
         work.miss("command_duty_pct", "no command lane in this capture")
         return None
-    grid = running.on_grid(work, samples, 0.050)
+    grid = thinning.on_grid(work, samples, 0.050)
     edges = find_edges(samples, *swing_thresholds(samples, 0.3))
     rate = edges.rising.size / work.capture.duration_s
     # Noise about a duty in percent crosses any threshold of its own swing: pulses stand far out of the noise.
-    low, high = np.percentile(running.thin(samples), (1.0, 99.0))
+    low, high = np.percentile(thinning.thin(samples), (1.0, 99.0))
     pulses = high - low > 10 * sample_noise(samples)
     if pulses and rate > PULSES_FROM_HZ and edges.falling.size > 2 and edges.rising.size > 2:
         grid = _from_pulses(work, edges, grid)
@@ -111,7 +111,7 @@ def _case_ground(work: Work) -> None:
     if samples is None:
         work.miss("case_ground_max_v", "no case ground lane in this capture")
         return
-    running.read_extreme(work, "case_ground_max_v", samples, "case_ground", 0.020, largest=True)
+    extremes.read_extreme(work, "case_ground_max_v", samples, "case_ground", 0.020, largest=True)
 
 
 def _over(work: Work, grid: Grid, duty: Grid | None) -> None:

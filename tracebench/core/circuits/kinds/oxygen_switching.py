@@ -9,7 +9,7 @@ import numpy as np
 
 from tracebench.core.answer import Limit, Phase
 from tracebench.core.capture import Capture, Samples
-from tracebench.core.circuits import running
+from tracebench.core.circuits import extremes, probe, record_checks, thinning
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.circuit import (
     Choice,
@@ -24,7 +24,7 @@ from tracebench.core.circuits.circuit import (
     Told,
 )
 from tracebench.core.circuits.kinds import common
-from tracebench.core.circuits.running import Grid
+from tracebench.core.circuits.thinning import Grid
 from tracebench.core.circuits.work import Span, Work, inner
 from tracebench.core.measure.edges import Edges, find_edges
 from tracebench.core.measure.levels import level_of
@@ -56,8 +56,8 @@ def measure(capture: Capture, told: Told) -> Measured:
     work = Work(capture, told)
     if not setup.is_flat(work.samples("signal"), 0.0):
         setup.put_scale_right(work, "signal", 0.5, 1.1)
-    running.put_polarity_right(work, "signal")
-    grid = running.on_grid(work, work.samples("signal"), 0.005)
+    probe.put_polarity_right(work, "signal")
+    grid = thinning.on_grid(work, work.samples("signal"), 0.005)
     # Over 15 ms: far under the fastest switching that matters, and ignition noise is gone.
     width = max(1, round(0.015 / grid.interval_s))
     smooth = Grid(running_mean(grid.values, width), grid.interval_s, grid.start_s)
@@ -66,13 +66,13 @@ def measure(capture: Capture, told: Told) -> Measured:
     _judge_unswitched(work, smooth)
     _read_steady(work, smooth)
     _read_events(work, smooth)
-    running.check_rate(work, "a transition of 100 ms", 0.100)
-    running.check_clipped(work, "signal", 0.05)
+    record_checks.check_rate(work, "a transition of 100 ms", 0.100)
+    record_checks.check_clipped(work, "signal", 0.05)
     if sample_noise(smooth.values) > NOISY_V:
         work.setup("noisy", "noise crosses the middle by itself: a low-pass view, another ground", "signal", hides=True)
     setup.check_range_use(work, "signal", 0.05)
     if not work.has("stuck", "flat_line", "biased_rich", "biased_lean"):
-        running.need_phases(work, ("steady",), "capture steady running at 2,500 with the sensor hot")
+        record_checks.need_phases(work, ("steady",), "capture steady running at 2,500 with the sensor hot")
     return work.measured()
 
 
@@ -110,7 +110,7 @@ def _throttle_open(work: Work) -> list[Span] | None:
     throttle = work.lane("throttle")
     if throttle is None or setup.is_flat(throttle, 0.6):
         return None
-    grid = running.on_grid(work, throttle, 0.010)
+    grid = thinning.on_grid(work, throttle, 0.010)
     low, high = (float(x) for x in np.percentile(grid.values, (5.0, 99.7)))
     held = joined(runs(grid.values > low + 0.4 * (high - low)), round(0.1 / grid.interval_s))
     return [(grid.time_s(a), grid.time_s(b)) for a, b in held]
@@ -173,7 +173,7 @@ def _read_resting(work: Work, grid: Grid) -> None:
     span = (grid.time_s(a), grid.time_s(b))
     raw = work.samples("signal")[slice(*work.indices(span))]
     noise = float(np.hypot(sample_noise(raw), resolution(raw) / np.sqrt(12.0)))
-    excess, own = running.excess_of_largest(noise, raw.size)
+    excess, own = extremes.excess_of_largest(noise, raw.size)
     step = float(np.hypot(own, resolution(raw) / np.sqrt(12.0)))
     work.add("mean_v", float(raw.mean()), "V", float(np.hypot(noise / np.sqrt(raw.size), step / 10)), span, "signal")
     work.add("min_v", float(raw.min()) + excess, "V", step, span, "signal")
@@ -224,9 +224,9 @@ def _placed(samples: Samples, at: float, reach: int, level: float, step: float) 
     return found if found is not None else Instant(at, float(reach))
 
 
-def _of_cycles(samples: Samples, edges: Sequence[int], interval_s: float, *, largest: bool) -> list[running.Extreme]:
+def _of_cycles(samples: Samples, edges: Sequence[int], interval_s: float, *, largest: bool) -> list[extremes.Extreme]:
     """The lowest or highest 15 ms of each whole cycle, between edges as sample numbers."""
-    return [running.extreme_of(samples[a:b], interval_s, 0.015, largest) for a, b in pairwise(edges) if b > a]
+    return [extremes.extreme_of(samples[a:b], interval_s, 0.015, largest) for a, b in pairwise(edges) if b > a]
 
 
 def _transitions(work: Work, steady: Phase) -> None:

@@ -9,7 +9,7 @@ import numpy as np
 
 from tracebench.core.answer import Limit, Phase
 from tracebench.core.capture import Capture
-from tracebench.core.circuits import running
+from tracebench.core.circuits import extremes, probe, record_checks, thinning
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.circuit import (
     Choice,
@@ -25,7 +25,7 @@ from tracebench.core.circuits.circuit import (
     Told,
 )
 from tracebench.core.circuits.kinds import common
-from tracebench.core.circuits.running import Grid
+from tracebench.core.circuits.thinning import Grid
 from tracebench.core.circuits.work import Work
 from tracebench.core.errors import BadCapture
 from tracebench.core.measure.noise import sample_noise
@@ -58,17 +58,17 @@ def measure(capture: Capture, told: Told) -> Measured:
     work = Work(capture, told)
     if not {"pump_current", "pump_voltage"} & set(capture.lanes):
         raise BadCapture("oxygen-wideband needs the lane 'pump_current' or 'pump_voltage'; map a column to it")
-    running.unswap(work, "reference_low", "reference_high", (1.9, 2.45), (2.55, 3.1))
+    probe.unswap(work, "reference_low", "reference_high", (1.9, 2.45), (2.55, 3.1))
     if "pump_voltage" in work.capture.lanes:
-        running.put_polarity_right(work, "pump_voltage")
+        probe.put_polarity_right(work, "pump_voltage")
         if not setup.is_flat(work.samples("pump_voltage"), 0.1):
             setup.put_scale_right(work, "pump_voltage", 2.0, 5.2)
     cell = _cell(work)
     if cell.lane == "pump_voltage" and len(work.capture.lanes) == 1 and not work.told.phases:
-        level = float(np.percentile(np.abs(running.thin(work.samples("pump_voltage"))), 99))
+        level = float(np.percentile(np.abs(thinning.thin(work.samples("pump_voltage"))), 99))
         if level < NOTHING_V:
             work.settle_phases([])
-            running.note_dead(work, "pump_voltage", level)
+            probe.note_dead(work, "pump_voltage", level)
             return work.measured()
     requests = _requests(work)
     work.settle_phases(_phases(work, cell, requests))
@@ -77,13 +77,13 @@ def measure(capture: Capture, told: Told) -> Measured:
     _read_response(work, cell, requests)
     _read_overrun(work, cell)
     _judge_dead(work, cell, requests)
-    running.check_rate(work, "a response of 200 ms", 0.200, cell.lane)
-    running.check_clipped(work, cell.lane, 0.1)
+    record_checks.check_rate(work, "a response of 200 ms", 0.200, cell.lane)
+    record_checks.check_clipped(work, cell.lane, 0.1)
     setup.check_range_use(work, cell.lane, 0.1 * (cell.high - cell.low))
     left = sample_noise(work.samples(cell.lane)) * np.sqrt(min(1.0, work.capture.interval_s / SMOOTH_S))
     if left > 0.25 * (cell.high - cell.low):
         work.setup("noisy", "noise is wider than a quarter of the window: a low-pass view", cell.lane, hides=True)
-    running.need_phases(work, ("steady",), "capture steady running with the sensor hot")
+    record_checks.need_phases(work, ("steady",), "capture steady running with the sensor hot")
     if "airflow" not in work.capture.lanes:
         work.miss("response_ms", "no airflow lane in this capture")
     return work.measured()
@@ -96,7 +96,7 @@ def _cell(work: Work) -> _Cell:
     lane = "pump_voltage" if decides == "voltage" and "pump_voltage" in there else there[0]
     if decides == "current" and lane != "pump_current":
         work.setup("missing_phase", "only the pump current counts here, and it was not recorded", lane, hides=True)
-    grid = running.on_grid(work, work.samples(lane), 0.002)
+    grid = thinning.on_grid(work, work.samples(lane), 0.002)
     smooth = Grid(running_mean(grid.values, max(1, round(SMOOTH_S / grid.interval_s))), grid.interval_s, grid.start_s)
     if lane == "pump_current":
         window = work.number("window_ma", WINDOW_MA, 0.01, 3.0)
@@ -104,7 +104,7 @@ def _cell(work: Work) -> _Cell:
     levels = []
     for name, usual in (("reference_low", LOW_REF_V), ("reference_high", HIGH_REF_V)):
         samples = work.lane(name)
-        levels.append(usual if samples is None else float(np.median(running.thin(samples))))
+        levels.append(usual if samples is None else float(np.median(thinning.thin(samples))))
     return _Cell(lane, "V", smooth, min(levels), max(levels))
 
 
@@ -121,7 +121,7 @@ def _requests(work: Work) -> list[_Request]:
     airflow = work.lane("airflow")
     if airflow is None or setup.is_flat(airflow, 0.3):
         return []
-    grid = running.on_grid(work, airflow, 0.005)
+    grid = thinning.on_grid(work, airflow, 0.005)
     v = running_mean(grid.values, max(1, round(0.015 / grid.interval_s)))
     low, high = (float(x) for x in np.percentile(v, (10.0, 99.7)))
     out: list[_Request] = []
@@ -177,7 +177,7 @@ def _phases(work: Work, cell: _Cell, requests: list[_Request]) -> list[Phase]:
 def _overrun(work: Work, cell: _Cell, hold: tuple[int, int], limit_s: float) -> list[Phase]:
     grid, v = cell.grid, cell.grid.values
     raw = work.samples(cell.lane)[slice(*work.indices((grid.time_s(hold[0]), grid.time_s(hold[1]))))]
-    peak = running.extreme_of(raw, work.capture.interval_s, 0.05, largest=True).value
+    peak = extremes.extreme_of(raw, work.capture.interval_s, 0.05, largest=True).value
     held = np.flatnonzero(v[hold[0] : hold[1]] >= cell.high + 0.9 * (peak - cell.high))
     leave = hold[0] + int(held[-1])
     stop = min(grid.index(limit_s), v.size - 1)
@@ -253,7 +253,7 @@ def _read_overrun(work: Work, cell: _Cell) -> None:
     if overrun is not None:
         a, b = work.indices((overrun.from_s, overrun.to_s))
         samples = work.samples(cell.lane)[a : b + 1]
-        running.read_extreme(work, "overrun_peak", samples, cell.lane, 0.05, largest=True, start=a)
+        extremes.read_extreme(work, "overrun_peak", samples, cell.lane, 0.05, largest=True, start=a)
     if recovery is not None:
         span = (recovery.from_s, recovery.to_s)
         doubt = 0.0
@@ -290,7 +290,7 @@ def _judge_dead(work: Work, cell: _Cell, requests: list[_Request]) -> None:
     width = cell.high - cell.low
     still = high - low < max(0.3 * width, 6 * sample_noise(values))
     volts = work.lane("pump_voltage")
-    rest = float(np.median(running.thin(volts))) if volts is not None and setup.is_flat(volts, 0.1) else 2.5
+    rest = float(np.median(thinning.thin(volts))) if volts is not None and setup.is_flat(volts, 0.1) else 2.5
     if still and not 1.0 < rest < 4.5:
         text = f"the pump voltage rests at {rest:.2f} V: cell open or cold, look at the heater and its supply first"
         work.fault("heater_fault", text, None, "pump_voltage", rest, "V")

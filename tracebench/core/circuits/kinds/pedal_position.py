@@ -6,7 +6,7 @@ import numpy as np
 
 from tracebench.core.answer import Limit, Phase
 from tracebench.core.capture import Capture, Samples
-from tracebench.core.circuits import running
+from tracebench.core.circuits import extremes, probe, record_checks, thinning
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.circuit import (
     Choice,
@@ -21,7 +21,7 @@ from tracebench.core.circuits.circuit import (
     Told,
 )
 from tracebench.core.circuits.kinds import common
-from tracebench.core.circuits.running import Grid
+from tracebench.core.circuits.thinning import Grid
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.levels import level_of
 from tracebench.core.measure.noise import sample_noise
@@ -46,12 +46,12 @@ def measure(capture: Capture, told: Told) -> Measured:
     """Levels, ratio and residual of the tracks, minima of the references, and what a lost track says of which."""
     work = Work(capture, told)
     for name in ("track1", "track2"):
-        running.put_polarity_right(work, name)
+        probe.put_polarity_right(work, name)
         if not setup.is_flat(work.samples(name), SMALLEST_SWING_V):
             setup.put_scale_right(work, name, 1.2, 5.1)
     if _all_dead(work):
         work.settle_phases([])
-        running.note_dead(work, "track1", float(np.median(work.samples("track1"))))
+        probe.note_dead(work, "track1", float(np.median(work.samples("track1"))))
         return work.measured()
     for one, _ in TRACKS:
         for _, other in TRACKS:
@@ -66,9 +66,9 @@ def measure(capture: Capture, told: Told) -> Measured:
     _read_levels(work, clean)
     _read_ratio(work, clean, [*slips, *(g for gone in lost.values() for g in gone), *_fallen(work)])
     _read_ground(work)
-    running.check_rate(work, "a 150 ms dropout", LONG_S, "track1")
+    record_checks.check_rate(work, "a 150 ms dropout", LONG_S, "track1")
     for name, _ in TRACKS:
-        running.check_clipped(work, name)
+        record_checks.check_clipped(work, name)
         setup.check_range_use(work, name, 0.06)
         sigma = sample_noise(work.samples(name))
         if sigma > NOISY_V:
@@ -76,14 +76,14 @@ def measure(capture: Capture, told: Told) -> Measured:
                 f"noise of {sigma:.2g} V hides dropouts and how well the tracks agree: another ground, a shielded lead"
             )
             work.setup("noisy", text, name, hides=True)
-    running.need_phases(work, ("released", "full"), "press the pedal fully and release it")
+    record_checks.need_phases(work, ("released", "full"), "press the pedal fully and release it")
     return work.measured()
 
 
 def _all_dead(work: Work) -> bool:
     """Both tracks at nothing, and no reference or told phase that proves the pedal powered."""
     powered = any(float(np.median(work.capture.lanes[n].samples)) > 1.0 for _, n in TRACKS if n in work.capture.lanes)
-    dead = all(float(np.percentile(np.abs(running.thin(work.samples(n))), 99)) < LOST_V for n, _ in TRACKS)
+    dead = all(float(np.percentile(np.abs(thinning.thin(work.samples(n))), 99)) < LOST_V for n, _ in TRACKS)
     return dead and not powered and not work.told.phases
 
 
@@ -93,24 +93,24 @@ def _unswap_track(work: Work, track: str, reference: str) -> None:
     if other is None or track[-1] != reference[-1]:
         return
     still = setup.is_flat(work.samples(track), SMALLEST_SWING_V) and not setup.is_flat(other, 1.0)
-    if still and float(np.median(running.thin(work.samples(track)))) > 4.5:
-        running.exchange(work, track, reference, f"the {reference} lane sweeps and {track} does not: read exchanged")
+    if still and float(np.median(thinning.thin(work.samples(track)))) > 4.5:
+        probe.exchange(work, track, reference, f"the {reference} lane sweeps and {track} does not: read exchanged")
 
 
 def _unswap_tracks(work: Work) -> None:
     """The half-voltage track on the other's lane: track1 rises by half of what track2 does."""
-    one, two = (running.on_grid(work, work.samples(n), 0.01).values for n, _ in TRACKS)
+    one, two = (thinning.on_grid(work, work.samples(n), 0.01).values for n, _ in TRACKS)
     swings = [float(np.percentile(x, 98) - np.percentile(x, 2)) for x in (one, two)]
     lows = [float(np.percentile(x, 5)) for x in (one, two)]
     if min(swings) < SMALLEST_SWING_V:
         return
     if 0.44 < swings[0] / swings[1] < 0.56 and 0.35 < lows[0] / max(lows[1], 1e-6) < 0.65:
-        running.exchange(work, "track1", "track2", "track1 rises by half of what track2 does: read exchanged")
+        probe.exchange(work, "track1", "track2", "track1 rises by half of what track2 does: read exchanged")
 
 
 def _slips(work: Work) -> list[tuple[int, int]]:
     """Both tracks at zero at once: the clips. A pedal loses its tracks one by one, or both with their references."""
-    grids = [running.on_grid(work, work.samples(n), 0.002) for n, _ in TRACKS]
+    grids = [thinning.on_grid(work, work.samples(n), 0.002) for n, _ in TRACKS]
     zero = np.all([np.abs(g.values) < LOST_V for g in grids], axis=0)
     there = [work.capture.lanes[n].samples for _, n in TRACKS if n in work.capture.lanes]
     block = round(grids[0].interval_s / work.capture.interval_s)
@@ -129,7 +129,7 @@ def _slips(work: Work) -> list[tuple[int, int]]:
 
 def _lost(work: Work, name: str, slips: list[tuple[int, int]]) -> list[tuple[int, int]]:
     """Stretches over 150 ms in which a track carries nothing, slips apart."""
-    grid = running.on_grid(work, work.samples(name), 0.002)
+    grid = thinning.on_grid(work, work.samples(name), 0.002)
     block = round(grid.interval_s / work.capture.interval_s)
     out = []
     for a, b in joined(runs(grid.values < LOST_V), round(0.02 / grid.interval_s)):
@@ -141,7 +141,7 @@ def _lost(work: Work, name: str, slips: list[tuple[int, int]]) -> list[tuple[int
 
 def _clean(work: Work, name: str, gone: list[tuple[int, int]]) -> Samples:
     held = bridged(work.samples(name), gone)
-    found = running.judge_dropouts(work, held, name, 0.06)
+    found = probe.judge_dropouts(work, held, name, 0.06)
     work.add(f"{name}_dropouts_count", sum(e.depth < 0 for e in found), "", 0.0, work.whole, name)
     return bridged(held, [(e.start, e.stop) for e in found])
 
@@ -150,7 +150,7 @@ def _find_phases(work: Work, clean: dict[str, Samples], lost: dict[str, list[tup
     """Rests of the track that was there longest; a crossed second track is turned over first."""
     missing = {n: sum(b - a for a, b in lost[n]) for n in lost}
     name = min(missing, key=lambda n: missing[n])
-    grid = running.on_grid(work, clean[name], 0.002)
+    grid = thinning.on_grid(work, clean[name], 0.002)
     values = grid.values
     if name == "track2" and float(np.median(values[:10])) > 0.5 * (values.min() + values.max()):
         values = values.max() + values.min() - values
@@ -170,7 +170,7 @@ def _falls_with(work: Work, reference: str, start: int, stop: int) -> bool | Non
     samples = work.lane(reference)
     if samples is None:
         return None
-    return float(np.median(samples[start:stop])) < 0.6 * float(np.percentile(running.thin(samples), 90))
+    return float(np.median(samples[start:stop])) < 0.6 * float(np.percentile(thinning.thin(samples), 90))
 
 
 def _references(work: Work, lost: dict[str, list[tuple[int, int]]], slips: list[tuple[int, int]]) -> None:
@@ -180,8 +180,8 @@ def _references(work: Work, lost: dict[str, list[tuple[int, int]]], slips: list[
             work.miss(f"{reference}_min_v", f"no {reference} lane in this capture")
             continue
         samples = bridged(samples, slips)
-        running.read_extreme(work, f"{reference}_min_v", samples, reference, 0.005, largest=False)
-        grid = running.on_grid(work, samples, 0.005)
+        extremes.read_extreme(work, f"{reference}_min_v", samples, reference, 0.005, largest=False)
+        grid = thinning.on_grid(work, samples, 0.005)
         for a, b in joined(runs(grid.values < 0.95 * REFERENCE_LEAST_V), round(0.05 / grid.interval_s)):
             _reference_lost(work, grid, a, b, track, reference, lost[track])
 
@@ -234,7 +234,7 @@ def _fallen(work: Work) -> list[tuple[int, int]]:
 
 def _read_ratio(work: Work, clean: dict[str, Samples], gone: list[tuple[int, int]]) -> None:
     """Slope of track1 on track2 by least squares, trimmed; the residual on 5 ms medians outside what was lost."""
-    one, two = (running.on_grid(work, clean[n], 0.005) for n, _ in TRACKS)
+    one, two = (thinning.on_grid(work, clean[n], 0.005) for n, _ in TRACKS)
     keep = np.ones(one.values.size, dtype=bool)
     for start, stop in gone:
         a, b = (one.index(t) for t in work.span(start, stop))
@@ -263,7 +263,7 @@ def _read_ground(work: Work) -> None:
     if samples is None:
         work.miss("ground_max_v", "no ground lane in this capture")
         return
-    running.read_extreme(work, "ground_max_v", samples, "ground", 0.010, largest=True)
+    extremes.read_extreme(work, "ground_max_v", samples, "ground", 0.010, largest=True)
 
 
 def _reading(track: str, number: str, phase: str) -> ReadingSpec:

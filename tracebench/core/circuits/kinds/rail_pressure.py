@@ -6,7 +6,7 @@ import numpy as np
 
 from tracebench.core.answer import Limit, Phase
 from tracebench.core.capture import Capture, Samples
-from tracebench.core.circuits import running
+from tracebench.core.circuits import extremes, lane_levels, probe, record_checks, thinning
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.circuit import (
     LEVELS_10_90,
@@ -22,7 +22,7 @@ from tracebench.core.circuits.circuit import (
     Told,
 )
 from tracebench.core.circuits.kinds import common
-from tracebench.core.circuits.running import Grid
+from tracebench.core.circuits.thinning import Grid
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.noise import detrended, percentile_range, resolution
 from tracebench.core.measure.series import bridged, joined, running_median, runs
@@ -48,23 +48,23 @@ START_S = 0.5
 def measure(capture: Capture, told: Told) -> Measured:
     """Levels, build-up, rise, ripple and decay of a rail pressure record."""
     work = Work(capture, told)
-    running.put_polarity_right(work, "signal")
+    probe.put_polarity_right(work, "signal")
     if not setup.is_flat(work.samples("signal"), 0.0):
         setup.put_scale_right(work, "signal", 1.0, 5.1)
-    held = bridged(work.samples("signal"), running.take_slips(work, "signal"))
-    if setup.is_flat(held, 0.1) and float(np.median(running.thin(held))) < 0.15:
+    held = bridged(work.samples("signal"), probe.take_slips(work, "signal"))
+    if setup.is_flat(held, 0.1) and float(np.median(thinning.thin(held))) < 0.15:
         work.settle_phases([])
-        running.note_dead(work, "signal", float(np.median(held)))
+        probe.note_dead(work, "signal", float(np.median(held)))
     else:
-        found = running.judge_dropouts(work, held, "signal", 0.20)
+        found = probe.judge_dropouts(work, held, "signal", 0.20)
         work.add("dropouts_count", sum(e.depth < 0 for e in found), "", 0.0, work.whole, "signal")
         clean = bridged(held, [(e.start, e.stop) for e in found])
-        work.settle_phases(_phases(running.on_grid(work, clean, 0.010)))
+        work.settle_phases(_phases(thinning.on_grid(work, clean, 0.010)))
         _read(work, clean)
-    running.check_rate(work, "a build-up of 200 ms", 0.200)
-    running.check_clipped(work, "signal")
+    record_checks.check_rate(work, "a build-up of 200 ms", 0.200)
+    record_checks.check_clipped(work, "signal")
     setup.check_range_use(work, "signal", 0.1)
-    running.need_phases(work, ("idle", "accelerate"), "capture idle and an acceleration")
+    record_checks.need_phases(work, ("idle", "accelerate"), "capture idle and an acceleration")
     return work.measured()
 
 
@@ -138,9 +138,9 @@ def _idle_level(live: Samples) -> tuple[float, float]:
 
 
 def _read(work: Work, clean: Samples) -> None:
-    running.read_level(work, "key_on_v", work.phase("key_on"), "signal")
+    lane_levels.read_level(work, "key_on_v", work.phase("key_on"), "signal")
     idle = next(iter(work.phases_of("idle")), None)
-    running.read_level(work, "idle_v", idle, "signal")
+    lane_levels.read_level(work, "idle_v", idle, "signal")
     idle_v = work.value("idle_v")
     _crank(work, clean, idle_v)
     if idle is not None:
@@ -154,7 +154,7 @@ def _crank(work: Work, clean: Samples, idle_v: float | None) -> None:
     if crank is None:
         return
     start, stop = work.indices((crank.from_s, crank.to_s))
-    running.read_extreme(work, "crank_peak_v", clean[start:stop], "signal", 0.020, largest=True, start=start)
+    extremes.read_extreme(work, "crank_peak_v", clean[start:stop], "signal", 0.020, largest=True, start=start)
     if idle_v is None or key_on is None:
         return
     begin = max(0, start - round(0.3 / work.capture.interval_s))
@@ -194,12 +194,12 @@ def _accelerate(work: Work, clean: Samples, idle_v: float | None) -> None:
         return
     stretches = [work.indices((p.from_s, p.to_s)) for p in phases]
     start, stop = max(stretches, key=lambda ab: float(clean[ab[0] : ab[1]].max()))
-    peak, at, _ = running.read_extreme(work, "peak_v", clean[start:stop], "signal", 0.020, largest=True, start=start)
+    peak, at, _ = extremes.read_extreme(work, "peak_v", clean[start:stop], "signal", 0.020, largest=True, start=start)
     before = max(0, start - round(0.6 / work.capture.interval_s))
-    state = running.top_of(clean[start : work.indices((phases[0].from_s, phases[-1].to_s))[1]], idle_v, peak)
+    state = lane_levels.top_of(clean[start : work.indices((phases[0].from_s, phases[-1].to_s))[1]], idle_v, peak)
     moved = transition(clean, before, start + at + 1, idle_v, state)
     if moved is not None:
-        running.read_rise(work, "rise_ms", moved, "signal")
+        extremes.read_rise(work, "rise_ms", moved, "signal")
 
 
 def _decay(work: Work, clean: Samples, idle_v: float | None) -> None:

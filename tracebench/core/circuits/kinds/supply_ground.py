@@ -6,7 +6,7 @@ import numpy as np
 
 from tracebench.core.answer import Limit
 from tracebench.core.capture import Capture
-from tracebench.core.circuits import running
+from tracebench.core.circuits import lane_levels, probe, record_checks, thinning
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.circuit import (
     Choice,
@@ -37,14 +37,14 @@ def measure(capture: Capture, told: Told) -> Measured:
     work = Work(capture, told)
     work.settle_phases([])
     for name in ("supply", "reference", "battery"):
-        running.put_polarity_right(work, name)
+        probe.put_polarity_right(work, name)
     _put_lanes_right(work)
     levels = {}
     for name in _REACH:
         if name in work.capture.lanes:
             if _is_dead(work, name):
                 continue
-            levels[name] = running.level_in(work, name, work.whole, 0.0)
+            levels[name] = lane_levels.level_in(work, name, work.whole, 0.0)
     for name in ("supply", "reference", "ground"):
         if name in levels:
             work.add(f"{name}_v", levels[name].value, "V", levels[name].uncertainty, work.whole, name)
@@ -66,14 +66,14 @@ def measure(capture: Capture, told: Told) -> Measured:
 
 def _put_lanes_right(work: Work) -> None:
     for one, other in (("supply", "ground"), ("reference", "ground"), ("supply", "reference"), ("battery", "ground")):
-        running.unswap(work, one, other, _REACH[one], _REACH[other])
+        probe.unswap(work, one, other, _REACH[one], _REACH[other])
     for name, low, high in (("supply", 9.0, 16.0), ("battery", 9.0, 16.0), ("reference", 4.5, 5.5)):
         setup.put_scale_right(work, name, low, high, moving=False)
 
 
 def _is_dead(work: Work, name: str) -> bool:
     """A lane that carries nothing while no other one proves that anything is powered: a flat line, not a level."""
-    running.check_clipped(work, name)
+    record_checks.check_clipped(work, name)
     if name == "ground" or work.told.phases or _top(work, name) >= 0.05:
         return False
     if any(_top(work, other) > 1.0 for other in _REACH if other != name and other in work.capture.lanes):
@@ -83,7 +83,7 @@ def _is_dead(work: Work, name: str) -> bool:
 
 
 def _top(work: Work, name: str) -> float:
-    return float(np.percentile(np.abs(running.thin(work.samples(name))), 99))
+    return float(np.percentile(np.abs(thinning.thin(work.samples(name))), 99))
 
 
 def _is_running(work: Work, supply_v: float) -> bool:

@@ -6,7 +6,7 @@ import numpy as np
 
 from tracebench.core.answer import Limit
 from tracebench.core.capture import Capture
-from tracebench.core.circuits import running
+from tracebench.core.circuits import probe, record_checks, thinning
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.circuit import (
     Choice,
@@ -45,7 +45,7 @@ def measure(capture: Capture, told: Told) -> Measured:
     work = Work(capture, told)
     work.settle_phases([])
     divider, thermistor = _sensor(work)
-    running.put_polarity_right(work, "signal")
+    probe.put_polarity_right(work, "signal")
     setup.put_scale_right(work, "signal", 0.12 * divider.supply_v, 1.02 * divider.supply_v)
     samples = work.samples("signal")
     rails = _rails(work, divider)
@@ -64,10 +64,10 @@ def measure(capture: Capture, told: Told) -> Measured:
                 code, f"{text}, for {span[1] - span[0]:.2f} s", span, "signal", float(np.median(samples[a:b])), "V"
             )
         _read(work, live, divider, thermistor)
-    running.check_clipped(work, "signal")
+    record_checks.check_clipped(work, "signal")
     if sample_noise(work.samples("signal")) > NOISY_V:
         work.setup("noisy", "noise hides dropouts: another ground, a shielded lead", "signal", hides=True)
-    running.check_rate(work, "a 150 ms dropout", 0.150)
+    record_checks.check_rate(work, "a 150 ms dropout", 0.150)
     return work.measured()
 
 
@@ -86,7 +86,7 @@ def _sensor(work: Work) -> tuple[Divider, SteinhartHart]:
 def _rails(work: Work, divider: Divider) -> list[tuple[int, int, str]]:
     """Stretches over 150 ms at either rail: (start, stop, finding)."""
     samples = work.samples("signal")
-    sigma = robust_sigma(np.diff(running.thin(samples))) / np.sqrt(2)
+    sigma = robust_sigma(np.diff(thinning.thin(samples))) / np.sqrt(2)
     near = max(RAIL_PART * divider.supply_v, 3 * sigma)
     out: list[tuple[int, int, str]] = []
     least = 0.150 / work.capture.interval_s
@@ -100,7 +100,7 @@ def _rails(work: Work, divider: Divider) -> list[tuple[int, int, str]]:
 
 
 def _all_rail(work: Work, rails: list[tuple[int, int, str]], divider: Divider) -> None:
-    level = level_of(running.thin(work.samples("signal")))
+    level = level_of(thinning.thin(work.samples("signal")))
     work.add("volts", level.value, "V", level.uncertainty, work.whole, "signal")
     work.miss("celsius", "the level is a rail, not a temperature")
     if rails[0][2] == "open_circuit":
@@ -110,11 +110,11 @@ def _all_rail(work: Work, rails: list[tuple[int, int, str]], divider: Divider) -
         text = f"rests at {level.value:.2f} V while powered: short to ground"
         work.fault("short_circuit", text, None, "signal", level.value, "V")
     else:
-        running.note_dead(work, "signal", level.value)
+        probe.note_dead(work, "signal", level.value)
 
 
 def _read(work: Work, live: np.ndarray, divider: Divider, thermistor: SteinhartHart) -> None:
-    falls = running.judge_dropouts(work, live, "signal", DROPOUT_V)
+    falls = probe.judge_dropouts(work, live, "signal", DROPOUT_V)
     dips = [e for e in falls if e.depth < 0]
     leaps = [e for e in falls if e.depth > 0]
     for e in leaps:
@@ -123,7 +123,7 @@ def _read(work: Work, live: np.ndarray, divider: Divider, thermistor: SteinhartH
         work.fault("dropout", text, span, "signal", e.depth, "V")
     work.add("dropouts_count", len(dips) + len(leaps), "", 0.0, work.whole, "signal")
     clean = bridged(live, [(e.start, e.stop) for e in falls])
-    level = level_of(running.thin(clean))
+    level = level_of(thinning.thin(clean))
     work.add("volts", level.value, "V", level.uncertainty, work.whole, "signal")
     celsius = _celsius(level.value, divider, thermistor)
     slope = abs(_celsius(level.value + 1e-3, divider, thermistor) - celsius) / 1e-3

@@ -6,7 +6,7 @@ import numpy as np
 
 from tracebench.core.answer import Limit, Phase
 from tracebench.core.capture import Capture, Samples
-from tracebench.core.circuits import running
+from tracebench.core.circuits import record_checks, thinning
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.circuit import (
     Choice,
@@ -62,7 +62,7 @@ def measure(capture: Capture, told: Told) -> Measured:
     hall = digital(work.samples("signal"))
     setup.put_scale_right(work, "signal", *((3.0, 14.5) if hall else (0.02, MOST_V)))
     samples = work.samples("signal")
-    low, high = np.percentile(running.thin(samples), (1, 99))
+    low, high = np.percentile(thinning.thin(samples), (1, 99))
     still = high - low <= STILL_V
     if still:
         work.setup("flat_line", "no teeth pass: probe and plug first, and turn the wheel", "signal", hides=True)
@@ -76,7 +76,7 @@ def measure(capture: Capture, told: Told) -> Measured:
     phases = [Phase("turning", *work.span(round(at[0]), round(at[-1])))] if at.size > 2 else []
     work.settle_phases(phases)
     if not work.has("noisy"):
-        running.need_phases(work, ("turning",), "spin the wheel by hand, two turns or more")
+        record_checks.need_phases(work, ("turning",), "spin the wheel by hand, two turns or more")
     if at.size > 2:
         wheel = without_gap(at, round(work.number("teeth", 0, 0, 400)))
         check_teeth(work, samples, wheel, hall)
@@ -93,7 +93,7 @@ def _inductive_teeth(work: Work, samples: Samples) -> np.ndarray:
     """
     width = max(1, round(SMOOTHED_S / work.capture.interval_s))
     centred = running_mean(samples, width) - float(np.median(samples))
-    swing = float(np.subtract(*np.percentile(running.thin(centred), (99, 1))))
+    swing = float(np.subtract(*np.percentile(thinning.thin(centred), (99, 1))))
     noise, code = sample_noise(samples), resolution(samples)
     # Noise that stirs the codes is averaged with them.
     steps = REACH_CODES * code if noise < 0.4 * code else 0.0

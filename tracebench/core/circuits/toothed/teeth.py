@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from tracebench.core.capture import Samples
-from tracebench.core.circuits import running
+from tracebench.core.circuits import lane_levels, record_checks, thinning
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.toothed.wheel import Wheel, amplitudes, heights
 from tracebench.core.circuits.work import Work
@@ -44,7 +44,7 @@ def check_teeth(work: Work, samples: Samples, wheel: Wheel, hall: bool) -> None:
         work.setup("undersampled", text, "signal", hides=True)
     if hall:
         low, high = swing_thresholds(samples, 0.1)
-        passing = float(np.mean((running.thin(samples) > low) & (running.thin(samples) < high)))
+        passing = float(np.mean((thinning.thin(samples) > low) & (thinning.thin(samples) < high)))
         if passing > 0.4 and sample_noise(samples) < 0.01 * (high - low):
             work.setup(
                 "over_filtered",
@@ -53,7 +53,7 @@ def check_teeth(work: Work, samples: Samples, wheel: Wheel, hall: bool) -> None:
                 hides=True,
             )
     else:
-        running.check_clipped(work, "signal", 3 * work.capture.interval_s)
+        record_checks.check_clipped(work, "signal", 3 * work.capture.interval_s)
     setup.check_range_use(work, "signal", 0.5)
     low, high = swing_thresholds(samples, 0.0)
     if sample_noise(samples) > NOISY * (high - low):
@@ -65,8 +65,8 @@ def read_two_levels(work: Work, samples: Samples) -> None:
     """The levels of a two-level signal's states."""
     low, high = swing_thresholds(samples, 0.3)
     for reading_id, level in (
-        ("level_low_v", running.state_level(samples, below=low)),
-        ("level_high_v", running.state_level(samples, above=high)),
+        ("level_low_v", lane_levels.state_level(samples, below=low)),
+        ("level_high_v", lane_levels.state_level(samples, above=high)),
     ):
         work.add(reading_id, level.value, "V", level.uncertainty, work.whole, "signal")
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from tracebench.core.capture import Capture, Samples
-from tracebench.core.circuits import running
+from tracebench.core.circuits import probe, thinning
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.circuit import Measured, Told
 from tracebench.core.circuits.toothed.teeth import (
@@ -39,9 +39,9 @@ def measure(capture: Capture, told: Told) -> Measured:
     _unswap(work)
     samples = work.samples("signal")
     hall = digital(samples)
-    low, high = np.percentile(running.thin(samples), (1, 99))
+    low, high = np.percentile(thinning.thin(samples), (1, 99))
     if high - low < FLAT_V:
-        level = level_of(running.thin(samples))
+        level = level_of(thinning.thin(samples))
         text = f"stays at {level.value:.2f} V: no teeth pass, or probe and plug first"
         work.setup("flat_line", text, "signal", hides=True)
         return work.measured()
@@ -72,7 +72,7 @@ def _unswap(work: Work) -> None:
         return
     counts = [find_edges(x, *swing_thresholds(x, 0.35)).rising.size for x in (work.samples("signal"), cam)]
     if counts[1] > 8 * max(counts[0], 1) and counts[0] > 0:
-        running.exchange(work, "signal", "cam", "the cam lane has the teeth and the signal has not: read exchanged")
+        probe.exchange(work, "signal", "cam", "the cam lane has the teeth and the signal has not: read exchanged")
 
 
 def _oriented(work: Work, samples: Samples, hall: bool) -> Wheel:

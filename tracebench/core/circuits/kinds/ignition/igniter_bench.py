@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from tracebench.core.answer import Limit
 from tracebench.core.capture import Capture, Samples
-from tracebench.core.circuits import running
+from tracebench.core.circuits import probe, record_checks, thinning
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.circuit import (
     Choice,
@@ -49,9 +49,9 @@ def measure(capture: Capture, told: Told) -> Measured:
     work = Work(capture, told)
     work.settle_phases([])
     for lane in ("output", "trigger"):
-        running.put_polarity_right(work, lane)
+        probe.put_polarity_right(work, lane)
     _put_scale_right(work)
-    running.unswap(work, "output", "trigger", (7.0, 20.0), (-1.0, 6.0))
+    probe.unswap(work, "output", "trigger", (7.0, 20.0), (-1.0, 6.0))
     low_v, high_v = _states(work.samples("output"))
     # An output that never switches would do so from where it rests.
     if sample_noise(work.samples("output")) > NOISY * max(high_v - low_v, 0.5 * high_v, 3.0):
@@ -75,7 +75,7 @@ def measure(capture: Capture, told: Told) -> Measured:
         text = f"{shortest:.2g} samples across the shortest low time; {setup.FEWEST_SAMPLES} are needed"
         work.setup("undersampled", text, "output", hides=True)
     falls = [setup.passing(work.samples("output"), int(a), high_v, low_v) for a, _ in lows[:20]]
-    running.check_edges(work, "output", float(np.median(falls)), SLOWEST_EDGE_S, "the output's edge")
+    record_checks.check_edges(work, "output", float(np.median(falls)), SLOWEST_EDGE_S, "the output's edge")
     if not any(f.kind == "fault" for f in work.findings):
         text = (
             "passes cold on the bench, which says nothing of it hot: warm it with care, or compare with one known good"
@@ -86,7 +86,7 @@ def measure(capture: Capture, told: Told) -> Measured:
 
 def _put_scale_right(work: Work) -> None:
     """The output rests at its supply, which a bench gives from 9 to 16 V."""
-    rest = float(np.median(running.thin(work.samples("output"))))
+    rest = float(np.median(thinning.thin(work.samples("output"))))
     factor = None if 4.0 <= rest <= 40.0 else setup.wrong_factor(rest, 9.0, 16.0)
     if factor is not None:
         text = f"rests at {rest:.3g} V, {factor:g} times a supply: attenuator factor; read divided by {factor:g}"
@@ -105,7 +105,7 @@ def _switching(work: Work, lane: str) -> Edges | None:
 
 def _states(samples: Samples) -> tuple[float, float]:
     """Low and high state; a kick of the coil on the output is no state."""
-    thin = running.thin(samples)
+    thin = thinning.thin(samples)
     low, high = float(np.percentile(thin, 0.05)), float(np.percentile(thin, 97.0))
     # Short low times hardly show in a percentile: the lowest tenth of a thousandth decides.
     low = min(low, float(np.min(samples)) + 4 * sample_noise(samples))
@@ -123,7 +123,7 @@ def _stretches(edges: Edges | None, *, high: bool) -> NDArray[np.float64]:
 
 
 def _no_switching(work: Work, triggers: NDArray[np.float64]) -> None:
-    level = float(np.median(running.thin(work.samples("output"))))
+    level = float(np.median(thinning.thin(work.samples("output"))))
     if triggers.shape[0] >= 2:
         text = f"{triggers.shape[0]} triggers and the output stays at {level:.1f} V: it does not switch"
         work.fault("no_switching", text, None, "output", level, "V")
@@ -131,7 +131,7 @@ def _no_switching(work: Work, triggers: NDArray[np.float64]) -> None:
         work.add("pulses_count", 0, "", 0.0, work.whole, "output")
     else:
         text = f"the output stays at {level:.2f} V and no trigger is seen: supply, trigger and probe first"
-        running.note_nothing(work, "output", text)
+        probe.note_nothing(work, "output", text)
 
 
 def _read(work: Work, lows: NDArray[np.float64]) -> None:

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from tracebench.core.answer import Limit, Phase
 from tracebench.core.capture import Capture
-from tracebench.core.circuits import running
+from tracebench.core.circuits import probe, record_checks
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.circuit import (
     Circuit,
@@ -60,7 +60,7 @@ def measure(capture: Capture, told: Told) -> Measured:
     firings = firings_of(work)
     if firings is None:
         work.settle_phases([])
-        running.note_nothing(work, "secondary", "no firings: pickup, lead and engine first")
+        probe.note_nothing(work, "secondary", "no firings: pickup, lead and engine first")
         return work.measured()
     places = attributed(work, firings.at.astype(np.float64))
     burns = [burn_of(work, firings, k) for k in range(firings.at.size)]
@@ -76,13 +76,13 @@ def measure(capture: Capture, told: Told) -> Measured:
     odd_cylinders.read_cycle(work, table, places)
     work.add("polarity", float(firings.sign), "", 0.0, work.whole, "secondary")
     judge(work, table, places, states, burns, firings.rest.sigma)
-    running.check_rate(work, "a firing line of 100 us", LINE_S, "secondary")
+    record_checks.check_rate(work, "a firing line of 100 us", LINE_S, "secondary")
     top = float(np.median(firings.samples[firings.at]))
-    running.check_clipped(work, "secondary", 0.0)
-    running.check_capped(work, "secondary", firings.samples, firings.at)
+    record_checks.check_clipped(work, "secondary", 0.0)
+    record_checks.check_capped(work, "secondary", firings.samples, firings.at)
     setup.check_range_use(work, "secondary", 0.03 * top)
     rises = [setup.passing(firings.samples, int(at), 0.0, float(firings.samples[at])) for at in firings.at[:20]]
-    running.check_edges(work, "secondary", float(np.median(rises)), SLOWEST_LINE_S, "the firing line")
+    record_checks.check_edges(work, "secondary", float(np.median(rises)), SLOWEST_LINE_S, "the firing line")
     return work.measured()
 
 

@@ -8,7 +8,7 @@ import numpy as np
 
 from tracebench.core.answer import Phase
 from tracebench.core.capture import Capture, Samples
-from tracebench.core.circuits import running
+from tracebench.core.circuits import thinning
 from tracebench.core.circuits.circuit import (
     Circuit,
     FindingSpec,
@@ -180,7 +180,7 @@ def _judge(work: Work, table: EventTable, current: Current) -> None:
         work.fault("short_on_time", text, span, "current", took, "ms")
     control = work.lane("control")
     if control is not None:
-        level = level_of(running.thin(control))
+        level = level_of(thinning.thin(control))
         work.add("control_v", level.value, "V", level.uncertainty, work.whole, "control")
 
 

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from tracebench.core.answer import Limit, Phase
 from tracebench.core.capture import Capture, Samples
-from tracebench.core.circuits import running
+from tracebench.core.circuits import extremes, probe, record_checks
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.circuit import (
     Choice,
@@ -80,8 +80,8 @@ def measure(capture: Capture, told: Told) -> Measured:
         lasts = 1e6 * shortest * work.capture.interval_s
         text = f"{shortest:.2g} samples across a charge of {lasts:.0f} us; {setup.FEWEST_SAMPLES} are needed"
         work.setup("undersampled", text, "current", hides=True)
-    running.check_clipped(work, "current", 0.0)
-    running.check_capped(work, "current", work.samples("current"), np.array([c.at for c in charges]))
+    record_checks.check_clipped(work, "current", 0.0)
+    record_checks.check_capped(work, "current", work.samples("current"), np.array([c.at for c in charges]))
     if sigma > pulses_of_current.NOISY * float(np.median([c.peak for c in charges])):
         work.setup("noisy", f"noise of {sigma:.2g} A: a clamp of a smaller range", "current", hides=True)
     setup.check_range_use(work, "current", 1.5)
@@ -144,7 +144,7 @@ def _begin(samples: Samples, over: int, low: float, sigma: float) -> tuple[float
     return places[0] - rise, doubt
 
 
-def _crest(part: Samples, sigma: float) -> running.Extreme:
+def _crest(part: Samples, sigma: float) -> extremes.Extreme:
     """Top of a half-wave: the vertex of a parabola through its upper part, with few samples the largest one."""
     highest = int(np.argmax(running_mean(part, max(1, part.size // 10))))
     reach = part.size // 6
@@ -152,11 +152,11 @@ def _crest(part: Samples, sigma: float) -> running.Extreme:
     x, y = np.arange(begin, end) - highest, part[begin:end]
     bend, slope, offset = np.polyfit(x, y, 2) if x.size >= 7 else (0.0, 0.0, 0.0)
     if bend >= 0:
-        found = running.extreme_of(part, 1.0, max(1, part.size // 12), largest=True)
-        return running.Extreme(found.value, found.at, float(np.hypot(found.uncertainty, 0.005 * found.value)))
+        found = extremes.extreme_of(part, 1.0, max(1, part.size // 12), largest=True)
+        return extremes.Extreme(found.value, found.at, float(np.hypot(found.uncertainty, 0.005 * found.value)))
     value = float(offset - slope**2 / (4 * bend))
     # A parabola over a third of a half-sine stands nearly a thousandth off its crest.
-    return running.Extreme(value, highest, float(np.hypot(1.3 * sigma / np.sqrt(x.size), 0.0008 * value)))
+    return extremes.Extreme(value, highest, float(np.hypot(1.3 * sigma / np.sqrt(x.size), 0.0008 * value)))
 
 
 def _begins_below(up: list[Pulse], down: list[Pulse]) -> bool:
@@ -338,7 +338,7 @@ def _nothing(work: Work) -> None:
         text = "no charge while the engine turns: the power stage is off; go on with resistances, powered down"
         work.fault("power_stage_off", text, None, "current")
     else:
-        running.note_nothing(work, "current", "no charge or discharge: clamp, conductor and engine first")
+        probe.note_nothing(work, "current", "no charge or discharge: clamp, conductor and engine first")
 
 
 CIRCUIT = Circuit(

@@ -6,7 +6,7 @@ import numpy as np
 
 from tracebench.core.answer import Limit, Phase
 from tracebench.core.capture import Capture, Samples
-from tracebench.core.circuits import running
+from tracebench.core.circuits import extremes, lane_levels, probe, record_checks, thinning
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.circuit import Measured, Told
 from tracebench.core.circuits.kinds.manifold import phases
@@ -36,16 +36,16 @@ def measure(capture: Capture, told: Told) -> Measured:
         "kPa", 0.5, work.number("kpa_at_0_5_v", 20.0, -50, 500), 4.7, work.number("kpa_at_4_7_v", 105.0, 1, 1000)
     )
     for name in ("signal", "throttle"):
-        running.put_polarity_right(work, name)
+        probe.put_polarity_right(work, name)
     if not setup.is_flat(work.samples("signal"), 0.0):
         setup.put_scale_right(work, "signal", 2.0, 5.1)
     _unswap_throttle(work)
-    slips = running.take_slips(work, "signal")
+    slips = probe.take_slips(work, "signal")
     held = bridged(work.samples("signal"), slips)
     excursions = find_excursions(held, work.capture.interval_s, 0.150, DROPOUT_FLOOR_V)
-    grid = running.on_grid(work, bridged(held, [(e.start, e.stop) for e in excursions if e.depth < 0]), GRID_S)
+    grid = thinning.on_grid(work, bridged(held, [(e.start, e.stop) for e in excursions if e.depth < 0]), GRID_S)
     throttle = work.lane("throttle")
-    found = phases.find(grid, None if throttle is None else running.on_grid(work, throttle, GRID_S))
+    found = phases.find(grid, None if throttle is None else thinning.on_grid(work, throttle, GRID_S))
     work.settle_phases(found.phases)
     if _stuck(work, held, throttle):
         return work.measured()
@@ -53,10 +53,10 @@ def measure(capture: Capture, told: Told) -> Measured:
     _levels(work, transfer)
     _snap(work, clean, transfer)
     _beside(work)
-    running.check_rate(work, "a rise of 100 ms", 0.100)
-    running.check_clipped(work, "signal")
+    record_checks.check_rate(work, "a rise of 100 ms", 0.100)
+    record_checks.check_clipped(work, "signal")
     setup.check_range_use(work, "signal", 0.15)
-    running.need_phases(work, ("idle", "snap"), "capture warm idle and a snap of the throttle")
+    record_checks.need_phases(work, ("idle", "snap"), "capture warm idle and a snap of the throttle")
     return work.measured()
 
 
@@ -67,11 +67,11 @@ def _unswap_throttle(work: Work) -> None:
         return
     head = max(1, round(0.3 / work.capture.interval_s))
     here, there = (float(np.median(x[:head])) for x in (work.samples("signal"), throttle))
-    usual = float(np.median(running.thin(throttle)))
+    usual = float(np.median(thinning.thin(throttle)))
     # A throttle held open at the start falls back to its rest and no lower; a pressure goes below its idle later.
     if there > 3.4 and here < 1.2 and usual < 0.6 * there and float(np.percentile(throttle, 1)) < 0.75 * usual:
         text = "the throttle lane shows the weather and the signal rests: read exchanged"
-        running.exchange(work, "signal", "throttle", text)
+        probe.exchange(work, "signal", "throttle", text)
 
 
 def _stuck(work: Work, held: Samples, throttle: Samples | None) -> bool:
@@ -80,15 +80,15 @@ def _stuck(work: Work, held: Samples, throttle: Samples | None) -> bool:
     flat = setup.is_flat(held, 0.08)
     if not flat:
         return False
-    level = level_of(running.thin(held))
+    level = level_of(thinning.thin(held))
     moved = throttle is not None and not setup.is_flat(throttle, 0.6)
     if moved or {"idle", "snap"} <= told or {"key_on", "idle"} <= told:
         text = f"stays at {level.value:.2f} V whatever the engine does"
         work.fault("sensor_stuck", text, None, "signal", level.value, "V")
         return True
     if level.value < 0.15:
-        running.note_dead(work, "signal", level.value)
-        running.need_phases(work, ("snap",), "nothing moves in this capture")
+        probe.note_dead(work, "signal", level.value)
+        record_checks.need_phases(work, ("snap",), "nothing moves in this capture")
         return True
     return False
 
@@ -105,7 +105,7 @@ def _dropouts(work: Work, held: Samples, found: list[Excursion]) -> Samples:
         taken.append((e.start, e.stop))
         if e.depth < 0:
             count += 1
-            running.note_dropout(work, e, "signal")
+            probe.note_dropout(work, e, "signal")
     work.add("dropouts_count", count, "", 0.0, work.whole, "signal")
     return bridged(held, taken)
 
@@ -113,7 +113,7 @@ def _dropouts(work: Work, held: Samples, found: list[Excursion]) -> Samples:
 def _levels(work: Work, transfer: Linear) -> None:
     for name in ("key_on", "idle"):
         phase = work.phase(name)
-        level = running.read_level(work, f"{name}_v", phase, "signal")
+        level = lane_levels.read_level(work, f"{name}_v", phase, "signal")
         if level is not None and phase is not None:
             kpa = transfer.of(level.value)
             work.add(f"{name}_kpa", kpa, "kPa", abs(transfer.per_volt) * level.uncertainty, inner(phase), "signal")
@@ -146,13 +146,13 @@ def _snap(work: Work, clean: Samples, transfer: Linear) -> None:
     interval = work.capture.interval_s
     start, stop = work.indices((snap.from_s, snap.to_s))
     stop = min(clean.size, stop + max(1, round(0.02 / interval)))
-    peak, at, _ = running.read_extreme(
+    peak, at, _ = extremes.read_extreme(
         work, "snap_peak_v", clean[start:stop], "signal", 0.020, largest=True, start=start
     )
     before = max(0, start - round(0.15 / interval))
-    moved = transition(clean, before, start + at + 1, idle_v, running.top_of(clean[start:stop], idle_v, peak))
+    moved = transition(clean, before, start + at + 1, idle_v, lane_levels.top_of(clean[start:stop], idle_v, peak))
     if moved is not None and peak - idle_v > phases.LEAST_SWING_V:
-        running.read_rise(work, "rise_ms", moved, "signal")
+        extremes.read_rise(work, "rise_ms", moved, "signal")
     _overrun(work, clean, idle_v)
     _follow(work, clean, snap, idle_v, peak)
 
@@ -162,7 +162,7 @@ def _overrun(work: Work, clean: Samples, idle_v: float) -> None:
     if overrun is None:
         return
     start, stop = work.indices((overrun.from_s, overrun.to_s))
-    lowest, _, _ = running.read_extreme(
+    lowest, _, _ = extremes.read_extreme(
         work, "overrun_v", clean[start:stop], "signal", 0.020, largest=False, start=start
     )
     if idle_v - lowest < LEAST_GAIN_V:
@@ -177,7 +177,7 @@ def _follow(work: Work, clean: Samples, snap: Phase, idle_v: float, peak: float)
             work.miss(reading_id, "no throttle lane in this capture")
         return
     start, stop = work.indices((snap.from_s - 0.4, snap.to_s + 0.6))
-    one, two = (running.on_grid(work, x[start:stop], 0.005).values for x in (throttle, clean))
+    one, two = (thinning.on_grid(work, x[start:stop], 0.005).values for x in (throttle, clean))
     span = (snap.from_s, snap.to_s)
     if np.ptp(one) > phases.LEAST_SWING_V:
         # In steps of a twentieth of the swing, so that noise on the rests does not shuffle their ranks.

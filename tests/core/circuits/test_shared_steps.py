@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.support.courses import captured, course
-from tracebench.core.circuits import CIRCUITS, measure, running
+from tracebench.core.circuits import CIRCUITS, extremes, lane_levels, measure, probe, record_checks, thinning
 from tracebench.core.circuits.circuit import Told
 from tracebench.core.circuits.work import Work, inner
 
@@ -22,37 +22,37 @@ class Levels(unittest.TestCase):
         wave = np.where(np.arange(4000) % period < period // 2, high, low)
         edge = np.convolve(wave, np.ones(3) / 3, mode="same")  # edges of three samples
         middle = 0.5 * (low + high)
-        self.assertAlmostEqual(running.state_level(edge, below=middle).value, low, places=9)
-        self.assertAlmostEqual(running.state_level(edge, above=middle).value, high, places=9)
+        self.assertAlmostEqual(lane_levels.state_level(edge, below=middle).value, low, places=9)
+        self.assertAlmostEqual(lane_levels.state_level(edge, above=middle).value, high, places=9)
 
     def test_few_samples_of_a_state_are_still_read(self):
         wave = np.where(np.arange(100) % 20 == 0, 5.0, 0.0)
-        self.assertAlmostEqual(running.state_level(wave, above=2.5).value, 5.0)
+        self.assertAlmostEqual(lane_levels.state_level(wave, above=2.5).value, 5.0)
 
     def test_a_flat_top_is_not_pushed_up_by_its_noise(self):
         part = np.concatenate([np.linspace(1, 4, 50), np.full(200, 4.0)])
         noisy = part + np.random.default_rng(2).normal(0, 0.02, part.size)
         peak = float(noisy.max())
         self.assertGreater(peak, 4.03)
-        self.assertAlmostEqual(running.top_of(noisy, 1.0, peak), 4.0, delta=0.01)
+        self.assertAlmostEqual(lane_levels.top_of(noisy, 1.0, peak), 4.0, delta=0.01)
 
     def test_extreme_is_a_median_over_its_width(self):
         values = course([(0, 1.0), (1, 1.0)], 1000)
         values[300:340] = 3.0
         values[700] = 9.0  # one sample is no extreme
-        value, at, _ = running.extreme_of(values, 0.001, 0.020, largest=True)
+        value, at, _ = extremes.extreme_of(values, 0.001, 0.020, largest=True)
         self.assertEqual(value, 3.0)
         self.assertTrue(300 <= at < 340)
         values[500:540] = -2.0
-        self.assertEqual(running.extreme_of(values, 0.001, 0.020, largest=False)[0], -2.0)
+        self.assertEqual(extremes.extreme_of(values, 0.001, 0.020, largest=False)[0], -2.0)
 
     def test_the_largest_of_many_is_taken_back_to_their_level(self):
         # Mean of the largest of n normal values: 1.539 for 10, 2.508 for 100 (Tippett 1925, tabled).
         for rivals, tabled in ((10, 1.539), (100, 2.508)):
-            self.assertAlmostEqual(running.excess_of_largest(1.0, rivals)[0], tabled, delta=0.02)
-        self.assertEqual(running.excess_of_largest(0.3, 1), (0.0, 0.3))
+            self.assertAlmostEqual(extremes.excess_of_largest(1.0, rivals)[0], tabled, delta=0.02)
+        self.assertEqual(extremes.excess_of_largest(0.3, 1), (0.0, 0.3))
         drawn = [
-            running.extreme_of(np.random.default_rng(k).normal(2.0, 0.05, 4000), 0.001, 0.020, largest=True)
+            extremes.extreme_of(np.random.default_rng(k).normal(2.0, 0.05, 4000), 0.001, 0.020, largest=True)
             for k in range(60)
         ]
         self.assertAlmostEqual(float(np.mean([d.value for d in drawn])), 2.0, delta=0.003)
@@ -63,7 +63,7 @@ class Levels(unittest.TestCase):
 class Grids(unittest.TestCase):
     def test_times_of_a_grid_and_back(self):
         work = work_of(signal=course([(0, 0.0), (10, 10.0)], 1000))
-        grid = running.on_grid(work, work.capture.lanes["signal"].samples, 0.02)
+        grid = thinning.on_grid(work, work.capture.lanes["signal"].samples, 0.02)
         self.assertAlmostEqual(grid.interval_s, 0.02)
         self.assertEqual(grid.index(grid.time_s(123)), 123)
         self.assertEqual((grid.index(-5.0), grid.index(99.0)), (0, grid.values.size - 1))
@@ -74,7 +74,7 @@ class Grids(unittest.TestCase):
 
     def test_a_slower_record_stays_as_it_is(self):
         work = work_of(rate_hz=20.0, signal=np.arange(100.0))
-        grid = running.on_grid(work, work.capture.lanes["signal"].samples, 0.02)
+        grid = thinning.on_grid(work, work.capture.lanes["signal"].samples, 0.02)
         self.assertEqual(grid.values.size, 100)
 
 
@@ -83,7 +83,7 @@ class Connection(unittest.TestCase):
         values = np.full(10_000, into)
         values[4000 : 4000 + round(1000 * seconds)] = 0.0
         work = work_of(signal=values)
-        return running.take_slips(work, "signal"), work
+        return probe.take_slips(work, "signal"), work
 
     def test_a_long_fall_to_zero_is_the_probes(self):
         found, work = self.slips(0.4)
@@ -102,11 +102,11 @@ class Connection(unittest.TestCase):
 
     def test_rate_is_named_with_what_it_should_have_shown(self):
         work = work_of(rate_hz=100.0, signal=np.ones(500))
-        running.check_rate(work, "a 50 ms rise", 0.050)
+        record_checks.check_rate(work, "a 50 ms rise", 0.050)
         self.assertEqual([f.code for f in work.findings], ["undersampled"])
         self.assertIn("100 samples a second put 5 across a 50 ms rise; 10 are needed", work.findings[0].text)
         work = work_of(rate_hz=1000.0, signal=np.ones(500))
-        running.check_rate(work, "a 50 ms rise", 0.050)
+        record_checks.check_rate(work, "a 50 ms rise", 0.050)
         self.assertEqual(work.findings, [])
 
     def test_missing_readings_say_why(self):

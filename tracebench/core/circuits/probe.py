@@ -1,0 +1,116 @@
+"""The probe rather than the part: slips, dropouts, dead lanes, polarity and lanes exchanged."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+
+from tracebench.core.capture import Samples
+from tracebench.core.circuits.thinning import on_grid, thin
+from tracebench.core.circuits.work import Span, Work
+from tracebench.core.measure.excursions import Excursion, find_excursions
+from tracebench.core.measure.series import joined, runs
+
+LEAST_EVENTS_S = 0.1
+"""Less than a turn of an idling engine: a shorter record may lie between two events of a cylinder."""
+
+
+SLIP_ZERO_V = 0.08
+"""A lane that never rests this near to zero has lost its probe where it does (from memory)."""
+
+
+SLIP_SHORTEST_S = 0.150
+"""A shorter fall to zero may be the circuit's own (from memory)."""
+
+
+def take_slips(work: Work, lane: str, zero: float = SLIP_ZERO_V) -> list[tuple[int, int]]:
+    """Stretches over 150 ms in which a lane that is never at zero rests there, come to and left at once."""
+    samples = work.samples(lane)
+    grid = on_grid(work, samples, 0.002)
+    block = round(grid.interval_s / work.capture.interval_s)
+    out = []
+    for a, b in joined(runs(np.abs(grid.values) < zero), round(0.01 / grid.interval_s)):
+        if a == 0 or b >= grid.values.size or (b - a) * grid.interval_s < SLIP_SHORTEST_S:
+            continue
+        edge = max(1, round(0.006 / grid.interval_s))
+        before, after = grid.values[max(0, a - edge)], grid.values[min(grid.values.size - 1, b - 1 + edge)]
+        if min(before, after) < zero + 0.15:
+            continue
+        start, stop = max(0, (a - 1) * block), min(samples.size, (b + 1) * block)
+        span = work.span(start, stop)
+        text = f"the {lane} vanishes to 0 V at once for {1000 * (span[1] - span[0]):.0f} ms and returns: the connection"
+        work.setup("probe_slip", text, lane, span, hides=True)
+        out.append((start, stop))
+    return out
+
+
+def judge_dropouts(work: Work, samples: Samples, lane: str, floor: float, longest_s: float = 0.150) -> list[Excursion]:
+    """Short falls off a lane's trend, each a `dropout` fault; the excursions, both ways, for bridging."""
+    found = find_excursions(samples, work.capture.interval_s, longest_s, floor)
+    for e in found:
+        if e.depth < 0:
+            note_dropout(work, e, lane)
+    return found
+
+
+def note_dropout(work: Work, e: Excursion, lane: str) -> None:
+    """A fall off the trend as a `dropout` fault, with its depth, place and length."""
+    span = work.span(e.start, e.stop)
+    unit = work.capture.lanes[lane].unit
+    text = f"{lane} falls {-e.depth:.2f} {unit} below its trend for {1000 * (span[1] - span[0]):.3g} ms"
+    work.fault("dropout", text, span, lane, -e.depth, unit)
+
+
+def between_events(work: Work, lane: str) -> bool:
+    """True, with the finding, for a record so short that it may lie between two events."""
+    if work.capture.duration_s >= LEAST_EVENTS_S:
+        return False
+    text = f"nothing happens in {work.capture.duration_s:.3g} s, less than an engine cycle at idle"
+    work.setup("too_short", text, lane, hides=True)
+    return True
+
+
+def note_nothing(work: Work, lane: str, text: str) -> None:
+    """A lane without an event: too short a record may lie between two of them, else the connection."""
+    if not between_events(work, lane):
+        work.setup("flat_line", text, lane, hides=True)
+
+
+def note_dead(work: Work, lane: str, level: float) -> None:
+    """A lane that rests where nothing is: the connection first, never the part."""
+    work.setup("flat_line", f"stays at {level:.2f} V: probe, key or plug first", lane, hides=True)
+
+
+def put_polarity_right(work: Work, lane: str) -> None:
+    """A lane that lies below zero throughout is read inverted, with the finding."""
+    found = work.capture.lanes.get(lane)
+    if found is None:
+        return
+    low, high = np.percentile(thin(found.samples), (1, 99))
+    if high < 0.05 and low < -0.3:
+        work.setup("reversed_polarity", f"the {lane} lies below zero: leads reversed; read inverted", lane)
+        work.capture = work.capture.with_lane(found.scaled(-1.0))
+
+
+def unswap(work: Work, one: str, other: str, reach_one: Span, reach_other: Span) -> None:
+    """Two lanes whose levels fit each other's reach and not their own are read exchanged, with the finding."""
+    first, second = work.capture.lanes.get(one), work.capture.lanes.get(other)
+    if first is None or second is None:
+        return
+    a, b = float(np.median(thin(first.samples))), float(np.median(thin(second.samples)))
+    if _within(a, reach_one) or _within(b, reach_other) or not (_within(a, reach_other) and _within(b, reach_one)):
+        return
+    exchange(work, one, other, f"{one} lies at {a:.2f} and {other} at {b:.2f}: read exchanged")
+
+
+def exchange(work: Work, one: str, other: str, text: str) -> None:
+    """Read two lanes as each other, with the finding."""
+    first, second = work.capture.lanes[one], work.capture.lanes[other]
+    work.setup("lanes_swapped", text)
+    lanes = {**work.capture.lanes, one: replace(second, name=one), other: replace(first, name=other)}
+    work.capture = replace(work.capture, lanes=lanes)
+
+
+def _within(value: float, reach: Span) -> bool:
+    return reach[0] <= value <= reach[1]

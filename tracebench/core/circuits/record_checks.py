@@ -1,0 +1,72 @@
+"""Set-up checks of a record: rate, clipping, capped tops, slow edges, phases that are not there."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+from numpy.typing import NDArray
+
+from tracebench.core.capture import Samples
+from tracebench.core.circuits import setup_findings as setup
+from tracebench.core.circuits.probe import SLIP_ZERO_V
+from tracebench.core.circuits.thinning import thin
+from tracebench.core.circuits.work import Work
+from tracebench.core.measure.noise import resolution, sample_noise
+
+
+def check_rate(work: Work, feature: str, feature_s: float, lane: str = "signal") -> None:
+    """Fewer than ten samples across the shortest feature that the circuit needs."""
+    across = feature_s / work.capture.interval_s
+    if across < setup.FEWEST_SAMPLES:
+        text = (
+            f"{work.capture.rate_hz:,.0f} samples a second put {across:.2g} across {feature}; "
+            f"{setup.FEWEST_SAMPLES} are needed"
+        )
+        work.setup("undersampled", text, lane, hides=True)
+
+
+def check_clipped(work: Work, lane: str, longest_s: float = 0.02, tops_only: bool = False) -> None:
+    """Samples that rest on the highest or lowest value while noise stirs the rest of the lane.
+
+    `tops_only` where nothing that matters lies at the lower end, as under a kick that rings out.
+    """
+    samples = work.samples(lane)
+    middle = float(np.median(thin(samples))) if tops_only else -np.inf
+    for a, b in setup.clipped_stretches(samples, setup.noise_within(samples)):
+        if samples[a] < middle:
+            continue
+        if (b - a) * work.capture.interval_s > longest_s and not abs(float(samples[a])) < SLIP_ZERO_V:
+            text = f"rests dead flat at {samples[a]:.3g}, the end of the range; choose a larger range or shift the zero"
+            work.setup("clipped", text, lane, work.span(a, b), hides=True)
+            return
+
+
+def check_capped(work: Work, lane: str, samples: Samples, at: NDArray[np.int64]) -> None:
+    """Tops of spikes that all end at one code while noise would part them: the range ends there."""
+    step = resolution(samples)
+    tops = samples[at]
+    if work.has("clipped") or at.size < 3 or sample_noise(samples) < 0.8 * step or step == 0:
+        return
+    end = float(samples.max())
+    if float(np.mean(tops >= end - 0.5 * step)) > 0.5:
+        text = f"{at.size} tops end at {end:.4g} dead level, the end of the range; choose a larger one"
+        here = work.capture.time_s(int(at[0]))
+        work.setup("clipped", text, lane, (here, here + work.capture.interval_s), hides=True)
+
+
+def check_edges(work: Work, lane: str, passing: float, slowest_s: float, what: str) -> None:
+    """Edges of `passing` samples that are slower than the circuit's own, on a lane without any noise: a filter."""
+    took = passing * work.capture.interval_s
+    if took > slowest_s and setup.is_noiseless(work.samples(lane)):
+        text = f"{what} takes {1e6 * took:.3g} us and there is no noise: a filter is on"
+        work.setup("over_filtered", text, lane, hides=True)
+
+
+def need_phases(work: Work, required: Sequence[str], why: str) -> None:
+    """A required phase that does not occur is a finding that hides the answer."""
+    have = {p.name for p in work.phases}
+    for name in required:
+        if name not in have:
+            words = name.replace("_", " ")
+            work.setup("missing_phase", f"no {words} phase in this capture: {why}", hides=True)
