@@ -12,7 +12,8 @@ from tracebench.demo.event_cast import EVENT_REFERENCES
 from tracebench.demo.shelf_cast import SENSOR_REFERENCES
 
 HERE = Path(__file__).parent
-SHELF = {r.circuit for r in (*REFERENCES, *EVENT_REFERENCES, *SENSOR_REFERENCES)}
+SHELF = [(r.circuit, r.part["fault"]) for r in (*REFERENCES, *EVENT_REFERENCES, *SENSOR_REFERENCES)]
+"""Circuit and fault of every reference of the demo."""
 
 
 def tested(code: str) -> bool:
@@ -29,7 +30,10 @@ def lacking(code: str) -> list[str]:
         what
         for what, there in (
             ("a source for the trainer in tracebench/bench/circuits, listed in SOURCES there", source is not None),
-            ("a reference of the demo in tracebench/demo/shelf_cast.py or event_cast.py", code in SHELF),
+            (
+                "references of the demo in tracebench/demo/shelf_cast.py or event_cast.py: one sound, two with a fault",
+                (code, "none") in SHELF and sum(c == code and f != "none" for c, f in SHELF) >= 2,
+            ),
             ("a test of its own in tests/core/circuits", tested(code)),
             ("its rows of set-up findings in TABLE of test_setup_of_every_circuit.py", code in TABLE),
             (
