@@ -210,7 +210,7 @@ def _damaged(work: Work, samples: Samples, wheel: Wheel, away: np.ndarray, hall:
     for place, times in counted.items():
         if place >= 0 and times >= max(2, 0.7 * turns) and not any(abs(place - other) <= 2 for other in found):
             found.add(place)
-            _report(work, wheel, place, "is followed by a tooth that is gone in every turn", float(times), "")
+            _report(work, wheel, place, "is followed by a tooth that is gone", float(times), "")
     return found
 
 
