@@ -62,8 +62,11 @@ def start_database(folder: Path, name: str = "tracebench", user: str = "traceben
         raise HostError("MariaDB is not installed; run: apt-get install mariadb-server")
     folder.mkdir(parents=True, exist_ok=True)
     data = folder / "data"
+    # A server that starts removes what others left in its temporary folder, also what one beside it still uses.
+    temporary = folder / "tmp"
+    temporary.mkdir(exist_ok=True)
     if not (data / "mysql").is_dir():
-        _create(data)
+        _create(data, temporary)
     account = _account(folder / "account.json")
     port = _free_port()
     socket_path = folder / "server.sock"
@@ -77,6 +80,7 @@ def start_database(folder: Path, name: str = "tracebench", user: str = "traceben
             server,
             "--no-defaults",
             f"--datadir={data.resolve()}",
+            f"--tmpdir={temporary.resolve()}",
             f"--socket={socket_path.resolve()}",
             f"--port={port}",
             "--bind-address=127.0.0.1",
@@ -100,13 +104,14 @@ def start_database(folder: Path, name: str = "tracebench", user: str = "traceben
     return Database(port, name, user, account, process, folder)
 
 
-def _create(data: Path) -> None:
+def _create(data: Path, temporary: Path) -> None:
     tool = shutil.which("mariadb-install-db")
     if tool is None:
         raise HostError("mariadb-install-db is not installed; run: apt-get install mariadb-server")
     command = [tool, "--no-defaults", f"--datadir={data.resolve()}", "--auth-root-authentication-method=socket"]
     command += ["--skip-test-db"] + (["--user=root"] if os.geteuid() == 0 else [])
-    done = subprocess.run(command, capture_output=True, text=True, check=False)
+    own = {**os.environ, "TMPDIR": str(temporary.resolve())}
+    done = subprocess.run(command, capture_output=True, text=True, check=False, env=own)
     if done.returncode != 0:
         raise HostError(
             f"the database folder {data} cannot be made: {done.stderr.strip()[-400:] or done.stdout[-400:]}"
