@@ -140,7 +140,7 @@ REFERENCES = (
 
 READINGS = ("closed_v", "open_v", "opening_s", "dropout_depth_v")
 COMPARED = ("closed_v", "open_v")
-PROVED = ("closed_v", "open_v", "open_spread_v", "opening_s", "closing_s", "reversal_v")
+PROVED = ("closed_v", "open_v", "open_spread_v", "opening_s", "closing_s", "sweeps_count")
 """Readings of cards on which a part may well be sound: a call by luck leaves more to read."""
 
 PROMPTS = {
@@ -150,7 +150,7 @@ PROMPTS = {
     "opening_s": "How long does the slowest opening take, from 10 to 90 %?",
     "closing_s": "And the slowest closing, from 90 to 10 %?",
     "dropout_depth_v": "Does the signal leave its path anywhere? How deep is the deepest fall?",
-    "reversal_v": "What is the largest step against the movement?",
+    "sweeps_count": "How many complete sweeps does the record hold?",
 }
 
 SHOWN = {"unshown": 0.0, "instant": 0.25, "no_peg": 0.25}

@@ -84,5 +84,9 @@ class WheelSpeed(unittest.TestCase):
     def test_what_does_not_turn_tells_nothing(self):
         still = measure(captured(CODE, RATE, signal=np.random.default_rng(1).normal(0, 0.004, 40_000)), CODE)
         self.assertEqual((still.call, codes(still, "fault")), ("inconclusive", []))
+        # A single tooth in the clear: nothing is noisy, the wheel was not turned.
+        one = spun(top=0.03, seconds=3.0, volts=30.0)
+        hardly = measure(captured(CODE, RATE, signal=one), CODE)
+        self.assertEqual(codes(hardly, "set-up"), ["missing_phase"])
         quick = answer({"teeth": "48"}, seconds=2.0)
         self.assertEqual(codes(quick, "fault"), [])

@@ -104,7 +104,7 @@ def _inductive_teeth(work: Work, samples: Samples) -> np.ndarray:
         usual = running_median(np.where(np.isnan(tall), 0.0, tall), 9)
         first, end = max(runs(usual >= CLEAR * reach), key=lambda run: run[1] - run[0], default=(0, 0))
         at = at[first:end]
-    if at.size < 3:
+    if at.size < 3 and swing < CLEAR * reach:
         work.setup("noisy", "no tooth stands out of the noise: another ground, a shielded lead", "signal", hides=True)
     return at
 
