@@ -18,8 +18,9 @@ import numpy as np
 from tests.outside.captures import CAPTURES
 from tests.outside.workshop import WORKSHOP
 from tracebench.core.answer import Phase
-from tracebench.core.capture import Capture, Samples
+from tracebench.core.capture import Capture
 from tracebench.core.circuits import measure
+from tracebench.core.samples import Samples
 
 GAIN, OFFSET, NOISE, CUT = 1.015, 0.004, 0.008, 0.13
 """Gain; offset and noise as parts of a lane's swing; part of the record that is cut off in front."""

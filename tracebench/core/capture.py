@@ -6,20 +6,23 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 
 import numpy as np
-from numpy.typing import NDArray
 
 from tracebench.core.errors import BadCapture
-
-Samples = NDArray[np.float64]
+from tracebench.core.robust.codes import resolution
+from tracebench.core.samples import Samples
 
 MIN_SAMPLES = 16
+
+_OF_A_GAP = 0.2
+"""Standard uncertainty, in samples, of the first and last edge of a record whose rows are uneven."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Lane:
     """One signal. `samples` is float64, shape (n,), in `unit`; no NaN.
 
-    `column` and `factor` say where the samples came from and what they were multiplied by.
+    `column` and `factor` say where the samples came from and what they were multiplied by. `code` is the recorder's
+    step where the samples no longer show it, as after interpolation; None where they do.
     """
 
     name: str
@@ -27,17 +30,25 @@ class Lane:
     unit: str
     column: str = ""
     factor: float = 1.0
+    code: float | None = None
+
+    @property
+    def step(self) -> float:
+        """Step of the recorder: as it was before uneven rows were put on a grid, else as the samples show it."""
+        return resolution(self.samples) if self.code is None else self.code
 
     def scaled(self, factor: float) -> Lane:
         """The same lane with every sample multiplied by `factor`."""
-        return replace(self, samples=self.samples * factor)
+        code = None if self.code is None else abs(factor) * self.code
+        return replace(self, samples=self.samples * factor, code=code)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Capture:
     """Lanes sampled together: sample k was taken at `start_s + k * interval_s`, on the file's own axis.
 
-    `source_samples` is the number of rows that were read, before uneven stamps were put on the grid.
+    `source_samples` is the number of rows that were read, before uneven stamps were put on the grid. `clock` is the
+    relative standard uncertainty of the interval that coarse stamps leave.
     """
 
     lanes: Mapping[str, Lane]
@@ -45,6 +56,7 @@ class Capture:
     start_s: float = 0.0
     source_samples: int = 0
     notes: tuple[str, ...] = field(default=())
+    clock: float = 0.0
 
     def __post_init__(self) -> None:
         if not self.lanes:
@@ -96,14 +108,17 @@ def capture_from_stamps(times_s: Samples, lanes: Mapping[str, Lane]) -> Capture:
         raise BadCapture(f"the capture has {times_s.size} samples; at least {MIN_SAMPLES} are needed")
     notes: list[str] = []
     lanes = {name: _bridged(lane, notes) for name, lane in lanes.items()}
-    resolution = _resolution_of(times_s)
+    digit = _digit_of(times_s)
     span = float(times_s[-1] - times_s[0])
     if span <= 0:
         raise BadCapture("every row carries the same time stamp; a time axis is needed")
-    interval = span / (times_s.size - 1)
-    for start, step in ((float(times_s[0]), interval), _fitted_grid(times_s)):
-        if _largest_stray(times_s, start, step) <= max(0.5 * step, 1.01 * resolution):
-            return Capture(lanes, step, start, times_s.size, tuple(notes))
+    grids = [(float(times_s[0]), span / (times_s.size - 1)), _fitted_grid(times_s)]
+    # Stamps that repeat are rounded, the first and the last as well: many of them know the interval better than two.
+    for start, step in reversed(grids) if digit else grids:
+        if _largest_stray(times_s, start, step) <= max(0.5 * step, 1.01 * digit):
+            # Slope of a straight line through n values that each are known to digit / sqrt(12).
+            clock = digit / (span * float(np.sqrt(times_s.size)))
+            return Capture(lanes, step, start, times_s.size, tuple(notes), clock)
     notes.append("uneven time stamps were interpolated onto an even grid")
     steps = np.diff(times_s)
     return _interpolated(times_s, lanes, float(np.median(steps[steps > 0])), tuple(notes))
@@ -113,7 +128,7 @@ _BLOCK = 262_144
 """Stamps are looked at in blocks of this many, so that a long record needs no second one beside it."""
 
 
-def _resolution_of(times_s: Samples) -> float:
+def _digit_of(times_s: Samples) -> float:
     """Smallest step of stamps that repeat, 0 if none repeats. Raises BadCapture for a missing or backward stamp."""
     least, repeats = np.inf, False
     for start in range(0, times_s.size - 1, _BLOCK):
@@ -160,10 +175,14 @@ def _interpolated(times_s: Samples, lanes: Mapping[str, Lane], interval: float, 
     unique, first, counts = np.unique(times_s, return_index=True, return_counts=True)
     grid = times_s[0] + np.arange(int(span / interval) + 1) * interval
     even = {
-        name: replace(lane, samples=np.interp(grid, unique, np.add.reduceat(lane.samples, first) / counts))
+        name: replace(
+            lane, samples=np.interp(grid, unique, np.add.reduceat(lane.samples, first) / counts), code=lane.step
+        )
         for name, lane in lanes.items()
     }
-    return Capture(even, interval, float(times_s[0]), times_s.size, notes)
+    # An edge that falls into a gap is placed within it by a straight line.
+    clock = _OF_A_GAP * interval / span
+    return Capture(even, interval, float(times_s[0]), times_s.size, notes, clock)
 
 
 def _bridged(lane: Lane, notes: list[str]) -> Lane:

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from tracebench.core.answer import Event
-from tracebench.core.capture import Samples
+from tracebench.core.samples import Samples
 
 MOST_POINTS = 480
 MOST_EVENTS = 60

@@ -6,8 +6,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from tracebench.core.capture import Samples
 from tracebench.core.grading.copies import Likeness, same_answers, same_recording
+from tracebench.core.samples import Samples
 from tracebench.store import captures as store
 from tracebench.store.pool import Begin, Connection
 from tracebench.store.queries import queries

@@ -7,9 +7,9 @@ from typing import Any
 import numpy as np
 
 from tracebench.core.answer import Answer
-from tracebench.core.capture import Samples
 from tracebench.core.circuits import circuit as circuit_of
 from tracebench.core.parade import laid_over
+from tracebench.core.samples import Samples
 from tracebench.store import captures as store
 from tracebench.store.pool import Connection
 from tracebench.usecases import grading, shelf, sittings

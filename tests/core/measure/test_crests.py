@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tracebench.core.measure.crests import crests
-from tracebench.core.measure.series import rank_correlation, running_max, running_mean, running_median, running_min
+from tracebench.core.robust.series import rank_correlation, running_max, running_mean, running_median, running_min
 
 WAVES = st.lists(st.integers(-6, 6), min_size=1, max_size=60).map(lambda x: np.array(x, dtype=float))
 WIDTHS = st.integers(1, 30)

@@ -3,7 +3,7 @@ import unittest
 import numpy as np
 
 from tracebench.core.measure.levels import level_of, state_levels
-from tracebench.core.measure.noise import grouped_median
+from tracebench.core.robust.noise import grouped_median
 
 
 class StateLevels(unittest.TestCase):

@@ -3,15 +3,8 @@ import unittest
 import numpy as np
 from scipy import stats
 
-from tracebench.core.measure.noise import (
-    MAD_TO_SIGMA,
-    detrended,
-    distinct_levels,
-    fast_noise,
-    percentile_range,
-    resolution,
-    robust_sigma,
-)
+from tracebench.core.robust.codes import distinct_levels, resolution
+from tracebench.core.robust.noise import MAD_TO_SIGMA, detrended, fast_noise, percentile_range, robust_sigma
 
 
 class RobustSigma(unittest.TestCase):

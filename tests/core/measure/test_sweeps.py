@@ -3,8 +3,8 @@ import unittest
 import numpy as np
 
 from tests.support.waves import Sweep
-from tracebench.core.measure.series import block_medians, bridged, joined, running_median, runs
 from tracebench.core.measure.sweeps import find_rests, largest_reversal
+from tracebench.core.robust.series import block_medians, bridged, joined, running_median, runs
 
 
 class FindRests(unittest.TestCase):

@@ -7,11 +7,12 @@ from typing import NamedTuple
 
 import numpy as np
 
-from tracebench.core.capture import Samples
 from tracebench.core.circuits.work import Work
-from tracebench.core.measure.noise import resolution, sample_noise
-from tracebench.core.measure.series import block_medians
 from tracebench.core.measure.transitions import Transition
+from tracebench.core.robust.codes import resolution
+from tracebench.core.robust.noise import noise_between, sample_noise
+from tracebench.core.robust.series import block_medians
+from tracebench.core.samples import Samples
 
 _QUANTILE = NormalDist().inv_cdf
 
@@ -36,6 +37,7 @@ def extreme_of(samples: Samples, interval_s: float, width_s: float, largest: boo
     value = float(medians[at])
     step = resolution(samples)
     own = sample_noise(samples, step) * (1.2533 / np.sqrt(block) if block > 2 else 1.0)
+    own = noise_between(medians, own) if block > 2 else own
     excess, doubt = excess_of_largest(own, int(np.sum(np.abs(medians - value) <= 3 * own)))
     value -= excess if largest else -excess
     doubt = float(np.hypot(doubt, step / np.sqrt(12)))

@@ -5,11 +5,10 @@ from __future__ import annotations
 import numpy as np
 
 from tracebench.core.answer import Phase
-from tracebench.core.capture import Samples
 from tracebench.core.circuits.thinning import thin
 from tracebench.core.circuits.work import TRIM, Span, Work, inner
 from tracebench.core.measure.levels import Level, level_of
-from tracebench.core.measure.noise import resolution
+from tracebench.core.samples import Samples
 
 
 def level_in(work: Work, lane: str, span_s: Span, trim: float = TRIM) -> Level:
@@ -38,17 +37,17 @@ def read_steady_lane(work: Work, reading_id: str, lane: str, unit: str = "V") ->
     if samples is None:
         work.miss(reading_id, f"no {lane.replace('_', ' ')} lane in this capture")
         return None
-    level = level_of(thin(samples))
+    level = level_of(thin(samples), work.code(lane))
     work.add(reading_id, level.value, unit, level.uncertainty, work.whole, lane)
     return level
 
 
-def state_level(samples: Samples, *, below: float | None = None, above: float | None = None) -> Level:
+def state_level(samples: Samples, code: float, *, below: float | None = None, above: float | None = None) -> Level:
     """Level of one state of a two-level signal, two samples off every edge; of all its samples if that leaves few."""
     mask = samples < below if below is not None else samples > (above or 0.0)
     inside = np.zeros_like(mask)
     inside[2:-2] = mask[2:-2] & mask[1:-3] & mask[3:-1] & mask[:-4] & mask[4:]
-    return level_of(thin(samples[inside] if inside.sum() >= 16 else samples[mask]), resolution(samples))
+    return level_of(thin(samples[inside] if inside.sum() >= 16 else samples[mask]), code)
 
 
 def top_of(part: Samples, rest: float, peak: float) -> float:

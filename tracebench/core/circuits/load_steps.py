@@ -7,10 +7,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from tracebench.core.answer import Phase
-from tracebench.core.capture import Samples
 from tracebench.core.circuits.thinning import Grid
 from tracebench.core.measure.plateaus import Plateau, find_plateaus
-from tracebench.core.measure.series import running_median
+from tracebench.core.robust.series import running_median
+from tracebench.core.samples import Samples
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,11 +6,11 @@ from dataclasses import replace
 
 import numpy as np
 
-from tracebench.core.capture import Samples
 from tracebench.core.circuits.thinning import on_grid, thin
 from tracebench.core.circuits.work import Span, Work
 from tracebench.core.measure.excursions import Excursion, find_excursions
-from tracebench.core.measure.series import joined, runs
+from tracebench.core.robust.series import joined, runs
+from tracebench.core.samples import Samples
 
 LEAST_EVENTS_S = 0.1
 """Less than a turn of an idling engine: a shorter record may lie between two events of a cylinder."""

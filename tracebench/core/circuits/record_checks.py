@@ -7,12 +7,13 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from tracebench.core.capture import Samples
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.probe import SLIP_ZERO_V
 from tracebench.core.circuits.thinning import thin
 from tracebench.core.circuits.work import Work
-from tracebench.core.measure.noise import resolution, sample_noise
+from tracebench.core.robust.codes import resolution
+from tracebench.core.robust.noise import sample_noise
+from tracebench.core.samples import Samples
 
 
 def check_rate(work: Work, feature: str, feature_s: float, lane: str = "signal") -> None:

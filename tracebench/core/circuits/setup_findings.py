@@ -7,12 +7,14 @@ from collections.abc import Mapping
 import numpy as np
 
 from tracebench.core.answer import Finding
-from tracebench.core.capture import Capture, Lane, Samples
+from tracebench.core.capture import Capture, Lane
 from tracebench.core.circuits.circuit import FindingSpec
 from tracebench.core.circuits.work import Work
 from tracebench.core.errors import BadOption
-from tracebench.core.measure.noise import distinct_levels, fast_noise, resolution, robust_sigma
-from tracebench.core.measure.series import runs
+from tracebench.core.robust.codes import distinct_levels, resolution
+from tracebench.core.robust.noise import fast_noise, robust_sigma
+from tracebench.core.robust.series import runs
+from tracebench.core.samples import Samples
 
 _SECURE = ("recapture-secure",)
 _AGAIN = ("recapture-manoeuvre", "recapture-condition")

@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from tracebench.core.answer import Phase
-from tracebench.core.capture import Samples
 from tracebench.core.circuits.work import Work
-from tracebench.core.measure.series import block_medians
+from tracebench.core.robust.series import block_medians
+from tracebench.core.samples import Samples
 
 
 @dataclass(frozen=True, slots=True, eq=False)

@@ -6,10 +6,10 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 
 from tracebench.core.answer import Event, Finding, Kind, Limit, Missing, Phase, Reading
-from tracebench.core.capture import Capture, Lane, Samples
+from tracebench.core.capture import Capture, Lane
 from tracebench.core.circuits.circuit import Measured, Told
 from tracebench.core.errors import BadOption
-from tracebench.core.measure.noise import resolution
+from tracebench.core.samples import Samples
 
 Span = tuple[float, float]
 """From and to, seconds on the file's axis."""
@@ -63,7 +63,7 @@ class Work:
         lane = self.capture.lanes[name]
         known = self._codes.get(name)
         if known is None or known[0] is not lane:
-            known = self._codes[name] = (lane, resolution(lane.samples))
+            known = self._codes[name] = (lane, lane.step)
         return known[1]
 
     # --- phases ---

@@ -9,9 +9,9 @@ from typing import Literal
 import numpy as np
 import scipy
 
-from tracebench.core.capture import Samples
 from tracebench.core.cards.step import Given
-from tracebench.core.measure.noise import robust_sigma
+from tracebench.core.robust.noise import robust_sigma
+from tracebench.core.samples import Samples
 from tracebench.core.steps.reading.step import Read
 
 PATTERN = 4096

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from tracebench.core.capture import Samples
+from tracebench.core.samples import Samples
 
 
 def crests(wave: Samples, height: float, prominence: float, apart: int = 1) -> NDArray[np.int64]:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from tracebench.core.capture import Samples
+from tracebench.core.samples import Samples
 
 
 @dataclass(frozen=True, slots=True, eq=False)

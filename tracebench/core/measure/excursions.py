@@ -7,9 +7,10 @@ from dataclasses import dataclass
 import bottleneck as bn
 import numpy as np
 
-from tracebench.core.capture import Samples
-from tracebench.core.measure.noise import MAD_TO_SIGMA, resolution, robust_sigma, sample_noise
-from tracebench.core.measure.series import block_medians, joined, running_mean, running_median, runs
+from tracebench.core.robust.codes import resolution
+from tracebench.core.robust.noise import MAD_TO_SIGMA, robust_sigma, sample_noise
+from tracebench.core.robust.series import block_medians, joined, running_mean, running_median, runs
+from tracebench.core.samples import Samples
 
 GRID_S = 0.002
 """The trend is followed on block medians of this length."""

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from tracebench.core.capture import Samples
+from tracebench.core.samples import Samples
 
 MOST_POINTS = 240
 

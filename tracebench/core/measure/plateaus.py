@@ -6,9 +6,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from tracebench.core.capture import Samples
-from tracebench.core.measure.noise import robust_sigma
-from tracebench.core.measure.series import joined, running_max, running_median, running_min, runs
+from tracebench.core.robust.noise import robust_sigma
+from tracebench.core.robust.series import joined, running_max, running_median, running_min, runs
+from tracebench.core.samples import Samples
 
 
 @dataclass(frozen=True, slots=True)

@@ -8,8 +8,9 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from tracebench.core.capture import Samples
-from tracebench.core.measure.noise import distinct_levels, grouped_median, resolution, robust_sigma
+from tracebench.core.robust.codes import distinct_levels, resolution
+from tracebench.core.robust.noise import grouped_median, robust_sigma
+from tracebench.core.samples import Samples
 
 _THIN = 400_000
 

@@ -8,10 +8,10 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from tracebench.core.capture import Samples
 from tracebench.core.measure.crests import crests
-from tracebench.core.measure.noise import MAD_TO_SIGMA, detrended
-from tracebench.core.measure.series import running_mean, running_median
+from tracebench.core.robust.noise import MAD_TO_SIGMA, detrended
+from tracebench.core.robust.series import running_mean, running_median
+from tracebench.core.samples import Samples
 
 COUNT_DOUBT = 0.5
 """Standard uncertainty of a count of rings that die away: the last one is just over the threshold or just under."""

@@ -7,9 +7,9 @@ from typing import Literal
 
 import numpy as np
 
-from tracebench.core.capture import Samples
-from tracebench.core.measure.noise import detrended, robust_sigma
-from tracebench.core.measure.series import running_mean
+from tracebench.core.robust.noise import detrended, robust_sigma
+from tracebench.core.robust.series import running_mean
+from tracebench.core.samples import Samples
 
 Side = Literal["low", "high"]
 

@@ -7,7 +7,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from tracebench.core.capture import Samples
+from tracebench.core.samples import Samples
 
 JUMP = 3.0
 """Up by this many times what it falls again: the rise took less than a sample, and the fall had begun before it."""

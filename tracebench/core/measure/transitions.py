@@ -6,7 +6,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from tracebench.core.capture import Samples
+from tracebench.core.robust.codes import code_doubt, resolution
+from tracebench.core.robust.noise import correlation
+from tracebench.core.samples import Samples
 
 _NEAR = 0.06
 """Part of the level step, either side of a reference level, whose samples place the crossing."""
@@ -63,16 +65,25 @@ def _refined(part: Samples, start: int, coarse: float, step: float) -> Instant:
     # A parabola, because a hand eases in and out: a straight line would be biased at 10 and 90 %.
     bend, slope, offset = np.polyfit(x, y, 2)
     # Three figures are taken from the samples themselves.
-    scatter = float(np.sqrt(np.sum((y - ((bend * x + slope) * x + offset)) ** 2) / (x.size - 3)))
+    residuals = y - ((bend * x + slope) * x + offset)
+    scatter = float(np.sqrt(residuals @ residuals / (x.size - 3)))
     roots = np.roots([bend, slope, offset])
     real = roots[np.abs(roots.imag) < 1e-9].real
     inside = real[(real >= x[0]) & (real <= x[-1]) & (2 * bend * real + slope > 0)]
     if inside.size == 0:
         return Instant(start + coarse, max(x.size / 4, 1 / np.sqrt(12.0)))
     at = float(inside[np.argmin(np.abs(inside))])
+    steepness = float(2 * bend * at + slope)
     # 1.5: standard error of a parabola's value at the middle of its stretch against that of a mean.
-    spread = 1.5 * scatter / np.sqrt(x.size) / float(2 * bend * at + slope)
-    return Instant(start + coarse + at, float(np.hypot(spread, LEAST_DOUBT)))
+    spread = 1.5 * scatter * correlation(residuals) / np.sqrt(x.size) / steepness
+    # Codes that noise does not stir shift the whole stretch: no number of samples within it averages that out.
+    shifted = code_doubt(resolution(y), scatter) * _alike_in_codes(x.size, y) / steepness
+    return Instant(start + coarse + at, float(np.linalg.norm((spread, shifted, LEAST_DOUBT))))
+
+
+def _alike_in_codes(count: int, y: Samples) -> float:
+    """Part of a code's doubt that stays where a slope runs through several of them: their number averages it."""
+    return 1.0 / float(np.sqrt(max(1, min(count, np.unique(y).size) / 2)))
 
 
 def _contiguous(near: np.ndarray, at: int, patience: int) -> tuple[int, int]:

@@ -8,12 +8,12 @@ from itertools import pairwise
 import numpy as np
 from numpy.typing import NDArray
 
-from tracebench.core.capture import Samples
 from tracebench.core.circuits import probe
 from tracebench.core.circuits.circuit import OptionSpec
 from tracebench.core.circuits.work import Work
 from tracebench.core.errors import BadOption
 from tracebench.core.measure.pulse_train import find_pulses, rest_of
+from tracebench.core.samples import Samples
 
 MOST_CYLINDERS = 12
 

@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 from tracebench.core.circuits.events.attribution import firing_order
 from tracebench.core.circuits.events.table import EventTable
 from tracebench.core.circuits.work import Work
-from tracebench.core.measure.series import running_median
+from tracebench.core.robust.series import running_median
 
 CRANKING_RPM = 450.0
 """Under this speed the starter turns the engine."""

@@ -7,13 +7,12 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from tracebench.core.capture import Samples
 from tracebench.core.circuits import extremes, probe, record_checks
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.work import Work
-from tracebench.core.measure.noise import resolution
 from tracebench.core.measure.pulse_train import Pulses, Rest, find_pulses, mean_course, rest_of, without_drift
-from tracebench.core.measure.series import running_mean
+from tracebench.core.robust.series import running_mean
+from tracebench.core.samples import Samples
 
 LEAST_A = 0.02
 """A lane that moves by less than this carries no pulses."""
@@ -92,7 +91,7 @@ def current_of(work: Work, lane: str, least_a: float, most_a: float) -> Current 
         return None
     if wander == 0:
         check_zero(work, lane, zero, typical)
-    step = resolution(work.samples(lane))
+    step = work.code(lane)
     return Current(samples, rest, pulses, typical, step if rest.sigma < step else 0.0)
 
 

@@ -8,15 +8,15 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from tracebench.core.capture import Samples
 from tracebench.core.circuits import extremes, probe, record_checks, thinning
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.levels import Level, level_of
-from tracebench.core.measure.noise import resolution, sample_noise
 from tracebench.core.measure.pulse_train import Pulses, find_pulses
-from tracebench.core.measure.series import block_medians, running_mean
 from tracebench.core.measure.tops import between_samples
+from tracebench.core.robust.noise import sample_noise
+from tracebench.core.robust.series import block_medians, running_mean
+from tracebench.core.samples import Samples
 
 SLOW_EDGE_S = 50e-6
 """A driver pulls its wire down in microseconds; slower than this, without any noise, it was filtered (from memory)."""
@@ -72,7 +72,7 @@ def wire_of(work: Work, lane: str, least_kick: float, most_kick: float) -> Wire 
     _put_polarity_right(work, lane)
     _put_scale_right(work, lane, least_kick, most_kick)
     samples = work.samples(lane)
-    rests = _supply(samples)
+    rests = _supply(samples, work.code(lane))
     supply = rests.value
     if supply < 5.0:
         return None
@@ -92,7 +92,7 @@ def wire_of(work: Work, lane: str, least_kick: float, most_kick: float) -> Wire 
     level = 0.5 * (supply + on)
     fall = np.array([_crossed(seen, int(a), level, falling=True) for a in found.start])
     rise = np.array([_crossed(seen, int(b), level, falling=False) for b in found.stop])
-    return Wire(samples, rests, sigma, fall, rise, resolution(samples))
+    return Wire(samples, rests, sigma, fall, rise, work.code(lane))
 
 
 def _driven(found: Pulses, samples: Samples, supply: float) -> Pulses:
@@ -126,7 +126,7 @@ def _crossed(samples: Samples, near: int, level: float, *, falling: bool) -> flo
     return begin + k + (here / (here - there) if here != there else 0.0)
 
 
-def _supply(samples: Samples) -> Level:
+def _supply(samples: Samples, code: float) -> Level:
     """The level at which the wire rests, which is the supply; kicks and pulses are short."""
     thin = thinning.thin(samples)
     low, high = np.percentile(thin, (0.5, 97.0))
@@ -141,7 +141,7 @@ def _supply(samples: Samples) -> Level:
     # The busiest bins alone are off by a part of their width: all the noise about them places the level.
     rough, sigma = float(np.median(near)), sample_noise(samples[: 1 << 18])
     about = thin[np.abs(thin - rough) <= 3 * sigma]
-    return level_of(about if about.size > near.size else near, resolution(samples))
+    return level_of(about if about.size > near.size else near, code)
 
 
 def _put_polarity_right(work: Work, lane: str) -> None:
@@ -156,7 +156,7 @@ def _put_polarity_right(work: Work, lane: str) -> None:
 def _put_scale_right(work: Work, lane: str, least_kick: float, most_kick: float) -> None:
     found = work.capture.lanes[lane]
     top = float(found.samples.max())
-    supply = _supply(found.samples).value
+    supply = _supply(found.samples, work.code(lane)).value
     if 6.0 <= supply <= 30.0 or top <= 0 or supply <= 0:
         return
     factor = setup.wrong_factor(supply, 9.0, 16.0)

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tracebench.core.answer import Reading
-from tracebench.core.measure.noise import MAD_TO_SIGMA
+from tracebench.core.robust.noise import MAD_TO_SIGMA
 
 LEAST_PART = 0.03
 """Two engines of one kind differ by so much of a reading without meaning anything (from memory)."""

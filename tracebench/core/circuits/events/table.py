@@ -11,7 +11,7 @@ from tracebench.core.answer import Event
 from tracebench.core.circuits.circuit import FindingSpec
 from tracebench.core.circuits.events.siblings import distances, without_common_course
 from tracebench.core.circuits.work import Work
-from tracebench.core.measure.noise import MAD_TO_SIGMA
+from tracebench.core.robust.noise import MAD_TO_SIGMA
 
 Values = NDArray[np.float64]
 

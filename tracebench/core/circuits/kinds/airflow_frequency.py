@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from tracebench.core.answer import Limit
-from tracebench.core.capture import Capture, Samples
+from tracebench.core.capture import Capture
 from tracebench.core.circuits import lane_levels, probe, record_checks, thinning
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.circuit import (
@@ -26,8 +26,10 @@ from tracebench.core.circuits.thinning import Grid
 from tracebench.core.circuits.work import Work, inner
 from tracebench.core.measure.edges import Edges, find_edges, high_shares, swing_thresholds
 from tracebench.core.measure.levels import level_of
-from tracebench.core.measure.noise import sample_noise
-from tracebench.core.measure.series import running_median
+from tracebench.core.robust.codes import code_doubt
+from tracebench.core.robust.noise import sample_noise
+from tracebench.core.robust.series import running_median
+from tracebench.core.samples import Samples
 
 GAP = 1.6
 """A period over this many times its neighbours' median has pulses missing."""
@@ -68,7 +70,7 @@ def measure(capture: Capture, told: Told) -> Measured:
     usual = running_median(periods, 9)
     _sampling(work, samples, usual)
     _frequency(work, edges, periods, usual)
-    _duty(work, edges)
+    _duty(work, edges, high - low)
     setup.check_range_use(work, "signal", 0.5)
     if sample_noise(samples) > NOISY * (high - low):
         work.setup(
@@ -84,7 +86,7 @@ def _done(work: Work) -> Measured:
 
 def _no_signal(work: Work, samples: Samples) -> None:
     work.settle_phases([])
-    level = level_of(thinning.thin(samples))
+    level = level_of(thinning.thin(samples), work.code("signal"))
     if level.value > 3.0 or work.told.phases:
         text = f"rests at {level.value:.2f} V: powered, but no pulses"
         work.fault("no_signal", text, None, "signal", level.value, "V")
@@ -95,8 +97,8 @@ def _no_signal(work: Work, samples: Samples) -> None:
 def _levels(work: Work, samples: Samples) -> None:
     low, high = swing_thresholds(samples, 0.3)
     states = {
-        "low_v": lane_levels.state_level(samples, below=low),
-        "high_v": lane_levels.state_level(samples, above=high),
+        "low_v": lane_levels.state_level(samples, work.code("signal"), below=low),
+        "high_v": lane_levels.state_level(samples, work.code("signal"), above=high),
     }
     for reading_id, level in states.items():
         work.add(reading_id, level.value, "V", level.uncertainty, work.whole, "signal")
@@ -167,10 +169,15 @@ def _read_trend(work: Work, edges: Edges, periods: Samples, usual: Samples, inte
             work.fault("low_under_load", text, where, "signal", 1 / period, "Hz")
 
 
-def _duty(work: Work, edges: Edges) -> None:
+def _duty(work: Work, edges: Edges, between_v: float) -> None:
+    """`between_v` is what lies between the two thresholds of the edges."""
     shares = 100 * high_shares(edges)[1]
     if shares.size:
-        doubt = float(np.std(shares)) / np.sqrt(shares.size) + 1e-3
+        samples = work.samples("signal")
+        # The middle is off by a part of a code, and an edge by what it takes to pass that, one sample at the least.
+        code = code_doubt(work.code("signal"), sample_noise(samples))
+        part = 100 * np.sqrt(2.0) * code / between_v / float(np.median(np.diff(edges.rising)))
+        doubt = float(np.hypot(np.std(shares) / np.sqrt(shares.size) + 1e-3, part))
         work.add("duty_pct", float(np.median(shares)), "%", doubt, work.whole, "signal")
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from tracebench.core.answer import Limit
-from tracebench.core.capture import Capture, Samples
+from tracebench.core.capture import Capture
 from tracebench.core.circuits import extremes, lane_levels, probe, record_checks, thinning
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.circuit import Measured, Told
@@ -14,9 +14,11 @@ from tracebench.core.circuits.thinning import Grid
 from tracebench.core.circuits.work import TRIM, Span, Work
 from tracebench.core.measure.excursions import find_excursions
 from tracebench.core.measure.levels import level_of
-from tracebench.core.measure.noise import resolution, sample_noise
-from tracebench.core.measure.series import bridged, running_mean, running_median
 from tracebench.core.measure.transitions import crossing
+from tracebench.core.robust.codes import resolution
+from tracebench.core.robust.noise import sample_noise
+from tracebench.core.robust.series import bridged, running_mean, running_median
+from tracebench.core.samples import Samples
 
 VOLTAGE = Steps(tolerance=0.06, key_on_below=0.95, steady_4000_above=1.98, least_rise=0.5)
 SURGE_V, HIDDEN_SURGE_V = 0.06, 0.18

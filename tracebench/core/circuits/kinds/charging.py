@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from tracebench.core.answer import Limit
-from tracebench.core.capture import Capture, Samples
+from tracebench.core.capture import Capture
 from tracebench.core.circuits import extremes, probe, record_checks, thinning
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.circuit import (
@@ -25,12 +25,15 @@ from tracebench.core.circuits.thinning import Grid
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.edges import Edges, find_edges, high_shares, swing_thresholds
 from tracebench.core.measure.levels import level_of
-from tracebench.core.measure.noise import percentile_range, resolution, sample_noise
-from tracebench.core.measure.series import joined, running_mean, runs
+from tracebench.core.robust.codes import distinct_levels, resolution
+from tracebench.core.robust.noise import percentile_range, sample_noise
+from tracebench.core.robust.series import joined, running_mean, runs
+from tracebench.core.samples import Samples
 
 OVER_V = 15.0
 OVER_FROM_S = 0.2
 PULSES_FROM_HZ = 20.0
+FEWEST_OF_DUTY = 2
 COURSE = 10
 """Equal parts of the record in which the course of the command is read."""
 
@@ -59,7 +62,7 @@ def measure(capture: Capture, told: Told) -> Measured:
     if float(np.percentile(np.abs(thinning.thin(sense)), 99)) < 0.5:
         work.setup("flat_line", "nothing comes from the sense wire: probe or fuse first", "sense", hides=True)
         return work.measured()
-    level = level_of(thinning.thin(sense))
+    level = level_of(thinning.thin(sense), work.code("sense"))
     work.add("sense_v", level.value, "V", level.uncertainty, work.whole, "sense")
     grid = thinning.on_grid(work, sense, 0.020)
     extremes.read_extreme(work, "sense_max_v", sense, "sense", 0.020, largest=True)
@@ -84,7 +87,9 @@ def _command(work: Work) -> Grid | None:
     rate = edges.rising.size / work.capture.duration_s
     # Noise about a duty in percent crosses any threshold of its own swing: pulses stand far out of the noise.
     low, high = np.percentile(thinning.thin(samples), (1.0, 99.0))
-    pulses = high - low > 10 * sample_noise(samples)
+    # So do the codes of a duty that is told in few of them; the two of a bare train are no such codes.
+    code = work.code("command") if distinct_levels(samples) > FEWEST_OF_DUTY else 0.0
+    pulses = high - low > 10 * max(sample_noise(samples), code)
     if pulses and rate > PULSES_FROM_HZ and edges.falling.size > 2 and edges.rising.size > 2:
         grid = _from_pulses(work, edges, grid)
     parts = np.array_split(grid.values, COURSE)

@@ -8,7 +8,7 @@ from itertools import pairwise
 import numpy as np
 
 from tracebench.core.answer import Limit, Phase
-from tracebench.core.capture import Capture, Samples
+from tracebench.core.capture import Capture
 from tracebench.core.circuits import extremes, probe, record_checks, thinning
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.circuit import (
@@ -28,9 +28,11 @@ from tracebench.core.circuits.thinning import Grid
 from tracebench.core.circuits.work import Span, Work, inner
 from tracebench.core.measure.edges import Edges, find_edges
 from tracebench.core.measure.levels import level_of
-from tracebench.core.measure.noise import resolution, robust_sigma, sample_noise
-from tracebench.core.measure.series import block_medians, joined, running_mean, runs
 from tracebench.core.measure.transitions import Instant, crossing
+from tracebench.core.robust.codes import resolution
+from tracebench.core.robust.noise import robust_sigma, sample_noise
+from tracebench.core.robust.series import block_medians, joined, running_mean, runs
+from tracebench.core.samples import Samples
 
 MIDDLE_V, LOW_V, HIGH_V = 0.45, 0.30, 0.60
 RICH_V, LEAN_V = 0.65, 0.25

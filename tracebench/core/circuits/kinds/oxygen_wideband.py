@@ -28,9 +28,9 @@ from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.thinning import Grid
 from tracebench.core.circuits.work import Work
 from tracebench.core.errors import BadCapture
-from tracebench.core.measure.noise import sample_noise
-from tracebench.core.measure.series import joined, running_mean, runs
 from tracebench.core.measure.transitions import Instant, crossing
+from tracebench.core.robust.noise import sample_noise
+from tracebench.core.robust.series import joined, running_mean, runs
 
 LOW_REF_V, HIGH_REF_V = 2.2, 2.8
 WINDOW_MA = 0.25

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from tracebench.core.answer import Limit, Phase
-from tracebench.core.capture import Capture, Samples
+from tracebench.core.capture import Capture
 from tracebench.core.circuits import extremes, probe, record_checks, thinning
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.circuit import (
@@ -24,9 +24,11 @@ from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.thinning import Grid
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.levels import level_of
-from tracebench.core.measure.noise import sample_noise
-from tracebench.core.measure.series import bridged, joined, running_mean, runs
 from tracebench.core.measure.sweeps import find_rests
+from tracebench.core.robust.codes import code_doubt
+from tracebench.core.robust.noise import correlation, sample_noise
+from tracebench.core.robust.series import bridged, joined, running_mean, runs
+from tracebench.core.samples import Samples
 
 TRACKS = (("track1", "reference1"), ("track2", "reference2"))
 LOST_V = 0.12
@@ -249,13 +251,18 @@ def _read_ratio(work: Work, clean: dict[str, Samples], gone: list[tuple[int, int
     away = y - slope * x - offset
     near = np.abs(away) <= max(0.03, 3 * 1.4826 * float(np.median(np.abs(away))))
     slope, offset = (float(c) for c in np.polyfit(x[near], y[near], 1))
+    away = y - slope * x - offset
+    sigma = float(np.std(away[near]))
+    drawn = sigma * correlation(away[near]) / float(np.std(x)) / np.sqrt(x.size)
     # Over 50 ms: the codes of a coarse recorder are no disagreement.
-    away = np.abs(running_mean(y - slope * x - offset, max(1, round(0.05 / one.interval_s))))
-    sigma = float(np.std((y - slope * x - offset)[near]))
-    work.add("ratio", slope, "", sigma / float(np.std(x)) / np.sqrt(x.size), work.whole, "track1")
-    at = int(np.flatnonzero(keep)[int(np.argmax(away))])
+    apart = np.abs(running_mean(away, max(1, round(0.05 / one.interval_s))))
+    codes = [code_doubt(work.code(n), sample_noise(work.samples(n))) for n, _ in TRACKS]
+    # At rest in one code at either end, a track is off by it there, and so is the slope between them.
+    rests = np.sqrt(2.0) * float(np.linalg.norm(codes)) / float(np.ptp(x[near]))
+    work.add("ratio", slope, "", float(np.hypot(drawn, rests)), work.whole, "track1")
+    at = int(np.flatnonzero(keep)[int(np.argmax(apart))])
     span = (one.time_s(at), one.time_s(at + 1))
-    work.add("ratio_residual_mv", 1000 * float(away.max()), "mV", 1000 * sigma, span, "track1")
+    work.add("ratio_residual_mv", 1000 * float(apart.max()), "mV", 1000 * sigma, span, "track1")
 
 
 def _read_ground(work: Work) -> None:

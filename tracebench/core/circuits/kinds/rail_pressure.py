@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from tracebench.core.answer import Limit, Phase
-from tracebench.core.capture import Capture, Samples
+from tracebench.core.capture import Capture
 from tracebench.core.circuits import extremes, lane_levels, probe, record_checks, thinning
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.circuit import (
@@ -24,9 +24,11 @@ from tracebench.core.circuits.circuit import (
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.thinning import Grid
 from tracebench.core.circuits.work import Work
-from tracebench.core.measure.noise import detrended, percentile_range, resolution
-from tracebench.core.measure.series import bridged, joined, running_median, runs
 from tracebench.core.measure.transitions import Instant, crossing, transition
+from tracebench.core.robust.codes import resolution
+from tracebench.core.robust.noise import detrended, percentile_range
+from tracebench.core.robust.series import bridged, joined, running_median, runs
+from tracebench.core.samples import Samples
 
 HUNTING_MV = 150.0
 """Idle ripple from which a rail hunts, 5th to 95th percentile (common practice, no published source)."""

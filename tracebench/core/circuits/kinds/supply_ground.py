@@ -23,7 +23,8 @@ from tracebench.core.circuits.circuit import (
 )
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.work import Work
-from tracebench.core.measure.noise import detrended, percentile_range, resolution
+from tracebench.core.robust.codes import resolution
+from tracebench.core.robust.noise import detrended, percentile_range
 
 RUNNING_FROM_V = 13.1
 KEY_ON, ENGINE_RUNNING = (12.4, 12.8), (13.5, 14.7)

@@ -24,8 +24,9 @@ from tracebench.core.circuits.circuit import (
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.levels import level_of
-from tracebench.core.measure.noise import resolution, robust_sigma, sample_noise
-from tracebench.core.measure.series import bridged, joined, runs
+from tracebench.core.robust.codes import resolution
+from tracebench.core.robust.noise import robust_sigma, sample_noise
+from tracebench.core.robust.series import bridged, joined, runs
 from tracebench.core.transfer import INTAKE, INTAKE_DIVIDER, Divider, SteinhartHart, beta_thermistor
 
 RAIL_PART = 0.02
@@ -100,7 +101,7 @@ def _rails(work: Work, divider: Divider) -> list[tuple[int, int, str]]:
 
 
 def _all_rail(work: Work, rails: list[tuple[int, int, str]], divider: Divider) -> None:
-    level = level_of(thinning.thin(work.samples("signal")))
+    level = level_of(thinning.thin(work.samples("signal")), work.code("signal"))
     work.add("volts", level.value, "V", level.uncertainty, work.whole, "signal")
     work.miss("celsius", "the level is a rail, not a temperature")
     if rails[0][2] == "open_circuit":
@@ -123,7 +124,7 @@ def _read(work: Work, live: np.ndarray, divider: Divider, thermistor: SteinhartH
         work.fault("dropout", text, span, "signal", e.depth, "V")
     work.add("dropouts_count", len(dips) + len(leaps), "", 0.0, work.whole, "signal")
     clean = bridged(live, [(e.start, e.stop) for e in falls])
-    level = level_of(thinning.thin(clean))
+    level = level_of(thinning.thin(clean), work.code("signal"))
     work.add("volts", level.value, "V", level.uncertainty, work.whole, "signal")
     celsius = _celsius(level.value, divider, thermistor)
     slope = abs(_celsius(level.value + 1e-3, divider, thermistor) - celsius) / 1e-3

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from tracebench.core.answer import Limit, Phase
-from tracebench.core.capture import Capture, Samples
+from tracebench.core.capture import Capture
 from tracebench.core.circuits import record_checks, thinning
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.circuit import (
@@ -31,8 +31,10 @@ from tracebench.core.circuits.toothed.teeth import (
 from tracebench.core.circuits.toothed.wheel import Wheel, digital, heights, without_gap
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.edges import find_edges, swing_thresholds
-from tracebench.core.measure.noise import resolution, sample_noise
-from tracebench.core.measure.series import running_mean, running_median, runs
+from tracebench.core.robust.codes import resolution
+from tracebench.core.robust.noise import sample_noise
+from tracebench.core.robust.series import running_mean, running_median, runs
+from tracebench.core.samples import Samples
 
 STANDS_S = 0.10
 """A tooth that takes longer than this is that of a wheel that stands, or is about to."""

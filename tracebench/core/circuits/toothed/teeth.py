@@ -4,14 +4,15 @@ from __future__ import annotations
 
 import numpy as np
 
-from tracebench.core.capture import Samples
 from tracebench.core.circuits import lane_levels, record_checks, thinning
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.toothed.wheel import Wheel, amplitudes, heights
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.edges import swing_thresholds
-from tracebench.core.measure.noise import resolution, sample_noise
-from tracebench.core.measure.series import running_median
+from tracebench.core.robust.codes import resolution
+from tracebench.core.robust.noise import sample_noise
+from tracebench.core.robust.series import running_median
+from tracebench.core.samples import Samples
 
 DAMAGED_PCT = 12.0
 """A tooth that is early or late by this part of a period, at one place in each turn, is damaged (from memory)."""
@@ -65,8 +66,8 @@ def read_two_levels(work: Work, samples: Samples) -> None:
     """The levels of a two-level signal's states."""
     low, high = swing_thresholds(samples, 0.3)
     for reading_id, level in (
-        ("level_low_v", lane_levels.state_level(samples, below=low)),
-        ("level_high_v", lane_levels.state_level(samples, above=high)),
+        ("level_low_v", lane_levels.state_level(samples, work.code("signal"), below=low)),
+        ("level_high_v", lane_levels.state_level(samples, work.code("signal"), above=high)),
     ):
         work.add(reading_id, level.value, "V", level.uncertainty, work.whole, "signal")
 

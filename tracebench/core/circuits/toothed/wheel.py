@@ -7,10 +7,10 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from tracebench.core.capture import Samples
 from tracebench.core.measure.edges import find_edges, swing_thresholds
-from tracebench.core.measure.noise import sample_noise
-from tracebench.core.measure.series import block_medians, running_max, running_mean, running_median
+from tracebench.core.robust.noise import sample_noise
+from tracebench.core.robust.series import block_medians, running_max, running_mean, running_median
+from tracebench.core.samples import Samples
 
 GAP_FROM = 1.5
 """A period over this many of its neighbours' is a gap."""

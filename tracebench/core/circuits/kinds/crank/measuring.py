@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from tracebench.core.capture import Capture, Samples
+from tracebench.core.capture import Capture
 from tracebench.core.circuits import probe, thinning
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.circuit import Measured, Told
@@ -20,6 +20,7 @@ from tracebench.core.circuits.toothed.wheel import Wheel, digital, own_share, po
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.edges import find_edges, swing_thresholds
 from tracebench.core.measure.levels import level_of
+from tracebench.core.samples import Samples
 
 FEWEST_IN_NOISE = 12
 """A wheel of fewer teeth than this is not believed in noise."""

@@ -30,8 +30,8 @@ from tracebench.core.circuits.kinds.ignition import shared
 from tracebench.core.circuits.kinds.injectors import shared as coils
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.crests import crests
-from tracebench.core.measure.series import running_mean
 from tracebench.core.measure.spark import COUNT_DOUBT
+from tracebench.core.robust.series import running_mean
 
 TURN_ON = 0.20
 """Part of the ramp in which the turn-on ripple is read."""

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tracebench.core.answer import Limit
-from tracebench.core.capture import Capture, Samples
+from tracebench.core.capture import Capture
 from tracebench.core.circuits import probe, record_checks, thinning
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.circuit import (
@@ -28,8 +28,9 @@ from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.kinds.ignition import shared
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.edges import Edges, find_edges
-from tracebench.core.measure.noise import MAD_TO_SIGMA, sample_noise
-from tracebench.core.measure.series import rank_correlation
+from tracebench.core.robust.noise import MAD_TO_SIGMA, sample_noise
+from tracebench.core.robust.series import rank_correlation
+from tracebench.core.samples import Samples
 
 UNSTABLE_PCT = 8.0
 """Spread of the low time over its median from which it is called unstable (from memory)."""

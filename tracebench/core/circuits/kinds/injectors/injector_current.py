@@ -31,7 +31,7 @@ from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.kinds.injectors import shared
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.hulls import against_course, bulge_over
-from tracebench.core.measure.series import running_mean
+from tracebench.core.robust.series import running_mean
 
 CP_PEAK_A = (0.7, 1.0)
 LEAST_DIP = 0.008

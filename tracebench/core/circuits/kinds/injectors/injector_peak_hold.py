@@ -7,7 +7,7 @@ from typing import NamedTuple
 import numpy as np
 
 from tracebench.core.answer import Phase
-from tracebench.core.capture import Capture, Samples
+from tracebench.core.capture import Capture
 from tracebench.core.circuits import thinning
 from tracebench.core.circuits.circuit import (
     Circuit,
@@ -28,9 +28,10 @@ from tracebench.core.circuits.kinds.injectors import shared
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.edges import find_edges
 from tracebench.core.measure.levels import level_of
-from tracebench.core.measure.noise import detrended
-from tracebench.core.measure.series import running_mean, running_median
 from tracebench.core.measure.tops import between_samples, corner_of
+from tracebench.core.robust.noise import detrended
+from tracebench.core.robust.series import running_mean, running_median
+from tracebench.core.samples import Samples
 
 LEAST_BOOST = 1.4
 """First peak over the hold level that a boosted injector has at the least (from memory)."""

@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tracebench.core.answer import Limit, Phase
-from tracebench.core.capture import Capture, Samples
+from tracebench.core.capture import Capture
 from tracebench.core.circuits import extremes, probe, record_checks
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.circuit import (
@@ -34,7 +34,8 @@ from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.kinds.injectors import shared
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.pulse_train import find_pulses, rest_of
-from tracebench.core.measure.series import running_mean
+from tracebench.core.robust.series import running_mean
+from tracebench.core.samples import Samples
 
 LEAST_CHARGE_A = 6.0
 LOW_PART = 0.7

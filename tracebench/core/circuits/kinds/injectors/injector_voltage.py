@@ -31,7 +31,7 @@ from tracebench.core.circuits.work import Work
 from tracebench.core.measure.crests import crests
 from tracebench.core.measure.hulls import against_course, bulge_over
 from tracebench.core.measure.pulse_train import mean_course
-from tracebench.core.measure.series import running_mean
+from tracebench.core.robust.series import running_mean
 
 RING_V = 1.0
 RING_SIGMA = 4.5
@@ -101,7 +101,8 @@ def _tail(wire: Wire, k: int, interval_s: float) -> Tail:
             least = max(5 * wire.sigma / np.sqrt(width), LEAST_BUMP * (top - wire.supply))
             if found.size > least:
                 gap = found.right - found.left
-                doubt = max(0.5, float(np.hypot(0.58 * gap * wire.sigma / found.size, 0.0165 * gap)))
+                stirred = float(np.hypot(wire.sigma, wire.code / np.sqrt(12.0)))
+                doubt = max(0.5, float(np.hypot(0.58 * gap * stirred / found.size, 0.0165 * gap)))
                 bump = (at + flat + int(begun[0]) + found.at - wire.rise[k], found.size, doubt)
     after = wire.samples[back : min(stop, back + 8 * max(back - at, 20))] - wire.supply
     smooth = running_mean(after, width)

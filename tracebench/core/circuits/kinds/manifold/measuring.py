@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from tracebench.core.answer import Limit, Phase
-from tracebench.core.capture import Capture, Samples
+from tracebench.core.capture import Capture
 from tracebench.core.circuits import extremes, lane_levels, probe, record_checks, thinning
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.circuit import Measured, Told
@@ -13,8 +13,9 @@ from tracebench.core.circuits.kinds.manifold import phases
 from tracebench.core.circuits.work import Work, inner
 from tracebench.core.measure.excursions import Excursion, find_excursions
 from tracebench.core.measure.levels import level_of
-from tracebench.core.measure.series import bridged, rank_correlation
 from tracebench.core.measure.transitions import crossing, transition
+from tracebench.core.robust.series import bridged, rank_correlation
+from tracebench.core.samples import Samples
 from tracebench.core.transfer import Linear, standard_pressure_kpa, through
 
 GRID_S = 0.010

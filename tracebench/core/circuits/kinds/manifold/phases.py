@@ -9,7 +9,7 @@ import numpy as np
 from tracebench.core.answer import Phase
 from tracebench.core.circuits.thinning import Grid
 from tracebench.core.measure.plateaus import Plateau, find_plateaus
-from tracebench.core.measure.series import joined, runs
+from tracebench.core.robust.series import joined, runs
 
 LEAST_SWING_V = 0.6
 LONGEST_OVERRUN_S = 4.0

@@ -13,8 +13,8 @@ from tracebench.core.circuits.kinds.throttle.work import (
     Sweep,
     on_grid,
 )
-from tracebench.core.measure.series import bridged
 from tracebench.core.measure.sweeps import find_rests
+from tracebench.core.robust.series import bridged
 
 
 def measure(capture: Capture, told: Told) -> Measured:

@@ -9,8 +9,8 @@ import numpy as np
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.kinds.throttle.work import LONGEST_DROPOUT_S, SMALLEST_SWING_V, Sweep, on_grid
 from tracebench.core.circuits.work import TRIM
-from tracebench.core.measure.noise import robust_sigma, sample_noise
-from tracebench.core.measure.series import joined, running_median, runs
+from tracebench.core.robust.noise import robust_sigma, sample_noise
+from tracebench.core.robust.series import joined, running_median, runs
 
 SLIP_ZERO_V = 0.10
 SLIP_SHORTEST_S = 0.050

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import numpy as np
 
-from tracebench.core.capture import Samples
 from tracebench.core.circuits.kinds.throttle.connection import (
     SLIP_SHORTEST_S,
     SLIP_ZERO_V,
@@ -14,6 +13,7 @@ from tracebench.core.circuits.kinds.throttle.connection import (
 from tracebench.core.circuits.kinds.throttle.work import SMALLEST_SWING_V, Sweep
 from tracebench.core.measure.excursions import Excursion
 from tracebench.core.measure.levels import level_of
+from tracebench.core.samples import Samples
 
 _SAME_TRAVEL_PCT = 4.0
 _REQUIRED = ("closed", "opening", "open")

@@ -8,8 +8,9 @@ from tracebench.core.answer import Phase
 from tracebench.core.circuits.kinds.throttle.work import Sweep
 from tracebench.core.circuits.work import TRIM, inner
 from tracebench.core.measure.levels import Level, level_of
-from tracebench.core.measure.noise import detrended, grouped_median, resolution, robust_sigma
 from tracebench.core.measure.sweeps import Rest
+from tracebench.core.robust.codes import resolution
+from tracebench.core.robust.noise import detrended, grouped_median, robust_sigma
 
 Rests = list[tuple[Phase, Level]]
 

@@ -10,10 +10,10 @@ from tracebench.core.answer import Reading
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.kinds.throttle.levels import Rests
 from tracebench.core.circuits.kinds.throttle.work import Sweep, on_grid
-from tracebench.core.measure.noise import robust_sigma
-from tracebench.core.measure.series import bridged, running_mean
 from tracebench.core.measure.sweeps import largest_reversal
 from tracebench.core.measure.transitions import Transition, transition
+from tracebench.core.robust.noise import robust_sigma
+from tracebench.core.robust.series import bridged, running_mean
 
 SLOW_S = 4.0
 """Slow school: seconds a way (common practice, no published source)."""

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import numpy as np
 
-from tracebench.core.capture import Samples
 from tracebench.core.circuits.kinds.throttle.work import DROPOUT_FLOOR_V, LONGEST_DROPOUT_S
 from tracebench.core.measure.excursions import Excursion, find_excursions
-from tracebench.core.measure.noise import sample_noise
+from tracebench.core.robust.noise import sample_noise
+from tracebench.core.samples import Samples
 
 WEAK = 0.4
 """Part of what one alone must stand out by from which several at one travel are looked at together."""

@@ -6,10 +6,10 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from tracebench.core.capture import Samples
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.excursions import GRID_S, Excursion
-from tracebench.core.measure.series import block_medians
+from tracebench.core.robust.series import block_medians
+from tracebench.core.samples import Samples
 
 LONGEST_DROPOUT_S = 0.150
 DROPOUT_FLOOR_V = 0.060

@@ -7,7 +7,6 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from tracebench.core.capture import Samples
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.events.attribution import (
     Places,
@@ -16,9 +15,10 @@ from tracebench.core.circuits.events.table import ONE_SIDE, EventTable
 from tracebench.core.circuits.kinds.injectors import shared as coils
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.pulse_train import Rest, find_pulses, rest_of
-from tracebench.core.measure.series import running_median
 from tracebench.core.measure.spark import COUNT_DOUBT, Burn, find_burn, rings_of
 from tracebench.core.measure.tops import between_samples
+from tracebench.core.robust.series import running_median
+from tracebench.core.samples import Samples
 
 REFRACTORY_S = 2.5e-3
 

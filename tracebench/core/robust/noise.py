@@ -1,19 +1,19 @@
-"""Robust noise and resolution of a row of samples."""
+"""Robust noise of a row of samples."""
 
 from __future__ import annotations
 
 import bottleneck as bn
 import numpy as np
 
-from tracebench.core.capture import Samples
+from tracebench.core.samples import Samples
 
 MAD_TO_SIGMA = 1.4826
 """1 / Phi^-1(3/4): scales the median absolute deviation of normal noise to its standard deviation."""
 
+_FEWEST_BETWEEN = 40
+
 NOT_TOLD_APART = 0.4
 """Part of a stretch's own scatter from which its noise, as fast differences show it, may be the signal itself."""
-
-_MOST_FOR_RESOLUTION = 200_000
 
 
 def grouped_median(samples: Samples, step: float) -> float:
@@ -56,6 +56,22 @@ def sample_noise(samples: Samples, step: float = 0.0) -> float:
     return robust_sigma(np.concatenate(second), step) / np.sqrt(6.0) if samples.size > 3 else 0.0
 
 
+def noise_between(values: Samples, expected: float) -> float:
+    """Sigma of the noise from value to value of a row of means or medians, where `expected` holds for white noise.
+
+    What a recorder's filter, held or interpolated samples leave alike does not average out as white noise does, and
+    then the values scatter by more. Taken where their second differences over one and over two values agree, so that
+    it is noise and no course; else `expected` stays.
+    """
+    if values.size < _FEWEST_BETWEEN:
+        return expected
+    near = robust_sigma(np.diff(values, 2)) / np.sqrt(6.0)
+    far = robust_sigma(values[:-4] - 2 * values[2:-2] + values[4:]) / np.sqrt(6.0)
+    # What second differences know of a sigma: about its 1.5th part over the root of their number.
+    clearly = 1.0 + 3.0 / np.sqrt(values.size)
+    return near if near > clearly * expected and far < 1.25 * near else expected
+
+
 def percentile_range(samples: Samples, low: float, high: float, step: float) -> tuple[float, float]:
     """Range from the `low`-th to the `high`-th percentile as it would be without noise, and its uncertainty.
 
@@ -85,6 +101,46 @@ def fast_noise(samples: Samples) -> float:
     return robust_sigma(np.diff(samples, 4)) / np.sqrt(70.0) if samples.size > 5 else 0.0
 
 
+LAGS = 6
+"""Neighbours that a recorder's own filter, interpolation or a held value makes alike."""
+
+_LOCAL = 48
+"""Samples within which a lane's slow course, hum included, is taken for a straight level."""
+
+
+def correlation(residuals: Samples) -> float:
+    """How many times the mean of `residuals` scatters what independent ones of the same size would; at least 1.
+
+    The square root of 1 + 2 (r1 + r2 + ...) of their first autocorrelations, up to the first that is no more than
+    chance, over at most 6 neighbours; hum and drift are slower and are left to whoever calls. Looks at no more than
+    about 65,000 samples.
+    """
+    part = residuals[: 1 << 16]
+    blocks = part.size // _LOCAL
+    if blocks > 1:
+        local = part[: blocks * _LOCAL].reshape(blocks, _LOCAL)
+        local = local - local.mean(axis=1, keepdims=True)
+    elif part.size >= 3 * LAGS:
+        local = (part - part.mean())[None, :]
+    else:
+        return 1.0
+    # Strays are no noise: three spreads are as far as one counts.
+    sigma = MAD_TO_SIGMA * float(bn.median(np.abs(local)))
+    local = np.clip(local, -3 * sigma, 3 * sigma) if sigma else local
+    power = float(np.mean(local**2))
+    if power == 0:
+        return 1.0
+    chance = 2.0 / np.sqrt(local.size)
+    total = 1.0
+    for lag in range(1, LAGS + 1):
+        # The mean that was taken off pulls every figure down by one part in the block's length.
+        alike = float(np.mean(local[:, lag:] * local[:, :-lag])) / power + 1.0 / local.shape[1]
+        if alike <= chance:
+            break
+        total += 2 * alike
+    return float(np.sqrt(total))
+
+
 def detrended(samples: Samples) -> Samples:
     """Samples less their least-squares straight line; unchanged length, zero mean."""
     if samples.size < 3:
@@ -93,24 +149,3 @@ def detrended(samples: Samples) -> Samples:
     level = samples.mean()
     slope = float(x @ (samples - level)) / float(x @ x)
     return np.asarray(samples - level - slope * x)
-
-
-def resolution(samples: Samples) -> float:
-    """Smallest step between distinct values, in the samples' unit (one code of the recorder); 0 if constant.
-
-    Looks at no more than 200,000 samples, taken evenly from the record, so time does not grow with length.
-    Steps under a millionth of the swing are rounding of the file's text and are not steps.
-    """
-    stride = max(1, samples.size // _MOST_FOR_RESOLUTION)
-    values = np.unique(samples[::stride])
-    steps = np.diff(values)
-    if steps.size == 0:
-        return 0.0
-    steps = steps[steps > 1e-6 * (values[-1] - values[0])]
-    return float(steps.min()) if steps.size else 0.0
-
-
-def distinct_levels(samples: Samples) -> int:
-    """How many codes the swing of the samples covers, at the resolution found; 1 if constant."""
-    step = resolution(samples)
-    return 1 if step == 0 else round(float(np.ptp(samples)) / step) + 1

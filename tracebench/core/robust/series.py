@@ -7,7 +7,7 @@ from collections.abc import Callable
 import bottleneck as bn
 import numpy as np
 
-from tracebench.core.capture import Samples
+from tracebench.core.samples import Samples
 
 
 def block_medians(samples: Samples, block: int) -> Samples:
