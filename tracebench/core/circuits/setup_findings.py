@@ -12,7 +12,7 @@ from tracebench.core.circuits.circuit import FindingSpec
 from tracebench.core.circuits.work import Work
 from tracebench.core.errors import BadOption
 from tracebench.core.robust.codes import distinct_levels, resolution
-from tracebench.core.robust.noise import fast_noise, robust_sigma
+from tracebench.core.robust.noise import ENOUGH, fast_noise, robust_sigma, runs_of
 from tracebench.core.robust.series import runs
 from tracebench.core.samples import Samples
 
@@ -65,7 +65,7 @@ def scale_factor(lane: Lane, top_at_least: float, top_at_most: float) -> float |
     The size is the 99.5th percentile of the magnitude. It is possible from `top_at_least` / 2.5 to
     `top_at_most` x 1.5, so that a genuine level fault is not mistaken for a wrong probe setting.
     """
-    stride = max(1, lane.samples.size // 200_000)
+    stride = max(1, lane.samples.size // ENOUGH)
     top = float(np.percentile(np.abs(lane.samples[::stride]), 99.5))
     if top_at_least / 2.5 <= top <= 1.5 * top_at_most or top == 0:
         return None
@@ -90,11 +90,11 @@ def put_scale_right(work: Work, name: str, top_at_least: float, top_at_most: flo
     if (
         not moving
         and factor < 1
-        and robust_sigma(np.diff(lane.samples[:200_000])) > 0.01 * np.median(np.abs(lane.samples))
+        and robust_sigma(np.diff(lane.samples[:ENOUGH])) > 0.01 * np.median(np.abs(lane.samples))
     ):
         return
     if moving and factor < 1:
-        low, high = np.percentile(lane.samples[:: max(1, lane.samples.size // 200_000)], (1.0, 99.0))
+        low, high = np.percentile(lane.samples[:: max(1, lane.samples.size // ENOUGH)], (1.0, 99.0))
         if high - low < max(0.5 * max(abs(high), abs(low)), 8 * resolution(lane.samples)):
             return
     text = f"the {name} is {factor:g} times what it can be: probe or clamp factor; read divided by {factor:g}"
@@ -159,12 +159,9 @@ def is_noiseless(samples: Samples) -> bool:
 
 def noise_within(samples: Samples) -> float:
     """Sigma from sample to sample of what does not rest on the highest or lowest value; 0 where too little is left."""
-    run = 4096
-    starts = range(0, samples.size, run * max(1, samples.size // 200_000))
     low, high = float(samples.min()), float(samples.max())
     kept = []
-    for start in starts:
-        part = samples[start : start + run]
+    for part in runs_of(samples):
         inside = (part > low) & (part < high)
         kept.append(np.diff(part, 2)[inside[:-2] & inside[1:-1] & inside[2:]])
     second = np.concatenate(kept) if kept else np.empty(0)
@@ -173,11 +170,11 @@ def noise_within(samples: Samples) -> float:
 
 def is_flat(samples: Samples, smallest_swing: float) -> bool:
     """True if the lane carries no more than noise and offset."""
-    stride = max(1, samples.size // 200_000)
+    stride = max(1, samples.size // ENOUGH)
     thin = samples[::stride]
     swing = float(np.percentile(thin, 99.0) - np.percentile(thin, 1.0))
     # From sample to sample, not between thinned ones: a smooth wave steps far between those.
-    noise = robust_sigma(np.diff(samples[:200_000])) / np.sqrt(2.0)
+    noise = robust_sigma(np.diff(samples[:ENOUGH])) / np.sqrt(2.0)
     return bool(swing < max(smallest_swing, 6 * noise))
 
 

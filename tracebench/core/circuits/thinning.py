@@ -35,4 +35,4 @@ def on_grid(work: Work, samples: Samples, grid_s: float) -> Grid:
 
 
 def thin(samples: Samples) -> Samples:
-    return samples[:: max(1, samples.size // 400_000)]
+    return samples[:: max(1, samples.size // 100_000)]

@@ -8,7 +8,7 @@ import bottleneck as bn
 import numpy as np
 
 from tracebench.core.robust.codes import resolution
-from tracebench.core.robust.noise import MAD_TO_SIGMA, robust_sigma, sample_noise
+from tracebench.core.robust.noise import ENOUGH, MAD_TO_SIGMA, robust_sigma, sample_noise
 from tracebench.core.robust.series import block_medians, joined, running_mean, running_median, runs
 from tracebench.core.samples import Samples
 
@@ -59,7 +59,7 @@ def find_excursions(
     gap = max(2, round(0.005 / interval_s))
     out: list[Excursion] = []
     # On a steep slope the running median picks the very samples it is held against: differences see that noise.
-    sigma_raw = max(robust_sigma(residual[:: max(1, residual.size // 200_000)], step), sample_noise(samples))
+    sigma_raw = max(robust_sigma(residual[:: max(1, residual.size // ENOUGH)], step), sample_noise(samples))
     tight: dict[float, list[tuple[int, int]]] = {}
     for sign in (-1.0, 1.0):
         signed = sign * residual

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from tracebench.core.robust.codes import code_doubt, resolution
-from tracebench.core.robust.noise import correlation, detrended, grouped_median, robust_sigma
+from tracebench.core.robust.noise import ENOUGH, correlation, detrended, grouped_median, robust_sigma
 from tracebench.core.samples import Samples
 
 _BLOCKS = 16
@@ -62,7 +62,7 @@ def level_of(samples: Samples, code: float = 0.0) -> Level:
     step = max(resolution(samples), code)
     value = grouped_median(samples, step)
     flat = detrended(samples)
-    sigma = robust_sigma(flat, step)
+    sigma = robust_sigma(flat[:: max(1, flat.size // ENOUGH)], step)
     parts = np.array_split(samples, min(_BLOCKS, samples.size))
     middles = [grouped_median(p, step) for p in parts]
     scatter = float(np.std(middles, ddof=1)) / np.sqrt(len(parts)) if len(parts) > 1 else sigma
