@@ -125,9 +125,10 @@ def clipped_stretches(samples: Samples, quiet_sigma: float) -> list[tuple[int, i
     if step == 0 or quiet_sigma < 0.8 * step:
         return []
     out: list[tuple[int, int]] = []
-    for extreme in (float(samples.max()), float(samples.min())):
-        shortest = max(3, FEWEST_SAMPLES)
-        out += [(a, b) for a, b in runs(np.abs(samples - extreme) < 0.5 * step) if b - a >= shortest]
+    shortest = max(3, FEWEST_SAMPLES)
+    high, low = float(samples.max()), float(samples.min())
+    for resting in (samples > high - 0.5 * step, samples < low + 0.5 * step):
+        out += [(a, b) for a, b in runs(resting) if b - a >= shortest]
     return sorted(out)
 
 

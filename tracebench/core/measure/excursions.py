@@ -9,7 +9,7 @@ import numpy as np
 
 from tracebench.core.robust.codes import resolution
 from tracebench.core.robust.noise import ENOUGH, MAD_TO_SIGMA, robust_sigma, sample_noise
-from tracebench.core.robust.series import block_medians, joined, running_mean, running_median, runs
+from tracebench.core.robust.series import ENOUGH_OF_A_BLOCK, block_medians, joined, running_mean, running_median, runs
 from tracebench.core.samples import Samples
 
 GRID_S = 0.002
@@ -81,7 +81,9 @@ def find_excursions(
 def trend_of(samples: Samples, interval_s: float, longest_s: float = 0.150) -> Samples:
     """The local trend at every sample: what remains when anything up to `longest_s` long is removed."""
     block = max(1, round(GRID_S / interval_s))
-    grid = running_median(block_medians(samples, block), round(2.15 * longest_s / (block * interval_s)) | 1)
+    grid = running_median(
+        block_medians(samples, block, ENOUGH_OF_A_BLOCK), round(2.15 * longest_s / (block * interval_s)) | 1
+    )
     if block == 1:
         return grid
     centres = np.arange(grid.size) * block + (block - 1) / 2

@@ -17,6 +17,9 @@ _NEAR = 0.06
 LEAST_DOUBT = 0.05
 """Of a crossing that many samples place, in samples: what a curve of another shape than a parabola leaves."""
 
+_MOST = 20_000
+"""Samples of such a stretch that are looked at, taken evenly from a longer one."""
+
 
 @dataclass(frozen=True, slots=True)
 class Instant:
@@ -58,8 +61,9 @@ def _refined(part: Samples, start: int, coarse: float, step: float) -> Instant:
     centre = round(coarse)
     # Single noisy samples outside the band do not end the stretch round the crossing.
     lo, hi = _contiguous(near, min(max(centre, 0), part.size - 1), patience=3)
-    x = np.arange(lo, hi + 1) - coarse
-    y = part[lo : hi + 1]
+    stride = max(1, (hi + 1 - lo) // _MOST)
+    x = np.arange(lo, hi + 1, stride) - coarse
+    y = part[lo : hi + 1 : stride]
     if x.size < 5:
         return Instant(start + coarse, 1 / np.sqrt(12.0))
     # A parabola, because a hand eases in and out: a straight line would be biased at 10 and 90 %.
@@ -71,7 +75,7 @@ def _refined(part: Samples, start: int, coarse: float, step: float) -> Instant:
     real = roots[np.abs(roots.imag) < 1e-9].real
     inside = real[(real >= x[0]) & (real <= x[-1]) & (2 * bend * real + slope > 0)]
     if inside.size == 0:
-        return Instant(start + coarse, max(x.size / 4, 1 / np.sqrt(12.0)))
+        return Instant(start + coarse, max((hi + 1 - lo) / 4, 1 / np.sqrt(12.0)))
     at = float(inside[np.argmin(np.abs(inside))])
     steepness = float(2 * bend * at + slope)
     # 1.5: standard error of a parabola's value at the middle of its stretch against that of a mean.

@@ -9,13 +9,20 @@ import numpy as np
 
 from tracebench.core.samples import Samples
 
+ENOUGH_OF_A_BLOCK = 200
+"""Samples whose median is as good as that of a longer block where a course is followed, not a level read."""
 
-def block_medians(samples: Samples, block: int) -> Samples:
-    """Median of each run of `block` samples, shape (ceil(n / block),); a short last run counts too."""
+
+def block_medians(samples: Samples, block: int, most: int | None = None) -> Samples:
+    """Median of each run of `block` samples, shape (ceil(n / block),); a short last run counts too.
+
+    With `most` about so many of each, evenly taken, are looked at.
+    """
     if block <= 1:
         return samples
     whole = samples.size // block
-    medians = np.asarray(bn.median(samples[: whole * block].reshape(whole, block), axis=1))
+    stride = 1 if most is None else max(1, block // most)
+    medians = np.asarray(bn.median(samples[: whole * block].reshape(whole, block)[:, ::stride], axis=1))
     if whole * block < samples.size:
         medians = np.append(medians, np.median(samples[whole * block :]))
     return medians

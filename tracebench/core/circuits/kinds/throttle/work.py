@@ -8,7 +8,7 @@ import numpy as np
 
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.excursions import GRID_S, Excursion
-from tracebench.core.robust.series import block_medians
+from tracebench.core.robust.series import ENOUGH_OF_A_BLOCK, block_medians
 from tracebench.core.samples import Samples
 
 LONGEST_DROPOUT_S = 0.150
@@ -28,4 +28,4 @@ class Sweep(Work):
 def on_grid(samples: Samples, interval_s: float) -> tuple[Samples, float]:
     """Block medians of 2 ms and their interval: what a hand's movement is followed on."""
     block = max(1, round(GRID_S / interval_s))
-    return block_medians(samples, block), block * interval_s
+    return block_medians(samples, block, ENOUGH_OF_A_BLOCK), block * interval_s
