@@ -16,7 +16,7 @@ from tracebench.core.circuits.conditions import COMMON_OPTIONS
 from tracebench.core.circuits.conversions import converted
 from tracebench.core.circuits.missing import with_missing
 from tracebench.core.circuits.places import with_places
-from tracebench.core.circuits.recorder import with_recorder
+from tracebench.core.circuits.recorder import accuracy_told, with_recorder
 from tracebench.core.circuits.setup_findings import SETUP_FINDINGS
 from tracebench.core.errors import BadCapture, BadOption, UnknownCircuit
 from tracebench.core.limits import judge, merged
@@ -54,7 +54,7 @@ def measure(
     options = dict(options or {})
     _check(kind, capture, phases, options)
     measured = converted(kind, options, kind.measure(capture, Told(phases, options)))
-    measured = replace(measured, readings=with_recorder(measured.capture, measured.readings))
+    measured = replace(measured, readings=with_recorder(measured.capture, measured.readings, accuracy_told(options)))
     school = "any" if options.get("sweep") == "any" else None
     defaults = [
         limit

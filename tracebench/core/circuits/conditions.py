@@ -31,6 +31,7 @@ COMMON_OPTIONS = (
     OptionSpec("shown", "Conditions that the capture showed, as told", "", text=True),
     OptionSpec("design", "Part against the reference", "same", ("same", "other")),
     OptionSpec("trigger", "Trigger level that was set", ""),
+    OptionSpec("accuracy_pct", "What scope and probe may be off by, % of a lane's highest value", ""),
 )
 """What may be told of a capture of any circuit."""
 

@@ -1,0 +1,71 @@
+"""What real recorders and their files do to a drawn capture: coarse codes, rows that are missing, rounded stamps,
+an offset and a gain that are a little off.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+
+import numpy as np
+
+from tracebench.core.capture import Capture, capture_from_stamps
+from tracebench.core.samples import Samples
+
+ACCURACY_PCT = 2.0
+"""Of the highest value of a lane: what its offset and gain together may be off."""
+
+
+def each(capture: Capture, change: Callable[[Samples], Samples]) -> Capture:
+    return replace(capture, lanes={n: replace(x, samples=change(x.samples)) for n, x in capture.lanes.items()})
+
+
+def stamps(capture: Capture) -> Samples:
+    return capture.start_s + capture.interval_s * np.arange(capture.samples)
+
+
+def coarse_codes(capture: Capture, rng: np.random.Generator) -> Capture:
+    """Eight bits over a range of which the lane uses a half to all."""
+
+    def read(samples: Samples) -> Samples:
+        step = 2 * float(np.abs(samples).max()) * rng.uniform(1.05, 2.2) / 256
+        return np.round(samples / step) * step
+
+    return each(capture, read)
+
+
+def uneven_rows(capture: Capture, rng: np.random.Generator) -> Capture:
+    """One row in twelve is missing."""
+    kept = rng.random(capture.samples) > 0.08
+    lanes = {n: replace(x, samples=x.samples[kept]) for n, x in capture.lanes.items()}
+    return capture_from_stamps(stamps(capture)[kept], lanes)
+
+
+def rounded_stamps(capture: Capture, rng: np.random.Generator) -> Capture:
+    """Stamps of too few digits, so that two to five rows share one."""
+    digit = capture.interval_s * rng.uniform(2, 5)
+    return capture_from_stamps(np.floor(stamps(capture) / digit) * digit, capture.lanes)
+
+
+def off_scale(capture: Capture, rng: np.random.Generator) -> Capture:
+    """Offset and gain of each lane anywhere within what its maker allows, rectangular."""
+
+    def read(samples: Samples) -> Samples:
+        most = ACCURACY_PCT / 100 * float(np.percentile(np.abs(samples), 99.9))
+        share = rng.uniform(0, 1)
+        reach = float(np.percentile(np.abs(samples), 99.9))
+        gain = 1 + share * rng.uniform(-1, 1) * most / reach
+        return gain * samples + (1 - share) * rng.uniform(-1, 1) * most
+
+    return each(capture, read)
+
+
+RECORDERS: dict[str, Callable[[Capture, np.random.Generator], Capture]] = {
+    "as drawn": lambda capture, _: capture,
+    "coarse codes": coarse_codes,
+    "uneven rows": uneven_rows,
+    "rounded stamps": rounded_stamps,
+    "off scale": off_scale,
+}
+TOLD: dict[str, dict[str, str]] = {"off scale": {"accuracy_pct": f"{ACCURACY_PCT:g}"}}
+"""What is told with a capture of each recorder."""
