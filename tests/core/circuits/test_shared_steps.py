@@ -22,12 +22,12 @@ class Levels(unittest.TestCase):
         wave = np.where(np.arange(4000) % period < period // 2, high, low)
         edge = np.convolve(wave, np.ones(3) / 3, mode="same")  # edges of three samples
         middle = 0.5 * (low + high)
-        self.assertAlmostEqual(lane_levels.state_level(edge, below=middle).value, low, places=9)
-        self.assertAlmostEqual(lane_levels.state_level(edge, above=middle).value, high, places=9)
+        self.assertAlmostEqual(lane_levels.state_level(edge, 0.0, below=middle).value, low, places=9)
+        self.assertAlmostEqual(lane_levels.state_level(edge, 0.0, above=middle).value, high, places=9)
 
     def test_few_samples_of_a_state_are_still_read(self):
         wave = np.where(np.arange(100) % 20 == 0, 5.0, 0.0)
-        self.assertAlmostEqual(lane_levels.state_level(wave, above=2.5).value, 5.0)
+        self.assertAlmostEqual(lane_levels.state_level(wave, 0.0, above=2.5).value, 5.0)
 
     def test_a_flat_top_is_not_pushed_up_by_its_noise(self):
         part = np.concatenate([np.linspace(1, 4, 50), np.full(200, 4.0)])

@@ -14,6 +14,7 @@ from tracebench.core.circuits.catalogue import Catalogue
 from tracebench.core.circuits.circuit import Circuit, FindingSpec, Measured, Told
 from tracebench.core.circuits.conditions import COMMON_OPTIONS
 from tracebench.core.circuits.conversions import converted
+from tracebench.core.circuits.examining import measured_by
 from tracebench.core.circuits.missing import with_missing
 from tracebench.core.circuits.places import with_places
 from tracebench.core.circuits.recorder import accuracy_told, with_recorder
@@ -53,7 +54,7 @@ def measure(
     kind = circuit(code)
     options = dict(options or {})
     _check(kind, capture, phases, options)
-    measured = converted(kind, options, kind.measure(capture, Told(phases, options)))
+    measured = converted(kind, options, measured_by(kind, capture, Told(phases, options)).measured())
     measured = replace(measured, readings=with_recorder(measured.capture, measured.readings, accuracy_told(options)))
     school = "any" if options.get("sweep") == "any" else None
     defaults = [

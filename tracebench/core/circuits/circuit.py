@@ -4,14 +4,38 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import Literal
+from typing import TYPE_CHECKING, Literal
 
 from tracebench.core.answer import Event, Finding, Kind, Limit, Missing, Phase, Reading
 from tracebench.core.capture import Capture
 from tracebench.core.circuits.hands import COUNT, HANDS, Hand, How
 
+if TYPE_CHECKING:
+    from tracebench.core.circuits.work import Work
+
 Role = Literal["signal", "current", "supply", "ground", "sync", "scan"]
 """What a lane is for; the interface draws by role, never by channel number."""
+
+
+@dataclass(frozen=True, slots=True)
+class Exam:
+    """What is looked at on a lane of every record before and after the circuit's own measuring; figures in its unit.
+
+    All are common practice, no published source, but for the ten samples across a feature.
+    """
+
+    upright: bool = False
+    """Never below zero when it works: one that lies there throughout is read inverted."""
+    size: tuple[float, float] | None = None
+    """What its magnitude reaches when it works: a power of ten outside is a factor, and read corrected."""
+    steady: bool = False
+    """Its size is that of a level; else of a movement, and a lane that does not move has no size."""
+    feature: tuple[str, float] | None = None
+    """The shortest thing that must be seen on it, in words, and its seconds: ten samples must lie across it."""
+    clip_s: float | None = None
+    """How long it may rest on its extreme value before that is the end of the range."""
+    code: float | None = None
+    """A code of the recorder so coarse that it hides the answer, where the swing covers few."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,12 +48,30 @@ class LaneSpec:
     unit: str
     required: bool
     plausible: tuple[float, float]
+    exam: Exam = Exam()
+
+
+@dataclass(frozen=True, slots=True)
+class Exchange:
+    """Two lanes whose levels lie apart: each in the other's reach and not in its own, they are read exchanged."""
+
+    one: str
+    other: str
+    reach_one: tuple[float, float]
+    reach_other: tuple[float, float]
 
 
 @dataclass(frozen=True, slots=True)
 class PhaseSpec:
+    """A phase. One that is required has what to capture where it does not occur, in words."""
+
     name: str
     required: bool
+    otherwise: str = ""
+
+    def __post_init__(self) -> None:
+        if self.required and not self.otherwise:
+            raise ValueError(f"the required phase {self.name} must say what to capture where it is missing")
 
 
 @dataclass(frozen=True, slots=True)
@@ -119,6 +161,8 @@ class FindingSpec:
     """Where it shows besides its own stretch: phases by name, `events` (its cylinder's, or all), or `record`."""
     faked_by: tuple[str, ...] = ()
     """Set-up findings that make a sound part look like this: where one hides the answer, the fault is only noted."""
+    stills: bool = False
+    """The lane tells nothing else while it lasts, so that neither phases nor a coarse range are missed."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -232,11 +276,15 @@ class Circuit:
     next_tests: tuple[Choice, ...]
     setup_advice: tuple[str, ...]
     proof: Proof
-    measure: Callable[[Capture, Told], Measured]
+    measure: Callable[[Work], Work]
+    """What is peculiar to it: fills the work that it is given, and answers it."""
     shortest_s: float = 0.0
     """A record shorter than this cannot hold the manoeuvre or the events that the circuit needs."""
     opens_on_s: float | None = None
     """How much of its beginning a record is opened on, where its events are far shorter than it; None: the whole."""
+    exchanged: tuple[Exchange, ...] = ()
+    under_load: tuple[str, ...] = ()
+    """Phases of which one at least is needed beside those that are required: rest alone shows nothing."""
     first_asked: tuple[str, ...] = ()
     """Readings that a new card begins with; none given: its first four that pegs can give."""
 

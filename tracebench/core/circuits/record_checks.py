@@ -1,8 +1,6 @@
-"""Set-up checks of a record: rate, clipping, capped tops, slow edges, phases that are not there."""
+"""Set-up checks of a record: rate, clipping, capped tops, slow edges."""
 
 from __future__ import annotations
-
-from collections.abc import Sequence
 
 import numpy as np
 from numpy.typing import NDArray
@@ -62,12 +60,3 @@ def check_edges(work: Work, lane: str, passing: float, slowest_s: float, what: s
     if took > slowest_s and setup.is_noiseless(work.samples(lane)):
         text = f"{what} takes {1e6 * took:.3g} us and there is no noise: a filter is on"
         work.setup("over_filtered", text, lane, hides=True)
-
-
-def need_phases(work: Work, required: Sequence[str], why: str) -> None:
-    """A required phase that does not occur is a finding that hides the answer."""
-    have = {p.name for p in work.phases}
-    for name in required:
-        if name not in have:
-            words = name.replace("_", " ")
-            work.setup("missing_phase", f"no {words} phase in this capture: {why}", hides=True)

@@ -61,7 +61,10 @@ def mean_course(samples: Samples, at: Sequence[float], grid: Samples) -> tuple[S
 
     What events have alike stands out of noise that hides it in any single one. At most about 64 are taken, evenly.
     """
-    used = at[:: max(1, len(at) // MOST_AVERAGED)]
+    used = [k for k in at if int(k + grid[0]) - 2 < samples.size and k + grid[-1] >= 0]
+    used = used[:: max(1, len(used) // MOST_AVERAGED)]
+    if not used:
+        return np.zeros(grid.size), 1
     total = np.zeros(grid.size)
     for k in used:
         a = max(0, int(k + grid[0]) - 2)
@@ -106,7 +109,7 @@ def without_drift(samples: Samples, interval_s: float, rest: Rest) -> tuple[Samp
 
     The rest of each of some twenty parts is the middle of its lower samples; a steady lane comes back as it is.
     """
-    parts = min(40, max(1, int(samples.size * interval_s / 0.05)))
+    parts = min(40, max(1, int(samples.size * interval_s / 0.05)), samples.size // 4)
     if parts < 4:
         return samples, 0.0
     block = samples.size // parts

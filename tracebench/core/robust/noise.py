@@ -75,8 +75,8 @@ def noise_between(values: Samples, expected: float) -> float:
         return expected
     near = robust_sigma(np.diff(values, 2)) / np.sqrt(6.0)
     far = robust_sigma(values[:-4] - 2 * values[2:-2] + values[4:]) / np.sqrt(6.0)
-    # What second differences know of a sigma: about its 1.5th part over the root of their number.
-    clearly = 1.0 + 3.0 / np.sqrt(values.size)
+    # Three times what second differences know of a sigma: about 1.5 over the root of their number.
+    clearly = 1.0 + 4.5 / np.sqrt(values.size)
     return near if near > clearly * expected and far < 1.25 * near else expected
 
 

@@ -142,6 +142,8 @@ def _pulses(samples: Samples, rest: Rest) -> tuple[Pulses, float]:
         return first, 0.0
     widths = first.stop - first.start
     first = first.only(widths >= max(2, 0.15 * float(np.percentile(widths, 75))))
+    if first.count == 0:
+        return first, 0.0
     peaks = peaks_of(samples, first) - rest.level
     typical = float(np.median(peaks[peaks >= 0.3 * np.percentile(peaks, 90)]))
     found = find_pulses(
@@ -298,10 +300,10 @@ def _last_over(fall: Samples, level: float) -> float | None:
 def _at_release(samples: Samples, level: float, sigma: float, start: float, release: float) -> tuple[float, float]:
     """Current at release by the line through the last twentieth of the on-time, and its uncertainty."""
     # The last sample before it may already be falling.
-    stop = int(np.floor(release)) - 1
-    begin = int(max(start, stop - max(5.0, 0.05 * (release - start))))
+    stop = min(int(np.floor(release)) - 1, samples.size)
+    begin = int(max(start, stop - max(5.0, 0.05 * (release - start)), 0))
     if stop - begin < 5:
-        return float(samples[max(begin, stop - 1)] - level), sigma
+        return float(samples[min(max(begin, stop - 1, 0), samples.size - 1)] - level), sigma
     y = samples[begin:stop] - level
     x = np.arange(y.size) - (y.size - 1) / 2
     spread = float(x @ x)

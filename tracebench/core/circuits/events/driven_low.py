@@ -216,7 +216,7 @@ class Kick(NamedTuple):
 def kick_of(wire: Wire, k: int, within: int) -> Kick:
     """The kick soon after release `k`."""
     begin, stop = wire.after(k)
-    part = wire.samples[begin : min(stop, begin + within)]
+    part = wire.samples[begin : max(min(stop, begin + within), begin + 1)]
     found = extremes.extreme_of(part, 1.0, 1.0, largest=True)
     at, top = found.at, found.value
     flat = int(np.sum(part >= top - max(0.02 * (top - wire.supply), 3 * wire.sigma)))

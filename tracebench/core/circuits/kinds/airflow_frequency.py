@@ -5,19 +5,17 @@ from __future__ import annotations
 import numpy as np
 
 from tracebench.core.answer import Limit
-from tracebench.core.capture import Capture
-from tracebench.core.circuits import lane_levels, probe, record_checks, thinning
+from tracebench.core.circuits import lane_levels, probe, thinning
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.circuit import (
     Circuit,
+    Exam,
     FindingSpec,
     LaneSpec,
     LimitFinding,
-    Measured,
     PhaseSpec,
     Proof,
     ReadingSpec,
-    Told,
 )
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.kinds.airflow_voltage import AIR_CAUSES, AIR_TESTS
@@ -50,38 +48,28 @@ SLOWEST_EDGE = 0.25
 """Part of a period that an edge may take before the trace counts as filtered."""
 
 
-def measure(capture: Capture, told: Told) -> Measured:
+def measure(work: Work) -> Work:
     """Levels, frequency, duty and missing pulses; phases on the trend of the frequency."""
-    work = Work(capture, told)
-    probe.put_polarity_right(work, "signal")
-    if not setup.is_flat(work.samples("signal"), 0.0):
-        setup.put_scale_right(work, "signal", 2.5, 14.0)
     samples = work.samples("signal")
     if setup.is_flat(samples, 0.3):
         _no_signal(work, samples)
-        return _done(work)
+        return work
     low, high = swing_thresholds(samples, 0.3)
     edges = find_edges(samples, low, high)
     if edges.rising.size < 4:
         work.setup("too_short", f"only {edges.rising.size} pulses in this capture", "signal", hides=True)
-        return _done(work)
+        return work
     _levels(work, samples)
     periods = np.diff(edges.rising)
     usual = running_median(periods, 9)
     _sampling(work, samples, usual)
     _frequency(work, edges, periods, usual)
     _duty(work, edges, high - low)
-    setup.check_range_use(work, "signal", 0.5)
     if sample_noise(samples) > NOISY * (high - low):
         work.setup(
             "noisy", "noise crosses between the two levels: another ground, a shielded lead", "signal", hides=True
         )
-    return _done(work)
-
-
-def _done(work: Work) -> Measured:
-    record_checks.need_phases(work, ("idle",), "capture steady idle")
-    return work.measured()
+    return work
 
 
 def _no_signal(work: Work, samples: Samples) -> None:
@@ -184,15 +172,20 @@ def _duty(work: Work, edges: Edges, between_v: float) -> None:
 CIRCUIT = Circuit(
     code="airflow-frequency",
     title="Airflow, frequency",
-    lanes=(LaneSpec("signal", "Airflow", "signal", "V", True, (-0.5, 14.0)),),
+    lanes=(
+        LaneSpec(
+            "signal", "Airflow", "signal", "V", True, (-0.5, 14.0), Exam(upright=True, size=(2.5, 14.0), code=0.5)
+        ),
+    ),
     phases=(
         PhaseSpec("key_on", False),
         PhaseSpec("crank", False),
-        PhaseSpec("idle", True),
+        PhaseSpec("idle", True, "capture steady idle"),
         PhaseSpec("steady_2500", False),
         PhaseSpec("steady_4000", False),
         PhaseSpec("snap", False),
     ),
+    under_load=("steady_2500", "steady_4000", "snap"),
     readings=(
         ReadingSpec("low_v", "Low level", "V", "level of the low state", 2),
         ReadingSpec("high_v", "High level", "V", "level of the high state", 2),

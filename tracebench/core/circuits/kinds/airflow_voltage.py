@@ -6,6 +6,8 @@ from tracebench.core.answer import Limit
 from tracebench.core.circuits.circuit import (
     Choice,
     Circuit,
+    Exam,
+    Exchange,
     FindingSpec,
     LaneSpec,
     LimitFinding,
@@ -32,7 +34,15 @@ CIRCUIT = Circuit(
     code="airflow-voltage",
     title="Airflow, voltage",
     lanes=(
-        LaneSpec("signal", "Airflow", "signal", "V", True, (0.0, 5.2)),
+        LaneSpec(
+            "signal",
+            "Airflow",
+            "signal",
+            "V",
+            True,
+            (0.0, 5.2),
+            Exam(upright=True, size=(0.9, 5.1), feature=("a surge of 60 ms", 0.060), clip_s=0.02, code=0.1),
+        ),
         LaneSpec("throttle", "Throttle", "signal", "V", False, (0.2, 5.0)),
         LaneSpec("supply", "Supply", "supply", "V", False, (8.0, 16.0)),
         LaneSpec("ground", "Ground", "ground", "V", False, (-0.1, 1.0)),
@@ -40,11 +50,12 @@ CIRCUIT = Circuit(
     phases=(
         PhaseSpec("key_on", False),
         PhaseSpec("crank", False),
-        PhaseSpec("idle", True),
+        PhaseSpec("idle", True, "capture warm idle"),
         PhaseSpec("steady_2500", False),
         PhaseSpec("steady_4000", False),
         PhaseSpec("snap", False),
     ),
+    under_load=("steady_2500", "steady_4000", "snap"),
     readings=(
         ReadingSpec("key_on_v", "Key-on level", "V", "level before cranking", 3, "key_on"),
         ReadingSpec("crank_v", "Cranking level", "V", "level while cranking", 2, "crank"),
@@ -156,5 +167,9 @@ CIRCUIT = Circuit(
     ),
     proof=Proof(phases=("snap", "steady_4000", "steady_2500")),
     measure=measure_voltage,
+    exchanged=(
+        Exchange("supply", "ground", (8.0, 17.0), (-0.5, 1.5)),
+        Exchange("signal", "supply", (0.0, 5.5), (8.0, 17.0)),
+    ),
     shortest_s=1.0,
 )

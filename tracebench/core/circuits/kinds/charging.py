@@ -5,20 +5,18 @@ from __future__ import annotations
 import numpy as np
 
 from tracebench.core.answer import Limit
-from tracebench.core.capture import Capture
-from tracebench.core.circuits import extremes, probe, record_checks, thinning
-from tracebench.core.circuits import setup_findings as setup
+from tracebench.core.circuits import extremes, thinning
 from tracebench.core.circuits.circuit import (
     Choice,
     Circuit,
+    Exam,
+    Exchange,
     FindingSpec,
     LaneSpec,
     LimitFinding,
-    Measured,
     OptionSpec,
     Proof,
     ReadingSpec,
-    Told,
 )
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.thinning import Grid
@@ -51,17 +49,13 @@ QUIET_V = 0.3
 """Ripple up to which it does not matter what made it."""
 
 
-def measure(capture: Capture, told: Told) -> Measured:
+def measure(work: Work) -> Work:
     """Sense voltage, case ground, command and ripple; what explains an overcharge and what does not."""
-    work = Work(capture, told)
     work.settle_phases([])
-    probe.put_polarity_right(work, "sense")
-    probe.unswap(work, "sense", "case_ground", (9.0, 18.0), (-1.0, 3.0))
-    setup.put_scale_right(work, "sense", 9.0, 17.0, moving=False)
     sense = work.samples("sense")
     if float(np.percentile(np.abs(thinning.thin(sense)), 99)) < 0.5:
         work.setup("flat_line", "nothing comes from the sense wire: probe or fuse first", "sense", hides=True)
-        return work.measured()
+        return work
     level = level_of(thinning.thin(sense), work.code("sense"))
     work.add("sense_v", level.value, "V", level.uncertainty, work.whole, "sense")
     grid = thinning.on_grid(work, sense, 0.020)
@@ -70,10 +64,7 @@ def measure(capture: Capture, told: Told) -> Measured:
     _case_ground(work)
     _over(work, grid, duty)
     _ripple(work, sense)
-    record_checks.check_clipped(work, "sense", 0.0)
-    record_checks.check_rate(work, "a peak of 20 ms", 0.020, "sense")
-    setup.check_range_use(work, "sense", 0.5)
-    return work.measured()
+    return work
 
 
 def _command(work: Work) -> Grid | None:
@@ -192,7 +183,15 @@ CIRCUIT = Circuit(
     code="charging",
     title="Charging",
     lanes=(
-        LaneSpec("sense", "Sense", "supply", "V", True, (8.0, 18.0)),
+        LaneSpec(
+            "sense",
+            "Sense",
+            "supply",
+            "V",
+            True,
+            (8.0, 18.0),
+            Exam(upright=True, size=(9.0, 17.0), steady=True, feature=("a peak of 20 ms", 0.020), clip_s=0.0, code=0.5),
+        ),
         LaneSpec("case_ground", "Case ground", "ground", "V", False, (-0.5, 3.0)),
         LaneSpec("command", "Command", "sync", "%", False, (0.0, 100.0)),
     ),
@@ -267,5 +266,6 @@ CIRCUIT = Circuit(
     ),
     proof=Proof(steady_s=1.0),
     measure=measure,
+    exchanged=(Exchange("sense", "case_ground", (9.0, 18.0), (-1.0, 3.0)),),
     shortest_s=1,
 )

@@ -8,20 +8,18 @@ from itertools import pairwise
 import numpy as np
 
 from tracebench.core.answer import Limit, Phase
-from tracebench.core.capture import Capture
-from tracebench.core.circuits import extremes, probe, record_checks, thinning
+from tracebench.core.circuits import extremes, thinning
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.circuit import (
     Choice,
     Circuit,
+    Exam,
     FindingSpec,
     LaneSpec,
     LimitFinding,
-    Measured,
     PhaseSpec,
     Proof,
     ReadingSpec,
-    Told,
 )
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.thinning import Grid
@@ -53,12 +51,8 @@ SWING_V = 0.7
 """From lean to rich and back, about: how far round a level the samples belong to its crossing."""
 
 
-def measure(capture: Capture, told: Told) -> Measured:
+def measure(work: Work) -> Work:
     """Levels, switching rate and transition times in steady running; what a snap and an overrun do."""
-    work = Work(capture, told)
-    if not setup.is_flat(work.samples("signal"), 0.0):
-        setup.put_scale_right(work, "signal", 0.5, 1.1)
-    probe.put_polarity_right(work, "signal")
     grid = thinning.on_grid(work, work.samples("signal"), 0.005)
     # Over 15 ms: far under the fastest switching that matters, and ignition noise is gone.
     width = max(1, round(0.015 / grid.interval_s))
@@ -68,14 +62,9 @@ def measure(capture: Capture, told: Told) -> Measured:
     _judge_unswitched(work, smooth)
     _read_steady(work, smooth)
     _read_events(work, smooth)
-    record_checks.check_rate(work, "a transition of 100 ms", 0.100)
-    record_checks.check_clipped(work, "signal", 0.05)
     if sample_noise(smooth.values) > NOISY_V:
         work.setup("noisy", "noise crosses the middle by itself: a low-pass view, another ground", "signal", hides=True)
-    setup.check_range_use(work, "signal", 0.05)
-    if not work.has("stuck", "flat_line", "biased_rich", "biased_lean"):
-        record_checks.need_phases(work, ("steady",), "capture steady running at 2,500 with the sensor hot")
-    return work.measured()
+    return work
 
 
 def _phases(work: Work, grid: Grid, edges: Edges) -> list[Phase]:
@@ -306,7 +295,7 @@ def _held(work: Work, grid: Grid, phase: Phase, largest: bool) -> Samples:
     end = float(np.percentile(part, 90 if largest else 10))
     near = max(HELD_V, 4 * sample_noise(part))
     stretches = joined(runs(np.abs(part - end) <= near), round(0.03 / grid.interval_s))
-    a, b = max(stretches, key=lambda ab: ab[1] - ab[0])
+    a, b = max(stretches, key=lambda ab: ab[1] - ab[0], default=(0, part.size))
     trim = round(0.15 * (b - a))
     start, stop = (work.capture.index(grid.time_s(begin + k)) for k in (a + trim, b - trim))
     return work.samples("signal")[start : max(stop, start + 1)]
@@ -318,13 +307,21 @@ CIRCUIT = Circuit(
     code="oxygen-switching",
     title="Oxygen, switching",
     lanes=(
-        LaneSpec("signal", "Oxygen", "signal", "V", True, (-0.2, 1.2)),
+        LaneSpec(
+            "signal",
+            "Oxygen",
+            "signal",
+            "V",
+            True,
+            (-0.2, 1.2),
+            Exam(upright=True, size=(0.5, 1.1), feature=("a transition of 100 ms", 0.100), clip_s=0.05, code=0.05),
+        ),
         LaneSpec("throttle", "Throttle", "signal", "V", False, (0.2, 5.0)),
         LaneSpec("airflow", "Airflow", "signal", "V", False, (0.0, 5.0)),
     ),
     phases=(
         PhaseSpec("warm_up", False),
-        PhaseSpec("steady", True),
+        PhaseSpec("steady", True, "capture steady running at 2,500 with the sensor hot"),
         PhaseSpec("snap", False),
         PhaseSpec("overrun", False),
     ),
@@ -366,7 +363,9 @@ CIRCUIT = Circuit(
             faked_by=("undersampled",),
             shows=("steady",),
         ),
-        FindingSpec("biased_rich", "Biased rich", "fault", "mixture", _MIXTURE, shows=("steady",), also=("sensor",)),
+        FindingSpec(
+            "biased_rich", "Biased rich", "fault", "mixture", _MIXTURE, shows=("steady",), also=("sensor",), stills=True
+        ),
         FindingSpec(
             "biased_lean",
             "Biased lean",
@@ -379,8 +378,17 @@ CIRCUIT = Circuit(
                 "sensor",
                 "exhaust",
             ),
+            stills=True,
         ),
-        FindingSpec("stuck", "Stuck", "fault", "sensor", ("force-mixture", "compare-part", "wiring"), also=("wiring",)),
+        FindingSpec(
+            "stuck",
+            "Stuck",
+            "fault",
+            "sensor",
+            ("force-mixture", "compare-part", "wiring"),
+            also=("wiring",),
+            stills=True,
+        ),
         FindingSpec(
             "no_overrun_drop",
             "No drop in the overrun",

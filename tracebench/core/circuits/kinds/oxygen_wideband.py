@@ -8,21 +8,20 @@ from typing import NamedTuple
 import numpy as np
 
 from tracebench.core.answer import Limit, Phase
-from tracebench.core.capture import Capture
 from tracebench.core.circuits import extremes, probe, record_checks, thinning
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.circuit import (
     Choice,
     Circuit,
+    Exam,
+    Exchange,
     FindingSpec,
     LaneSpec,
     LimitFinding,
-    Measured,
     OptionSpec,
     PhaseSpec,
     Proof,
     ReadingSpec,
-    Told,
 )
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.thinning import Grid
@@ -53,23 +52,17 @@ class _Cell:
     high: float
 
 
-def measure(capture: Capture, told: Told) -> Measured:
+def measure(work: Work) -> Work:
     """Window, response to a load request, overrun and recovery, by pump current where it was recorded."""
-    work = Work(capture, told)
-    if not {"pump_current", "pump_voltage"} & set(capture.lanes):
+    if not {"pump_current", "pump_voltage"} & set(work.capture.lanes):
         raise BadCapture("oxygen-wideband needs the lane 'pump_current' or 'pump_voltage'; map a column to it")
-    probe.unswap(work, "reference_low", "reference_high", (1.9, 2.45), (2.55, 3.1))
-    if "pump_voltage" in work.capture.lanes:
-        probe.put_polarity_right(work, "pump_voltage")
-        if not setup.is_flat(work.samples("pump_voltage"), 0.1):
-            setup.put_scale_right(work, "pump_voltage", 2.0, 5.2)
     cell = _cell(work)
     if cell.lane == "pump_voltage" and len(work.capture.lanes) == 1 and not work.told.phases:
         level = float(np.percentile(np.abs(thinning.thin(work.samples("pump_voltage"))), 99))
         if level < NOTHING_V:
             work.settle_phases([])
             probe.note_dead(work, "pump_voltage", level)
-            return work.measured()
+            return work
     requests = _requests(work)
     work.settle_phases(_phases(work, cell, requests))
     steady = _steady_spans(work)
@@ -83,10 +76,9 @@ def measure(capture: Capture, told: Told) -> Measured:
     left = sample_noise(work.samples(cell.lane)) * np.sqrt(min(1.0, work.capture.interval_s / SMOOTH_S))
     if left > 0.25 * (cell.high - cell.low):
         work.setup("noisy", "noise is wider than a quarter of the window: a low-pass view", cell.lane, hides=True)
-    record_checks.need_phases(work, ("steady",), "capture steady running with the sensor hot")
     if "airflow" not in work.capture.lanes:
         work.miss("response_ms", "no airflow lane in this capture")
-    return work.measured()
+    return work
 
 
 def _cell(work: Work) -> _Cell:
@@ -305,14 +297,14 @@ CIRCUIT = Circuit(
     code="oxygen-wideband",
     title="Oxygen, wideband",
     lanes=(
-        LaneSpec("pump_voltage", "Pump voltage", "signal", "V", False, (0.5, 5.0)),
+        LaneSpec("pump_voltage", "Pump voltage", "signal", "V", False, (0.5, 5.0), Exam(upright=True, size=(2.0, 5.2))),
         LaneSpec("pump_current", "Pump current", "current", "mA", False, (-5.0, 5.0)),
         LaneSpec("airflow", "Airflow", "signal", "V", False, (0.0, 5.0)),
         LaneSpec("reference_low", "Lower reference", "supply", "V", False, (1.9, 2.5)),
         LaneSpec("reference_high", "Upper reference", "supply", "V", False, (2.5, 3.1)),
     ),
     phases=(
-        PhaseSpec("steady", True),
+        PhaseSpec("steady", True, "capture steady running with the sensor hot"),
         PhaseSpec("snap", False),
         PhaseSpec("overrun", False),
         PhaseSpec("recovery", False),
@@ -434,5 +426,6 @@ CIRCUIT = Circuit(
     ),
     proof=Proof(phases=("snap", "steady"), steady_s=2.0),
     measure=measure,
+    exchanged=(Exchange("reference_low", "reference_high", (1.9, 2.45), (2.55, 3.1)),),
     shortest_s=1.0,
 )

@@ -5,20 +5,18 @@ from __future__ import annotations
 import numpy as np
 
 from tracebench.core.answer import Limit, Phase
-from tracebench.core.capture import Capture
-from tracebench.core.circuits import extremes, probe, record_checks, thinning
+from tracebench.core.circuits import extremes, probe, thinning
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.circuit import (
     Choice,
     Circuit,
+    Exam,
     FindingSpec,
     LaneSpec,
     LimitFinding,
-    Measured,
     PhaseSpec,
     Proof,
     ReadingSpec,
-    Told,
 )
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.thinning import Grid
@@ -44,17 +42,12 @@ NOISY_V = 0.12
 """Noise in which a dropout of half a volt is no longer sure to be seen."""
 
 
-def measure(capture: Capture, told: Told) -> Measured:
+def measure(work: Work) -> Work:
     """Levels, ratio and residual of the tracks, minima of the references, and what a lost track says of which."""
-    work = Work(capture, told)
-    for name in ("track1", "track2"):
-        probe.put_polarity_right(work, name)
-        if not setup.is_flat(work.samples(name), SMALLEST_SWING_V):
-            setup.put_scale_right(work, name, 1.2, 5.1)
     if _all_dead(work):
         work.settle_phases([])
         probe.note_dead(work, "track1", float(np.median(work.samples("track1"))))
-        return work.measured()
+        return work
     for one, _ in TRACKS:
         for _, other in TRACKS:
             _unswap_track(work, one, other)
@@ -68,18 +61,14 @@ def measure(capture: Capture, told: Told) -> Measured:
     _read_levels(work, clean)
     _read_ratio(work, clean, [*slips, *(g for gone in lost.values() for g in gone), *_fallen(work)])
     _read_ground(work)
-    record_checks.check_rate(work, "a 150 ms dropout", LONG_S, "track1")
     for name, _ in TRACKS:
-        record_checks.check_clipped(work, name)
-        setup.check_range_use(work, name, 0.06)
         sigma = sample_noise(work.samples(name))
         if sigma > NOISY_V:
             text = (
                 f"noise of {sigma:.2g} V hides dropouts and how well the tracks agree: another ground, a shielded lead"
             )
             work.setup("noisy", text, name, hides=True)
-    record_checks.need_phases(work, ("released", "full"), "press the pedal fully and release it")
-    return work.measured()
+    return work
 
 
 def _all_dead(work: Work) -> bool:
@@ -282,16 +271,32 @@ CIRCUIT = Circuit(
     code="pedal-position",
     title="Pedal position",
     lanes=(
-        LaneSpec("track1", "Track 1", "signal", "V", True, (0.0, 5.2)),
-        LaneSpec("track2", "Track 2", "signal", "V", True, (0.0, 5.2)),
+        LaneSpec(
+            "track1",
+            "Track 1",
+            "signal",
+            "V",
+            True,
+            (0.0, 5.2),
+            Exam(upright=True, size=(1.2, 5.1), feature=("a 150 ms dropout", LONG_S), clip_s=0.02, code=0.06),
+        ),
+        LaneSpec(
+            "track2",
+            "Track 2",
+            "signal",
+            "V",
+            True,
+            (0.0, 5.2),
+            Exam(upright=True, size=(1.2, 5.1), clip_s=0.02, code=0.06),
+        ),
         LaneSpec("reference1", "Reference 1", "supply", "V", False, (0.0, 5.5)),
         LaneSpec("reference2", "Reference 2", "supply", "V", False, (0.0, 5.5)),
         LaneSpec("ground", "Ground", "ground", "V", False, (-0.1, 1.0)),
     ),
     phases=(
-        PhaseSpec("released", True),
+        PhaseSpec("released", True, "press the pedal fully and release it"),
         PhaseSpec("pressing", False),
-        PhaseSpec("full", True),
+        PhaseSpec("full", True, "press the pedal fully and release it"),
         PhaseSpec("releasing", False),
     ),
     readings=(

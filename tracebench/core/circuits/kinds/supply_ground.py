@@ -5,41 +5,39 @@ from __future__ import annotations
 import numpy as np
 
 from tracebench.core.answer import Limit
-from tracebench.core.capture import Capture
-from tracebench.core.circuits import lane_levels, probe, record_checks, thinning
-from tracebench.core.circuits import setup_findings as setup
+from tracebench.core.circuits import lane_levels, record_checks, thinning
 from tracebench.core.circuits.circuit import (
     Choice,
     Circuit,
+    Exam,
+    Exchange,
     FindingSpec,
     LaneSpec,
     LimitFinding,
-    Measured,
     OptionSpec,
     PhaseSpec,
     Proof,
     ReadingSpec,
-    Told,
 )
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.work import Work
-from tracebench.core.robust.codes import resolution
 from tracebench.core.robust.noise import detrended, percentile_range
+
+OF_A_SINE = 0.9877
+"""Part of a sine's peak to peak that lies between its 5th and 95th percentile: sin(0.45 pi)."""
 
 RUNNING_FROM_V = 13.1
 KEY_ON, ENGINE_RUNNING = (12.4, 12.8), (13.5, 14.7)
 """Battery volts by engine state (common practice, no published source)."""
 
 _REACH = {"supply": (8.0, 17.0), "battery": (8.0, 17.0), "reference": (3.5, 5.8), "ground": (-0.5, 1.5)}
+_PAIRS = (("supply", "ground"), ("reference", "ground"), ("supply", "reference"), ("battery", "ground"))
+_LEVEL = Exam(upright=True, size=(9.0, 16.0), steady=True)
 
 
-def measure(capture: Capture, told: Told) -> Measured:
+def measure(work: Work) -> Work:
     """Levels of the lanes there are, the drop from battery to supply, and ripple."""
-    work = Work(capture, told)
     work.settle_phases([])
-    for name in ("supply", "reference", "battery"):
-        probe.put_polarity_right(work, name)
-    _put_lanes_right(work)
     levels = {}
     for name in _REACH:
         if name in work.capture.lanes:
@@ -62,14 +60,7 @@ def measure(capture: Capture, told: Told) -> Measured:
             low, high = ENGINE_RUNNING if _is_running(work, levels["supply"].value) else KEY_ON
             work.limits.append(Limit("supply_v", low - 0.5, high, marginal=0.1))
     _ripple(work)
-    return work.measured()
-
-
-def _put_lanes_right(work: Work) -> None:
-    for one, other in (("supply", "ground"), ("reference", "ground"), ("supply", "reference"), ("battery", "ground")):
-        probe.unswap(work, one, other, _REACH[one], _REACH[other])
-    for name, low, high in (("supply", 9.0, 16.0), ("battery", 9.0, 16.0), ("reference", 4.5, 5.5)):
-        setup.put_scale_right(work, name, low, high, moving=False)
+    return work
 
 
 def _is_dead(work: Work, name: str) -> bool:
@@ -93,24 +84,27 @@ def _is_running(work: Work, supply_v: float) -> bool:
 
 
 def _ripple(work: Work) -> None:
-    """5th to 95th percentile of the supply (else the reference) without its trend."""
+    """Peak to peak of the supply (else the reference) without its trend, by the 5th to the 95th percentile."""
     name = next((n for n in ("supply", "reference") if n in work.capture.lanes), None)
     if name is None:
         work.miss("ripple_mv", "no supply or reference lane in this capture")
         return
     samples = detrended(work.samples(name))
-    ripple, doubt = percentile_range(samples[: 1 << 18], 5.0, 95.0, resolution(work.samples(name)))
-    work.add("ripple_mv", 1000 * ripple, "mV", 1000 * doubt, work.whole, name)
+    ripple, doubt = percentile_range(samples[: 1 << 18], 5.0, 95.0, work.code(name))
+    scale = 1000 / OF_A_SINE
+    work.add("ripple_mv", scale * ripple, "mV", scale * doubt, work.whole, name)
 
 
 CIRCUIT = Circuit(
     code="supply-ground",
     title="Supply and ground",
     lanes=(
-        LaneSpec("supply", "Supply", "supply", "V", False, (0.0, 16.0)),
-        LaneSpec("reference", "Reference", "supply", "V", False, (0.0, 5.5)),
+        LaneSpec("supply", "Supply", "supply", "V", False, (0.0, 16.0), _LEVEL),
+        LaneSpec(
+            "reference", "Reference", "supply", "V", False, (0.0, 5.5), Exam(upright=True, size=(4.5, 5.5), steady=True)
+        ),
         LaneSpec("ground", "Ground", "ground", "V", False, (-0.2, 2.0)),
-        LaneSpec("battery", "Battery", "supply", "V", False, (8.0, 16.0)),
+        LaneSpec("battery", "Battery", "supply", "V", False, (8.0, 16.0), _LEVEL),
     ),
     phases=(PhaseSpec("key_on", False), PhaseSpec("running", False)),
     readings=(
@@ -118,7 +112,7 @@ CIRCUIT = Circuit(
         ReadingSpec("supply_drop_v", "Supply drop", "V", "battery less supply", 3, lane="supply", how="number"),
         ReadingSpec("reference_v", "Reference", "V", "level of the reference", 3, lane="reference"),
         ReadingSpec("ground_v", "Ground", "V", "level of the ground under load", 3, lane="ground"),
-        ReadingSpec("ripple_mv", "Ripple", "mV", "5th to 95th percentile without the trend", 0, how="number"),
+        ReadingSpec("ripple_mv", "Ripple", "mV", "peak to peak without the trend, noise carried off", 0, how="number"),
     ),
     limits=(
         Limit("supply_drop_v", None, 0.5),
@@ -152,5 +146,6 @@ CIRCUIT = Circuit(
     ),
     proof=Proof(steady_s=0.2),
     measure=measure,
+    exchanged=tuple(Exchange(one, other, _REACH[one], _REACH[other]) for one, other in _PAIRS),
     shortest_s=0.2,
 )

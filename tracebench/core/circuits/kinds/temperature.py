@@ -5,21 +5,19 @@ from __future__ import annotations
 import numpy as np
 
 from tracebench.core.answer import Limit
-from tracebench.core.capture import Capture
-from tracebench.core.circuits import probe, record_checks, thinning
+from tracebench.core.circuits import probe, thinning
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.circuit import (
     Choice,
     Circuit,
+    Exam,
     FindingSpec,
     LaneSpec,
     LimitFinding,
-    Measured,
     OptionSpec,
     PhaseSpec,
     Proof,
     ReadingSpec,
-    Told,
 )
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.work import Work
@@ -41,12 +39,10 @@ NOISY_V = 0.5
 """Noise in which a dropout of a volt cannot be seen."""
 
 
-def measure(capture: Capture, told: Told) -> Measured:
+def measure(work: Work) -> Work:
     """Level, temperature through divider and thermistor, warming, dropouts, opens and shorts."""
-    work = Work(capture, told)
     work.settle_phases([])
     divider, thermistor = _sensor(work)
-    probe.put_polarity_right(work, "signal")
     setup.put_scale_right(work, "signal", 0.12 * divider.supply_v, 1.02 * divider.supply_v)
     samples = work.samples("signal")
     rails = _rails(work, divider)
@@ -65,11 +61,9 @@ def measure(capture: Capture, told: Told) -> Measured:
                 code, f"{text}, for {span[1] - span[0]:.2f} s", span, "signal", float(np.median(samples[a:b])), "V"
             )
         _read(work, live, divider, thermistor)
-    record_checks.check_clipped(work, "signal")
     if sample_noise(work.samples("signal")) > NOISY_V:
         work.setup("noisy", "noise hides dropouts: another ground, a shielded lead", "signal", hides=True)
-    record_checks.check_rate(work, "a 150 ms dropout", 0.150)
-    return work.measured()
+    return work
 
 
 def _sensor(work: Work) -> tuple[Divider, SteinhartHart]:
@@ -162,7 +156,17 @@ def _celsius(volts: float, divider: Divider, thermistor: SteinhartHart) -> float
 CIRCUIT = Circuit(
     code="temperature",
     title="Temperature sensor",
-    lanes=(LaneSpec("signal", "Signal", "signal", "V", True, (0.0, 5.1)),),
+    lanes=(
+        LaneSpec(
+            "signal",
+            "Signal",
+            "signal",
+            "V",
+            True,
+            (0.0, 5.1),
+            Exam(upright=True, feature=("a 150 ms dropout", 0.150), clip_s=0.02),
+        ),
+    ),
     phases=(PhaseSpec("key_on", False), PhaseSpec("warm_up", False)),
     readings=(
         ReadingSpec("volts", "Level", "V", "level of the record", 3),

@@ -25,6 +25,8 @@ from tracebench.core.circuits.kinds.throttle import measure
 SLOW_SWEEP_S = 4.0
 """Slow school: seconds a way (common practice, no published source)."""
 
+_SWEEP = "sweep the throttle from closed to fully open and back"
+
 _TRACK = ("wiring", "compare-part", "supply-ground")
 _STOP = ("mechanical", "look-up", "supply-ground")
 _WIRES = ("supply-ground", "wiring")
@@ -38,9 +40,9 @@ CIRCUIT = Circuit(
         LaneSpec("ground", "Ground", "ground", "V", False, (-0.1, 1.0)),
     ),
     phases=(
-        PhaseSpec("closed", True),
-        PhaseSpec("opening", True),
-        PhaseSpec("open", True),
+        PhaseSpec("closed", True, _SWEEP),
+        PhaseSpec("opening", True, _SWEEP),
+        PhaseSpec("open", True, _SWEEP),
         PhaseSpec("closing", False),
     ),
     readings=(
@@ -157,8 +159,8 @@ CIRCUIT = Circuit(
         FindingSpec(
             "low_open", "Open level low", "fault", "short-travel", _STOP, faked_by=("clipped",), also=("supply",)
         ),
-        FindingSpec("stuck_high", "Stuck near the reference", "fault", "open-ground", _WIRES),
-        FindingSpec("stuck_low", "Stuck near zero", "fault", "open-signal", _WIRES),
+        FindingSpec("stuck_high", "Stuck near the reference", "fault", "open-ground", _WIRES, stills=True),
+        FindingSpec("stuck_low", "Stuck near zero", "fault", "open-signal", _WIRES, stills=True),
         FindingSpec("reference_low", "Reference low", "fault", "supply", _WIRES),
         FindingSpec("reference_high", "Reference high", "fault", "supply", _WIRES),
         FindingSpec("ground_high", "Ground high", "fault", "ground-drop", _WIRES),

@@ -5,20 +5,17 @@ from __future__ import annotations
 import numpy as np
 
 from tracebench.core.answer import Limit, Phase
-from tracebench.core.capture import Capture
-from tracebench.core.circuits import record_checks, thinning
 from tracebench.core.circuits import setup_findings as setup
+from tracebench.core.circuits import thinning
 from tracebench.core.circuits.circuit import (
     Choice,
     Circuit,
     FindingSpec,
     LaneSpec,
-    Measured,
     OptionSpec,
     PhaseSpec,
     Proof,
     ReadingSpec,
-    Told,
 )
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.toothed.teeth import (
@@ -58,9 +55,8 @@ WEAK_V_PER_HZ = 0.002
 """An inductive sensor gives a tenth of a volt peak to peak at some 50 teeth a second (from memory)."""
 
 
-def measure(capture: Capture, told: Told) -> Measured:
+def measure(work: Work) -> Work:
     """Teeth, their rate and height while the wheel turns; faults by their place in the turn."""
-    work = Work(capture, told)
     hall = digital(work.samples("signal"))
     setup.put_scale_right(work, "signal", *((3.0, 14.5) if hall else (0.02, MOST_V)))
     samples = work.samples("signal")
@@ -73,19 +69,17 @@ def measure(capture: Capture, told: Told) -> Measured:
         at = find_edges(samples, *swing_thresholds(samples, 0.3)).falling
     elif not still:
         at = _inductive_teeth(work, samples)
-    first, last = _turning(at, capture.interval_s)
+    first, last = _turning(at, work.capture.interval_s)
     at = at[first : last + 1]
     phases = [Phase("turning", *work.span(round(at[0]), round(at[-1])))] if at.size > 2 else []
     work.settle_phases(phases)
-    if not work.has("noisy"):
-        record_checks.need_phases(work, ("turning",), "spin the wheel by hand, two turns or more")
     if at.size > 2:
         wheel = without_gap(at, round(work.number("teeth", 0, 0, 400)))
         check_teeth(work, samples, wheel, hall)
         _read(work, samples, wheel, hall)
         if not work.has("noisy", "undersampled"):
             judge_teeth(work, samples, wheel, hall)
-    return work.measured()
+    return work
 
 
 def _inductive_teeth(work: Work, samples: Samples) -> np.ndarray:
@@ -156,7 +150,7 @@ CIRCUIT = Circuit(
     code="wheel-speed",
     title="Wheel speed",
     lanes=(LaneSpec("signal", "Wheel speed", "signal", "V", True, (-20.0, 20.0)),),
-    phases=(PhaseSpec("turning", True),),
+    phases=(PhaseSpec("turning", True, "spin the wheel by hand, two turns or more"),),
     readings=(
         ReadingSpec("teeth_count", "Teeth passed", "", "teeth while it turns, lost ones counted", 0, how="number"),
         ReadingSpec(

@@ -131,6 +131,8 @@ def departures(wheel: Wheel) -> np.ndarray:
     values = np.where(even, periods, 0.0)
     reach = np.ones(9)
     reach[4] = 0.0
+    if periods.size < reach.size:
+        return np.full(periods.size, np.nan)
     total = np.convolve(values, reach, mode="same")
     count = np.convolve(even.astype(float), reach, mode="same")
     mean = np.divide(total, count, out=np.full(periods.size, np.nan), where=count >= 3)

@@ -4,10 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
-from tracebench.core.capture import Capture
 from tracebench.core.circuits import probe, thinning
 from tracebench.core.circuits import setup_findings as setup
-from tracebench.core.circuits.circuit import Measured, Told
 from tracebench.core.circuits.toothed.teeth import (
     amplitude_of,
     check_teeth,
@@ -33,9 +31,8 @@ WEAK_V_PER_1000 = 0.5
 """An inductive sensor gives at least this per 1,000 rpm, peak to peak (from memory)."""
 
 
-def measure(capture: Capture, told: Told) -> Measured:
+def measure(work: Work) -> Work:
     """Teeth, gap, speed, amplitude, spread and cam phase; faults by their place in the turn."""
-    work = Work(capture, told)
     work.settle_phases([])
     _unswap(work)
     samples = work.samples("signal")
@@ -45,7 +42,7 @@ def measure(capture: Capture, told: Told) -> Measured:
         level = level_of(thinning.thin(samples))
         text = f"stays at {level.value:.2f} V: no teeth pass, or probe and plug first"
         work.setup("flat_line", text, "signal", hides=True)
-        return work.measured()
+        return work
     setup.put_scale_right(work, "signal", *((3.0, 14.5) if hall else (0.05, MOST_V / 2)))
     samples = work.samples("signal")
     wheel = _oriented(work, samples, hall)
@@ -64,7 +61,7 @@ def measure(capture: Capture, told: Told) -> Measured:
             work.miss(reading_id, "an inductive signal has no levels")
     if "cam" not in work.capture.lanes:
         work.miss("cam_phase_deg", "no cam lane in this capture")
-    return work.measured()
+    return work
 
 
 def _unswap(work: Work) -> None:
@@ -118,10 +115,13 @@ def _read(work: Work, samples: Samples, wheel: Wheel, hall: bool) -> None:
         )
         turns = np.diff(wheel.at[wheel.gaps]) * interval
         whole = turns[np.abs(turns / np.median(turns) - 1) < 0.3]
-        period = float(np.mean(whole))
-        # Of turns in a row only the first and the last gap's edge count.
-        doubt = max(jitter(wheel), 0.002) * interval * np.sqrt(2) / whole.size
-        work.add("rpm", 60 / period, "rpm", 60 / period**2 * doubt, span, "signal")
+        if whole.size:
+            period = float(np.mean(whole))
+            # Of turns in a row only the first and the last gap's edge count.
+            doubt = max(jitter(wheel), 0.002) * interval * np.sqrt(2) / whole.size
+            work.add("rpm", 60 / period, "rpm", 60 / period**2 * doubt, span, "signal")
+        else:
+            work.miss("rpm", "no two turns of this capture are alike")
     if hall:
         read_two_levels(work, samples)
     amplitude = amplitude_of(samples, wheel)

@@ -7,17 +7,14 @@ from __future__ import annotations
 
 import numpy as np
 
-from tracebench.core.capture import Capture
 from tracebench.core.circuits.circuit import (
     Circuit,
     FindingSpec,
     LaneSpec,
     LimitFinding,
-    Measured,
     PhaseSpec,
     Proof,
     ReadingSpec,
-    Told,
 )
 from tracebench.core.circuits.events import current as pulses
 from tracebench.core.circuits.events import odd_cylinders
@@ -46,9 +43,8 @@ VERTICAL = 0.30
 """Part of the peak within the first twentieth of the dwell that only a shorted winding reaches."""
 
 
-def measure(capture: Capture, told: Told) -> Measured:
+def measure(work: Work) -> Work:
     """Each firing's ramp, and each cylinder against the others."""
-    work = Work(capture, told)
     unswap_sync(work, "current")
     current = pulses.current_of(work, "current", 2.0, 30.0)
     if current is not None:
@@ -63,7 +59,7 @@ def measure(capture: Capture, told: Told) -> Measured:
         odd_cylinders.read_cycle(work, table, places)
         _judge(work, table, places, current, shapes)
         pulses.check_pulse_setup(work, "current", current, shapes)
-    return work.measured()
+    return work
 
 
 def _read(work: Work, table: EventTable, current: Current, shapes: list[Shape]) -> None:

@@ -5,18 +5,15 @@ from __future__ import annotations
 import numpy as np
 
 from tracebench.core.answer import Limit, Phase
-from tracebench.core.capture import Capture
 from tracebench.core.circuits.circuit import (
     Circuit,
     FindingSpec,
     LaneSpec,
     LimitFinding,
-    Measured,
     Mistaken,
     PhaseSpec,
     Proof,
     ReadingSpec,
-    Told,
 )
 from tracebench.core.circuits.events import driven_low
 from tracebench.core.circuits.events.driven_low import Kick, Wire
@@ -38,9 +35,8 @@ KICK_S = 50e-6
 """A kick and the fall from it, of which a recorder with fewer samples misses the top."""
 
 
-def measure(capture: Capture, told: Told) -> Measured:
+def measure(work: Work) -> Work:
     """Each firing of the coil by its control wire."""
-    work = Work(capture, told)
     wire = driven_low.wire_of(work, "control", 80.0, 450.0)
     if wire is None:
         work.settle_phases([])
@@ -59,7 +55,7 @@ def measure(capture: Capture, told: Told) -> Measured:
         coils.rate_of(work, table)
         _judge(work, table, wire, burns)
         driven_low.check_wire_setup(work, "control", wire, "a kick of 50 us", KICK_S)
-    return work.measured()
+    return work
 
 
 def _burn(work: Work, wire: Wire, k: int, at: int) -> Burn | None:

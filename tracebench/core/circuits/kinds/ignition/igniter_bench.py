@@ -9,7 +9,6 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tracebench.core.answer import Limit
-from tracebench.core.capture import Capture
 from tracebench.core.circuits import probe, record_checks, thinning
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.circuit import (
@@ -18,10 +17,8 @@ from tracebench.core.circuits.circuit import (
     FindingSpec,
     LaneSpec,
     LimitFinding,
-    Measured,
     Proof,
     ReadingSpec,
-    Told,
 )
 from tracebench.core.circuits.events.table import UNUSUAL, EventTable, report
 from tracebench.core.circuits.kinds import common
@@ -45,9 +42,8 @@ FEWEST = 4
 LEAST_SWING_V = 1.0
 
 
-def measure(capture: Capture, told: Told) -> Measured:
+def measure(work: Work) -> Work:
     """Low times of the output, their spread, whether they follow the trigger, and triggers without an answer."""
-    work = Work(capture, told)
     work.settle_phases([])
     for lane in ("output", "trigger"):
         probe.put_polarity_right(work, lane)
@@ -58,14 +54,14 @@ def measure(capture: Capture, told: Told) -> Measured:
     if sample_noise(work.samples("output")) > NOISY * max(high_v - low_v, 0.5 * high_v, 3.0):
         work.settle_phases([])
         work.setup("noisy", "noise crosses between high and low: shorter leads, another ground", "output", hides=True)
-        return work.measured()
+        return work
     output = _switching(work, "output")
     trigger = _switching(work, "trigger") if "trigger" in work.capture.lanes else None
     triggers = _stretches(trigger, high=True) if trigger is not None else np.empty((0, 2))
     lows = _stretches(output, high=False) if output is not None else np.empty((0, 2))
     if output is None or lows.size == 0:
         _no_switching(work, triggers)
-        return work.measured()
+        return work
     _read(work, lows)
     _against_trigger(work, lows, triggers)
     if lows.shape[0] < FEWEST:
@@ -82,7 +78,7 @@ def measure(capture: Capture, told: Told) -> Measured:
             "passes cold on the bench, which says nothing of it hot: warm it with care, or compare with one known good"
         )
         work.find("cold_only", "note", text, None, "output", hides=True)
-    return work.measured()
+    return work
 
 
 def _put_scale_right(work: Work) -> None:

@@ -10,7 +10,6 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tracebench.core.answer import Limit, Phase
-from tracebench.core.capture import Capture
 from tracebench.core.circuits import probe, record_checks
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.circuit import (
@@ -18,12 +17,10 @@ from tracebench.core.circuits.circuit import (
     FindingSpec,
     LaneSpec,
     LimitFinding,
-    Measured,
     OptionSpec,
     PhaseSpec,
     Proof,
     ReadingSpec,
-    Told,
 )
 from tracebench.core.circuits.events import odd_cylinders
 from tracebench.core.circuits.events.attribution import (
@@ -53,15 +50,14 @@ SLOWEST_LINE_S = 100e-6
 """A firing line stands up in some tens of microseconds at the most (from memory)."""
 
 
-def measure(capture: Capture, told: Told) -> Measured:
+def measure(work: Work) -> Work:
     """Every firing, each cylinder against the others, idle and snap apart."""
-    work = Work(capture, told)
     unswap_sync(work, "secondary")
     firings = firings_of(work)
     if firings is None:
         work.settle_phases([])
         probe.note_nothing(work, "secondary", "no firings: pickup, lead and engine first")
-        return work.measured()
+        return work
     places = attributed(work, firings.at.astype(np.float64))
     burns = [burn_of(work, firings, k) for k in range(firings.at.size)]
     table = table_of(work, firings, burns, places)
@@ -83,7 +79,7 @@ def measure(capture: Capture, told: Told) -> Measured:
     setup.check_range_use(work, "secondary", 0.03 * top)
     rises = [setup.passing(firings.samples, int(at), 0.0, float(firings.samples[at])) for at in firings.at[:20]]
     record_checks.check_edges(work, "secondary", float(np.median(rises)), SLOWEST_LINE_S, "the firing line")
-    return work.measured()
+    return work
 
 
 def _phases(work: Work, table: EventTable, firings: Firings, burns: list[Burn | None]) -> list[Phase]:

@@ -9,20 +9,17 @@ from __future__ import annotations
 import numpy as np
 
 from tracebench.core.answer import Limit
-from tracebench.core.capture import Capture
 from tracebench.core.circuits.circuit import (
     LEVELS_10_90,
     Circuit,
     FindingSpec,
     LaneSpec,
     LimitFinding,
-    Measured,
     Mistaken,
     OptionSpec,
     PhaseSpec,
     Proof,
     ReadingSpec,
-    Told,
 )
 from tracebench.core.circuits.events import current as pulses
 from tracebench.core.circuits.events.current import Current, Shape
@@ -38,9 +35,8 @@ LEAST_DIP = 0.008
 """Part of the peak from which a dip is a needle's (the smallest seen in practice, from memory)."""
 
 
-def measure(capture: Capture, told: Told) -> Measured:
+def measure(work: Work) -> Work:
     """Each pulse's times, peak, ramp, needle dip and decay."""
-    work = Work(capture, told)
     current = pulses.current_of(work, "current", 0.3, 2.5)
     if current is not None:
         shapes = pulses.shapes_of(current)
@@ -55,7 +51,7 @@ def measure(capture: Capture, told: Told) -> Measured:
         shared.rate_of(work, table)
         _judge(work, table, current, shapes)
         pulses.check_pulse_setup(work, "current", current, shapes)
-    return work.measured()
+    return work
 
 
 def _read(work: Work, table: EventTable, current: Current, shapes: list[Shape]) -> None:

@@ -5,18 +5,15 @@ from __future__ import annotations
 import numpy as np
 
 from tracebench.core.answer import Limit
-from tracebench.core.capture import Capture
 from tracebench.core.circuits.circuit import (
     Circuit,
     FindingSpec,
     LaneSpec,
     LimitFinding,
-    Measured,
     OptionSpec,
     PhaseSpec,
     Proof,
     ReadingSpec,
-    Told,
 )
 from tracebench.core.circuits.events import current as pulses
 from tracebench.core.circuits.events.table import UNUSUAL, report
@@ -34,9 +31,8 @@ def _least_a(work: Work) -> float:
     return max(0.8, TENTH * count * each)
 
 
-def measure(capture: Capture, told: Told) -> Measured:
+def measure(work: Work) -> Work:
     """Peak of the whole group against what its injectors should draw together, and how upright it rises."""
-    work = Work(capture, told)
     current = pulses.current_of(work, "current", _least_a(work), 40.0)
     if current is not None:
         shapes = pulses.shapes_of(current)
@@ -53,7 +49,7 @@ def measure(capture: Capture, told: Told) -> Measured:
             text = f"rises upright: {100 * share:.0f} % of the peak at once; at least one winding is shorted"
             work.fault("shorted_winding", text, (float(table.from_s[0]), float(table.to_s[0])), "current", share, "")
         pulses.check_pulse_setup(work, "current", current, shapes)
-    return work.measured()
+    return work
 
 
 def _expected(work: Work) -> None:

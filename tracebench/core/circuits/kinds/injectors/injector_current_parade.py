@@ -4,16 +4,13 @@ from __future__ import annotations
 
 import numpy as np
 
-from tracebench.core.capture import Capture
 from tracebench.core.circuits.circuit import (
     Circuit,
     FindingSpec,
     LaneSpec,
-    Measured,
     PhaseSpec,
     Proof,
     ReadingSpec,
-    Told,
 )
 from tracebench.core.circuits.events import current as pulses
 from tracebench.core.circuits.events import odd_cylinders
@@ -28,9 +25,8 @@ WEAK, STRONG = 0.78, 1.45
 """Parts of the others' peak under and over which an injector is called weak, or its winding shorted (from memory)."""
 
 
-def measure(capture: Capture, told: Told) -> Measured:
+def measure(work: Work) -> Work:
     """Peak, on-time and leading edge of each injector, and which of them is the odd one."""
-    work = Work(capture, told)
     unswap_sync(work, "current")
     current = pulses.current_of(work, "current", 0.3, 30.0)
     if current is not None:
@@ -47,7 +43,7 @@ def measure(capture: Capture, told: Told) -> Measured:
         odd_cylinders.read_cycle(work, table, places)
         _judge(work, table, places)
         pulses.check_pulse_setup(work, "current", current, shapes)
-    return work.measured()
+    return work
 
 
 def _judge(work: Work, table: EventTable, places: Places) -> None:

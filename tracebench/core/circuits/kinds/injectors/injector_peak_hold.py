@@ -7,18 +7,15 @@ from typing import NamedTuple
 import numpy as np
 
 from tracebench.core.answer import Phase
-from tracebench.core.capture import Capture
 from tracebench.core.circuits import thinning
 from tracebench.core.circuits.circuit import (
     Circuit,
     FindingSpec,
     LaneSpec,
     LimitFinding,
-    Measured,
     PhaseSpec,
     Proof,
     ReadingSpec,
-    Told,
 )
 from tracebench.core.circuits.events import current as pulses
 from tracebench.core.circuits.events.current import Current, Shape
@@ -39,9 +36,8 @@ LEAST_BOOST = 1.4
 SHORT = 0.6
 
 
-def measure(capture: Capture, told: Told) -> Measured:
+def measure(work: Work) -> Work:
     """Boost, hold and on-time of each pulse, and the frequency of the hold's ripple."""
-    work = Work(capture, told)
     current = pulses.current_of(work, "current", 1.0, 40.0)
     if current is not None:
         shapes = pulses.shapes_of(current)
@@ -63,7 +59,7 @@ def measure(capture: Capture, told: Told) -> Measured:
         report(work, table)
         _judge(work, table, current)
         pulses.check_pulse_setup(work, "current", current, shapes)
-    return work.measured()
+    return work
 
 
 class Parts(NamedTuple):
@@ -78,7 +74,7 @@ class Parts(NamedTuple):
 
 
 def _parts(current: Current, shape: Shape) -> Parts | None:
-    begin, end = int(np.ceil(shape.start)), int(np.floor(shape.release)) + 1
+    begin, end = max(0, int(np.ceil(shape.start))), min(int(np.floor(shape.release)) + 1, current.samples.size)
     if end - begin < 20:
         return None
     rise = current.samples[begin:end] - current.rest.level

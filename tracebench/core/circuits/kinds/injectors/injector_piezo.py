@@ -11,7 +11,6 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tracebench.core.answer import Limit, Phase
-from tracebench.core.capture import Capture
 from tracebench.core.circuits import extremes, probe, record_checks
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.circuit import (
@@ -20,12 +19,10 @@ from tracebench.core.circuits.circuit import (
     FindingSpec,
     LaneSpec,
     LimitFinding,
-    Measured,
     OptionSpec,
     PhaseSpec,
     Proof,
     ReadingSpec,
-    Told,
 )
 from tracebench.core.circuits.events import current as pulses_of_current
 from tracebench.core.circuits.events.current import check_zero
@@ -63,14 +60,13 @@ class Pulse:
     peak_doubt: float
 
 
-def measure(capture: Capture, told: Told) -> Measured:
+def measure(work: Work) -> Work:
     """Charges and discharges, paired to events and grouped to engine cycles."""
-    work = Work(capture, told)
     work.settle_phases([])
     charges, discharges, sigma = _half_waves(work)
     if not charges:
         _nothing(work)
-        return work.measured()
+        return work
     pairs = _paired(charges, discharges)
     cycles = _cycles(pairs, work.capture.interval_s)
     _report(work, pairs, cycles)
@@ -86,7 +82,7 @@ def measure(capture: Capture, told: Told) -> Measured:
     if sigma > pulses_of_current.NOISY * float(np.median([c.peak for c in charges])):
         work.setup("noisy", f"noise of {sigma:.2g} A: a clamp of a smaller range", "current", hides=True)
     setup.check_range_use(work, "current", 1.5)
-    return work.measured()
+    return work
 
 
 def _half_waves(work: Work) -> tuple[list[Pulse], list[Pulse], float]:

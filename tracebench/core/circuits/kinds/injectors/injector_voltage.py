@@ -8,18 +8,16 @@ from typing import NamedTuple
 import numpy as np
 
 from tracebench.core.answer import Limit, Phase
-from tracebench.core.capture import Capture, Lane
+from tracebench.core.capture import Lane
 from tracebench.core.circuits.circuit import (
     Circuit,
     FindingSpec,
     LaneSpec,
     LimitFinding,
-    Measured,
     Mistaken,
     PhaseSpec,
     Proof,
     ReadingSpec,
-    Told,
 )
 from tracebench.core.circuits.events import driven_low, odd_cylinders
 from tracebench.core.circuits.events.attribution import attributed
@@ -45,9 +43,8 @@ LEAST_BUMP = 0.012
 """Part of the kick over the supply from which a bump is a needle's (from memory)."""
 
 
-def measure(capture: Capture, told: Told) -> Measured:
+def measure(work: Work) -> Work:
     """Supply, on, kick, closing bump and tail of each pulse."""
-    work = Work(capture, told)
     wire = driven_low.wire_of(work, "control", 30.0, 130.0)
     if wire is None:
         work.settle_phases([])
@@ -68,7 +65,7 @@ def measure(capture: Capture, told: Told) -> Measured:
         _judge(work, table, wire, tails)
         _against_sibling(work, table)
         driven_low.check_wire_setup(work, "control", wire, "a bump of 200 us", 200e-6)
-    return work.measured()
+    return work
 
 
 class Tail(NamedTuple):
@@ -209,7 +206,7 @@ def _against_sibling(work: Work, table: EventTable) -> None:
             "control2",
         )
         return
-    work.beside["control2"] = measure(second.capture, work.told)
+    work.beside["control2"] = measure(Work(second.capture, work.told)).measured()
     tails = _tails(wire, work.capture.interval_s)
     pairs = (
         ("kick_v", "kick", "V", float(np.median([t.kick.top for t in tails]))),

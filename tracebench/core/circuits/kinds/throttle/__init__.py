@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-from tracebench.core.capture import Capture
 from tracebench.core.circuits import setup_findings as setup
-from tracebench.core.circuits.circuit import Measured, Told
 from tracebench.core.circuits.kinds.throttle import connection, faults, levels, movement
 from tracebench.core.circuits.kinds.throttle.repeats import repeated_excursions
 from tracebench.core.circuits.kinds.throttle.work import (
@@ -13,13 +11,14 @@ from tracebench.core.circuits.kinds.throttle.work import (
     Sweep,
     on_grid,
 )
+from tracebench.core.circuits.work import Work
 from tracebench.core.measure.sweeps import find_rests
 from tracebench.core.robust.series import bridged
 
 
-def measure(capture: Capture, told: Told) -> Measured:
+def measure(begun: Work) -> Work:
     """All readings and findings of one throttle capture; units in the ids, instants on the file's axis."""
-    work = Sweep(capture, told)
+    work = Sweep(begun.capture, begun.told, begun.findings)
     work.reference_v = work.number("reference_v", 5.0, 1.0, 24.0)
     connection.put_right(work)
     slips = connection.slips(work)
@@ -38,8 +37,8 @@ def measure(capture: Capture, told: Told) -> Measured:
     faults.judge_excursions(work)
     for start, stop in slips:
         connection.slip_finding(work, start, stop)
-    faults.note_missing_phases(work)
-    return work.measured()
+    faults.note_no_dropout(work)
+    return work
 
 
 def _read_sweep(work: Sweep) -> None:

@@ -16,7 +16,6 @@ from tracebench.core.measure.levels import level_of
 from tracebench.core.samples import Samples
 
 _SAME_TRAVEL_PCT = 4.0
-_REQUIRED = ("closed", "opening", "open")
 
 
 def judge_no_sweep(work: Sweep, signal: Samples) -> None:
@@ -35,9 +34,6 @@ def judge_no_sweep(work: Sweep, signal: Samples) -> None:
     elif level.value < 0.05 * work.reference_v:
         text = f"the signal stays at {volts}: probe, key or lead first, sensor later"
         work.setup("flat_line", text, "signal", hides=True)
-    if not work.has("stuck_high", "stuck_low"):
-        for name in _REQUIRED:
-            work.setup("missing_phase", f"the throttle was not swept: no {name} phase", "signal", hides=True)
 
 
 def read_other_lanes(work: Sweep) -> None:
@@ -111,13 +107,14 @@ def _dropout(work: Sweep, e: Excursion, falls: list[Excursion], closed: float | 
     travel = _travel(e, closed, opened)
     if travel is not None:
         text += f" at {travel:.0f} % of travel"
-    others = len(_repeats(e, falls, closed, opened))
-    if others:
+    alike = _repeats(e, falls, closed, opened)
+    if others := len(alike):
         text += f", and {others} more time{'s' if others > 1 else ''} at the same travel: the track, not the probe"
     steady = [n for n in ("reference", "ground") if _steady(work, n, e)]
     if steady:
         text += f"; {' and '.join(steady)} stay{'s' if len(steady) == 1 else ''} flat meanwhile"
-    work.fault("dropout", text, span, "signal", -e.depth, "V")
+    places = [work.span(o.start, o.stop) for o in alike]
+    work.fault("dropout", text, span, "signal", -e.depth, "V", places=places)
 
 
 def _steady(work: Sweep, name: str, e: Excursion) -> bool:
@@ -129,13 +126,8 @@ def _steady(work: Sweep, name: str, e: Excursion) -> bool:
     return bool(around.size) and abs(float(np.median(samples[e.start : e.stop]) - np.median(around))) < 0.05
 
 
-def note_missing_phases(work: Sweep) -> None:
-    """A sweep's phase that does not occur hides the answer, unless a wire explains it; no dropout has no depth."""
-    have = {p.name for p in work.phases}
-    if not work.has("missing_phase", "stuck_high", "stuck_low"):
-        for name in _REQUIRED:
-            if name not in have:
-                work.setup("missing_phase", f"no {name} phase in this capture", "signal", hides=True)
+def note_no_dropout(work: Sweep) -> None:
+    """No dropout has no depth."""
     for reading_id in ("dropout_depth_v", "dropout_travel_pct"):
         if all(r.id != reading_id for r in work.readings):
             work.miss(reading_id, "no dropout in this capture")
