@@ -18,7 +18,10 @@ from pathlib import Path
 
 import pymysql
 
+from tracebench.children import spawn
+
 START_LIMIT_S = 60.0
+OTHER_STOPS_S = 5.0
 
 
 class HostError(Exception):
@@ -55,8 +58,10 @@ class Database:
                 self.process.kill()
 
 
-def start_database(folder: Path, name: str = "tracebench", user: str = "tracebench") -> Database:
-    """Start MariaDB on `folder`, creating it the first time. Raises HostError."""
+def start_database(
+    folder: Path, name: str = "tracebench", user: str = "tracebench", port: int | None = None
+) -> Database:
+    """Start MariaDB on `folder`, creating it the first time, on a port told or a free one. Raises HostError."""
     server = shutil.which("mariadbd") or shutil.which("mariadbd", path="/usr/sbin:/usr/local/sbin")
     if server is None:
         raise HostError("MariaDB is not installed; run: apt-get install mariadb-server")
@@ -68,14 +73,18 @@ def start_database(folder: Path, name: str = "tracebench", user: str = "traceben
     if not (data / "mysql").is_dir():
         _create(data, temporary)
     account = _account(folder / "account.json")
-    port = _free_port()
+    port = port or _free_port()
     socket_path = folder / "server.sock"
     if len(str(socket_path)) > 100:  # the system's limit is 107
         socket_path = Path(f"/tmp/tracebench-{secrets.token_hex(6)}.sock")  # noqa: S108
+    # One whose ./start was killed a moment ago is still writing its pages out.
+    end = time.monotonic() + OTHER_STOPS_S
+    while _answers(socket_path) and time.monotonic() < end:
+        time.sleep(0.1)
     if _answers(socket_path):
         raise HostError(f"a database server already runs on {folder}; stop the other ./start or ./test first")
     log = folder / "server.log"
-    process = subprocess.Popen(
+    process = spawn(
         [
             server,
             "--no-defaults",
@@ -95,9 +104,7 @@ def start_database(folder: Path, name: str = "tracebench", user: str = "traceben
             "--innodb-buffer-pool-size=256M",
             *(["--user=root"] if os.geteuid() == 0 else []),
         ],
-        stdout=subprocess.DEVNULL,
-        stderr=subprocess.DEVNULL,
-        start_new_session=True,
+        silent=True,
     )
     _wait(process, socket_path, log)
     _prepare(socket_path, name, user, account)

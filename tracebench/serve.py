@@ -10,21 +10,28 @@ import socket
 import subprocess
 import sys
 import time
+import urllib.request
 from datetime import UTC, datetime
+from functools import partial
 from pathlib import Path
 
+from tracebench.children import spawn
 from tracebench.demo import cast, seed
-from tracebench.host import HostError, start_database
+from tracebench.host import Database, HostError, start_database
 from tracebench.settings import Settings
 from tracebench.store.migrate import migrate
 from tracebench.store.pool import Pool
+from tracebench.supervisor import Child, Supervisor
 
-THREADS = 4
+WEB_PROCESSES = 2
+BACKLOG = 256
 
 
 def main() -> int:
     """Serve until interrupted; returns the exit status."""
     arguments = _arguments()
+    for told in (signal.SIGTERM, signal.SIGHUP):
+        signal.signal(told, _interrupt)
     folder = Path(arguments.data).resolve()
     try:
         database = start_database(folder / "mariadb")
@@ -46,9 +53,16 @@ def main() -> int:
         if not arguments.no_demo and seed.load(pool, settings.uploads, datetime.now(UTC).replace(tzinfo=None)):
             print("start: demo class loaded")
         pool.close()
-        return _serve(arguments, env)
+        return _serve(arguments, env, database)
+    except KeyboardInterrupt:
+        print("\nstart: stopping")
+        return 0
     finally:
         database.stop()
+
+
+def _interrupt(*_: object) -> None:
+    raise KeyboardInterrupt
 
 
 def _arguments() -> argparse.Namespace:
@@ -56,6 +70,7 @@ def _arguments() -> argparse.Namespace:
     parser.add_argument("--host", default="127.0.0.1", help="address to listen on (default: this machine only)")
     parser.add_argument("--port", type=int, default=8000, help="port; the next free one is taken if it is in use")
     parser.add_argument("--data", default="var", help="folder for database, uploads and secret")
+    parser.add_argument("--workers", type=int, default=1, help="processes that work out marks and imports")
     parser.add_argument("--no-demo", action="store_true", help="do not load the demo class")
     return parser.parse_args()
 
@@ -67,63 +82,59 @@ def _secret(path: Path) -> str:
     return path.read_text().strip()
 
 
-def _free(host: str, port: int) -> int:
+def _listening(host: str, port: int) -> socket.socket:
+    """A socket on the first free port: it outlives the web processes, so that nobody is refused while one restarts."""
     for wanted in range(port, port + 50):
-        with socket.socket() as probe:
-            probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-            try:
-                probe.bind((host, wanted))
-            except OSError:
-                continue
-            return wanted
+        listening = socket.socket(socket.AF_INET6 if ":" in host else socket.AF_INET)
+        listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            listening.bind((host, wanted))
+        except OSError:
+            listening.close()
+            continue
+        listening.listen(BACKLOG)
+        return listening
     raise SystemExit(f"start: no free port from {port} to {port + 49}")
 
 
-def _serve(arguments: argparse.Namespace, env: dict[str, str]) -> int:
-    port = _free(arguments.host, arguments.port)
-    server = subprocess.Popen(
-        [
-            sys.executable,
-            "-m",
-            "gunicorn",
-            "--workers=2",
-            f"--threads={THREADS}",
-            "--timeout=180",
-            f"--bind={arguments.host}:{port}",
-            "--log-level=warning",
-            "tracebench.wsgi:app",
-        ],
-        env=env,
-        start_new_session=True,
-    )
-    signal.signal(signal.SIGTERM, lambda *_: (_ for _ in ()).throw(KeyboardInterrupt))
+def _serve(arguments: argparse.Namespace, env: dict[str, str], database: Database) -> int:
+    listening = _listening(arguments.host, arguments.port)
+    port = listening.getsockname()[1]
+    team = Supervisor(lambda text: print(f"start: {text}", flush=True))
     try:
-        if not _answers(arguments.host, port, server):
+        team.children.append(Child("database", lambda: _database_again(database), 30.0, database.process))
+        for k in range(WEB_PROCESSES):
+            command = [sys.executable, "-m", "tracebench.web_server", str(listening.fileno())]
+            team.add(Child(f"web server {k + 1}", partial(spawn, command, env, [listening.fileno()])))
+        for k in range(arguments.workers):
+            command = [sys.executable, "-m", "tracebench.worker"]
+            team.add(Child(f"worker {k + 1}", partial(spawn, command, env), 30.0))
+        if not _answers(arguments.host, port):
             print("start: the web server did not come up; its messages are above", file=sys.stderr)
             return 1
         _greet(arguments.host, port, arguments.no_demo)
-        return server.wait()
+        team.run()
     except KeyboardInterrupt:
         print("\nstart: stopping")
-        return 0
     finally:
-        server.terminate()
-        try:
-            server.wait(timeout=10)
-        except subprocess.TimeoutExpired:
-            server.kill()
+        team.stop()
+        listening.close()
+    return 0
 
 
-def _answers(host: str, port: int, server: subprocess.Popen[bytes]) -> bool:
+def _database_again(database: Database) -> subprocess.Popen[bytes]:
+    """The server anew on its folder and port; what it had acknowledged is in its log, and is there again."""
+    return start_database(database.folder, port=database.port).process
+
+
+def _answers(host: str, port: int) -> bool:
+    here = "127.0.0.1" if host == "0.0.0.0" else f"[{host}]" if ":" in host else host  # noqa: S104 - what was asked
     for _ in range(300):
-        if server.poll() is not None:
-            return False
         try:
-            socket.create_connection((host, port), timeout=1).close()
+            with urllib.request.urlopen(f"http://{here}:{port}/api/session", timeout=5):
+                return True
         except OSError:
             time.sleep(0.1)
-        else:
-            return True
     return False
 
 

@@ -1,4 +1,4 @@
-"""The application that gunicorn serves."""
+"""The application that the web processes serve."""
 
 import os
 

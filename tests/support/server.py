@@ -1,4 +1,4 @@
-"""The application served by gunicorn as ./start does, for tests that need a real address."""
+"""The application served as ./start does, with a worker beside it, for tests that need a real address."""
 
 from __future__ import annotations
 
@@ -7,6 +7,7 @@ import socket
 import subprocess
 import sys
 import time
+import urllib.request
 from pathlib import Path
 
 from tracebench.settings import Settings
@@ -16,10 +17,10 @@ class Served:
     """A running server on loopback; `stop` ends it."""
 
     def __init__(self, settings: Settings) -> None:
-        with socket.socket() as probe:
-            probe.bind(("127.0.0.1", 0))
-            port = probe.getsockname()[1]
-        self.url = f"http://127.0.0.1:{port}"
+        self.listening = socket.socket()
+        self.listening.bind(("127.0.0.1", 0))
+        self.listening.listen(64)
+        self.url = f"http://127.0.0.1:{self.listening.getsockname()[1]}"
         env = {
             **os.environ,
             "TRACEBENCH_DB_HOST": settings.db_host,
@@ -30,19 +31,24 @@ class Served:
             "TRACEBENCH_SECRET_KEY": settings.secret_key,
             "TRACEBENCH_UPLOADS": str(settings.uploads),
         }
-        command = ["-m", "gunicorn", "--workers=1", "--threads=4", f"--bind=127.0.0.1:{port}", "--log-level=warning"]
-        self.process = subprocess.Popen(
-            [sys.executable, *command, "tracebench.wsgi:app"], env=env, cwd=Path(__file__).parents[2]
-        )
+        here = Path(__file__).parents[2]
+        web = [sys.executable, "-m", "tracebench.web_server", str(self.listening.fileno())]
+        self.processes = [
+            subprocess.Popen(web, env=env, cwd=here, pass_fds=[self.listening.fileno()]),
+            subprocess.Popen([sys.executable, "-m", "tracebench.worker"], env=env, cwd=here),
+        ]
         for _ in range(300):
             try:
-                socket.create_connection(("127.0.0.1", port), timeout=1).close()
-                return
+                with urllib.request.urlopen(f"{self.url}/api/session", timeout=10):
+                    return
             except OSError:
                 time.sleep(0.1)
         self.stop()
         raise RuntimeError("the server under test did not come up")
 
     def stop(self) -> None:
-        self.process.terminate()
-        self.process.wait(timeout=20)
+        for process in self.processes:
+            process.terminate()
+        for process in self.processes:
+            process.wait(timeout=20)
+        self.listening.close()

@@ -9,8 +9,9 @@ from tests.support.database import DatabaseTest
 from tests.support.waves import Sweep
 from tracebench.core.errors import BadAnswer, BadOption
 from tracebench.store.queries import queries
-from tracebench.usecases import captures, cards, grading, people, sittings
+from tracebench.usecases import captures, cards, grading, jobs, people, sittings
 from tracebench.usecases.errors import Conflict, NotAllowed, NotFound
+from tracebench.usecases.job_kinds import WORKS
 from tracebench.usecases.people import Person
 
 SETTINGS = {"range_v": 10.0, "duration_s": 32.0, "rate_hz": 500.0, "ground": "sensor ground", "sweeps": 2, "way_s": 6.0}
@@ -35,7 +36,12 @@ class UseCase(DatabaseTest):
         if "begin" in inspect.signature(step).parameters:
             return step(self.pool.transaction, self.who[who], *arguments, **more)
         with self.pool.transaction() as conn:
-            return step(conn, self.who[who], *arguments, **more)
+            done = step(conn, self.who[who], *arguments, **more)
+        if step is not sittings.hand_in:
+            return done
+        jobs.do_all(self.pool.transaction, WORKS, lambda: NOW)
+        with self.pool.transaction() as conn:
+            return sittings.one(conn, self.who[who], done["id"])
 
     def card(self, publish=True, **changes) -> int:
         document = {
@@ -293,37 +299,70 @@ class KnownOfACapture(UseCase):
 
 
 class NobodyWaits(UseCase):
-    def test_answers_are_saved_while_a_hand_in_is_measured_and_it_is_marked_again(self):
-        """The sitting is not locked meanwhile: a save from another window gets through, and is in the marks."""
-        sitting_id = self.do(sittings.start, "ann", self.card(), NOW)
+    """Hand-in answers at once; the marks are worked out by a job, with nothing held meanwhile."""
+
+    def handed_in(self, **card) -> int:
+        sitting_id = self.do(sittings.start, "ann", self.card(**card), NOW)
         self.do(sittings.record_on_trainer, "ann", sitting_id, SETTINGS, NOW)
+        with self.pool.transaction() as conn:
+            self.told = sittings.hand_in(conn, self.who["ann"], sitting_id, True, NOW)
+        return sitting_id
+
+    def work(self) -> None:
+        jobs.do_all(self.pool.transaction, WORKS, lambda: NOW)
+
+    def test_until_the_marks_are_there_nothing_can_be_settled_and_everybody_is_told(self):
+        sitting_id = self.handed_in()
+        self.assertEqual((self.told["state"], self.told["marks_job"]["state"]), ("handed_in", "waiting"))
+        entry = next(d for d in self.do(grading.desk, "teacher", self.course_id) if d["id"] == sitting_id)
+        self.assertEqual((entry["earned"], entry["points"], entry["certainty"]), (None, None, None))
+        for too_early in (
+            lambda: self.do(grading.sheet, "teacher", sitting_id),
+            lambda: self.do(grading.release, "teacher", sitting_id, NOW),
+            lambda: self.do(grading.change, "teacher", sitting_id, "call", 1.0, "Early.", NOW),
+        ):
+            with self.assertRaisesRegex(Conflict, "being worked out"):
+                too_early()
+        self.work()
+        entry = next(d for d in self.do(grading.desk, "teacher", self.course_id) if d["id"] == sitting_id)
+        self.assertGreater(entry["points"], 0)
+        self.assertIsNone(self.do(sittings.one, "ann", sitting_id)["marks_job"])
+        self.do(grading.release, "teacher", sitting_id, NOW)
+
+    def test_what_is_handed_in_changes_no_more_and_is_marked_once(self):
+        sitting_id = self.handed_in()
+        revision = self.told["revision"]
+        with self.assertRaisesRegex(Conflict, "handed in"):
+            self.do(sittings.save_answer, "ann", sitting_id, "compare-closed_v", {}, revision, NOW)
+        with self.pool.transaction() as conn, self.assertRaisesRegex(Conflict, "handed in"):
+            sittings.hand_in(conn, self.who["ann"], sitting_id, True, NOW)
+        self.work()
+        self.work()
+        with self.pool.transaction() as conn, conn.cursor() as cursor:
+            cursor.execute("SELECT COUNT(*) AS runs FROM grade_run WHERE sitting_id = %s", (sitting_id,))
+            self.assertEqual(cursor.fetchone()["runs"], 1)
+
+    def test_the_sitting_is_not_held_while_its_marks_are_worked_out(self):
+        sitting_id = self.handed_in()
         seen = []
 
         def meanwhile(sitting, taken):
-            if not seen:
-                revision = self.do(sittings.one, "ann", sitting_id)["revision"]
-                answer = {"state": "outside"}
-                self.do(sittings.save_answer, "ann", sitting_id, "compare-closed_v", answer, revision, NOW)
-            seen.append(sitting.revision)
+            with self.pool.transaction() as conn:
+                queries.sittings.lock_by_id(conn, sitting_id=sitting_id)
+            seen.append(self.do(sittings.one, "ann", sitting_id)["marks_job"]["state"])
             return graded(sitting, taken)
 
         graded = grading.graded
         with mock.patch.object(grading, "graded", meanwhile):
-            self.do(sittings.hand_in, "ann", sitting_id, True, NOW)
-        self.assertEqual(len(seen), 2)
-        sheet = self.do(grading.sheet, "teacher", sitting_id)
-        self.assertEqual(sheet["answers"]["compare-closed_v"], {"state": "outside"})
-        row = next(r for r in sheet["grade"]["results"] if r["criterion"] == "compare:closed_v")
-        self.assertNotIn("No state was chosen", row["reason"])
+            self.work()
+        self.assertEqual(seen, ["running"])
 
-    def test_a_sitting_that_never_rests_is_told_so_and_stays_open(self):
-        sitting_id = self.do(sittings.start, "ann", self.card(), NOW)
-
-        def always(sitting, taken):
-            self.do(sittings.save_answer, "ann", sitting_id, "compare-closed_v", {}, sitting.revision, NOW)
-            return graded(sitting, taken)
-
-        graded = grading.graded
-        with mock.patch.object(grading, "graded", always), self.assertRaisesRegex(Conflict, "keeps changing"):
-            self.do(sittings.hand_in, "ann", sitting_id, True, NOW)
-        self.assertEqual(self.do(sittings.one, "ann", sitting_id)["state"], "open")
+    def test_marks_that_cannot_be_worked_out_say_so_and_can_be_tried_again(self):
+        sitting_id = self.handed_in()
+        with mock.patch.object(grading, "graded", side_effect=BadOption("the card is broken")):
+            self.work()
+        with self.assertRaisesRegex(Conflict, "could not be worked out: the card is broken"):
+            self.do(grading.sheet, "teacher", sitting_id)
+        self.do(grading.mark_again, "teacher", sitting_id, NOW)
+        self.work()
+        self.assertGreater(self.do(grading.sheet, "teacher", sitting_id)["grade"]["points"], 0)

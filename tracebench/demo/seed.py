@@ -24,7 +24,8 @@ from tracebench.demo.learners import answers_of, settings_of
 from tracebench.demo.shelf_cast import SENSOR_REFERENCES
 from tracebench.store.pool import Connection, Pool
 from tracebench.store.queries import queries
-from tracebench.usecases import captures, cards, grading, measuring, people, records, shelf, sittings
+from tracebench.usecases import captures, cards, grading, jobs, measuring, people, records, shelf, sittings
+from tracebench.usecases.job_kinds import WORKS
 from tracebench.usecases.people import Person
 from tracebench.usecases.sitting_rows import sitting_of
 
@@ -185,9 +186,15 @@ class _Demo:
             at = (began + timedelta(days=days)).replace(hour=18, minute=3 * place, second=0, microsecond=0)
             at = min(at, self.now - timedelta(minutes=30 - place))
             sitting_id = self._sit(card_ids[card_no], card_no, learner, rng, at)
-            sittings.hand_in(self._begin, self.people[learner.sign_in], sitting_id, True, at + timedelta(minutes=50))
+            handed_in = at + timedelta(minutes=50)
+            sittings.hand_in(self.conn, self.people[learner.sign_in], sitting_id, True, handed_in)
+            self._mark(handed_in)
             if released:
                 self._settle(sitting_id, rng, at + timedelta(days=1))
+
+    def _mark(self, at: datetime) -> None:
+        """What a worker does: the marks of what was handed in."""
+        jobs.do_all(self._begin, WORKS, lambda: at)
 
     def _sit(self, card_id: int, card_no: int, learner: cast.Learner, rng: np.random.Generator, at: datetime) -> int:
         person = self.people[learner.sign_in]
@@ -275,7 +282,9 @@ class _Demo:
                 sitting = sittings.save_answer(self.conn, person, sitting_id, step_id, answer, sitting["revision"], at)
             if other.record is not None:
                 sittings.add_record(self.conn, person, sitting_id, *other.record, at + timedelta(minutes=20))
-            sittings.hand_in(self._begin, person, sitting_id, True, at + timedelta(minutes=25))
+            handed_in = at + timedelta(minutes=25)
+            sittings.hand_in(self.conn, person, sitting_id, True, handed_in)
+            self._mark(handed_in)
             if place == other.sat_by[0]:
                 self._settle(sitting_id, rng, at + timedelta(days=1))
 

@@ -204,6 +204,66 @@ class Courses(Protocol):
         ...
 
 
+class Jobs(Protocol):
+    def add(
+        self, conn: Connection, *, kind: object, about: object, owner_id: object, payload: object, at: object
+    ) -> int:
+        """Something to do, once for what it is about: what is there already stays as it is."""
+        ...
+
+    def next_to_do(self, conn: Connection, *, at: object) -> Row | None:
+        """The oldest job that is due, or whose worker went silent; held, and passed over by every other worker."""
+        ...
+
+    def begin(self, conn: Connection, *, job_id: object, worker: object, until: object, at: object) -> int:
+        """A job that a worker takes."""
+        ...
+
+    def report(self, conn: Connection, *, job_id: object, worker: object, progress: object, until: object) -> int:
+        """How far a job is; nobody else takes it meanwhile. No row: it was cancelled or taken by another."""
+        ...
+
+    def still_of(self, conn: Connection, *, job_id: object, worker: object) -> Row | None:
+        """The job, held, if it is still this worker's."""
+        ...
+
+    def finish(self, conn: Connection, *, job_id: object, result: object, at: object) -> int:
+        """A job that is done, with what came of it."""
+        ...
+
+    def fail(self, conn: Connection, *, job_id: object, worker: object, problem: object, at: object) -> int:
+        """A job that cannot be done, and why."""
+        ...
+
+    def postpone(self, conn: Connection, *, job_id: object, worker: object, problem: object, not_before: object) -> int:
+        """A job that is tried again later."""
+        ...
+
+    def cancel(self, conn: Connection, *, job_id: object, at: object) -> int:
+        """A job that is not wanted any more."""
+        ...
+
+    def again(self, conn: Connection, *, job_id: object, at: object) -> int:
+        """A job that failed or was cancelled, from the beginning."""
+        ...
+
+    def by_id(self, conn: Connection, *, job_id: object) -> Row | None:
+        """One job."""
+        ...
+
+    def by_about(self, conn: Connection, *, about: object) -> Row | None:
+        """The job that is about something."""
+        ...
+
+    def latest(self, conn: Connection, *, limit_rows: object) -> Iterator[Row]:
+        """The last jobs, newest first."""
+        ...
+
+    def waiting_count(self, conn: Connection) -> Any:
+        """How many jobs are due or under way."""
+        ...
+
+
 class People(Protocol):
     def by_sign_in(self, conn: Connection, *, sign_in: object) -> Row | None:
         """One person by the name they sign in with."""
@@ -429,6 +489,7 @@ class Queries(Protocol):
     captures: Captures
     cards: Cards
     courses: Courses
+    jobs: Jobs
     people: People
     shelf: Shelf
     sittings: Sittings

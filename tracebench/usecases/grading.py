@@ -19,7 +19,7 @@ from tracebench.core.grading.grade import grade
 from tracebench.core.grading.result import Grade, ResultRow, Sum
 from tracebench.store.pool import Connection
 from tracebench.store.queries import packed, queries, unpacked
-from tracebench.usecases import likeness, measuring, records, shelf
+from tracebench.usecases import jobs, likeness, measuring, records, shelf
 from tracebench.usecases.errors import Conflict, NotFound
 from tracebench.usecases.people import Person, course_in_reach
 from tracebench.usecases.sitting_rows import Sitting, State, card_of, sitting_of
@@ -76,9 +76,9 @@ class DeskEntry(TypedDict):
     released_at: datetime | None
     card_id: int
     title: str
-    earned: float
-    points: float
-    certainty: float
+    earned: float | None
+    points: float | None
+    certainty: float | None
     unsure: list[str]
     slips: list[str]
     alike: bool
@@ -121,11 +121,26 @@ def with_changes(result: Grade, changes: Sequence[ChangeRow]) -> Settled:
     return {**result, "results": rows, "earned": round(sum(r["settled"] for r in rows), 2)}
 
 
+GRADING = "grade"
+"""The kind of job that works the marks of a sitting out."""
+
+
+def about_marks(sitting_id: int) -> str:
+    return f"{GRADING}:{sitting_id}"
+
+
+def is_graded(conn: Connection, sitting_id: int) -> bool:
+    return queries.sittings.latest_grade(conn, sitting_id=sitting_id) is not None
+
+
 def settled(conn: Connection, sitting_id: int) -> GradeRun:
     """The newest grade run of a sitting with the changes to it."""
     row = queries.sittings.latest_grade(conn, sitting_id=sitting_id)
     if row is None:
-        raise NotFound("this sitting has not been graded yet")
+        job = jobs.of(conn, about_marks(sitting_id))
+        if job is not None and job["state"] in ("failed", "cancelled"):
+            raise Conflict(f"the marks could not be worked out: {job['problem'] or 'that was cancelled'}")
+        raise Conflict("the marks of this sitting are being worked out; look again in a moment")
     run = unpacked(row, "measured", "grade")
     changes = [cast(ChangeRow, change) for change in queries.sittings.changes(conn, sitting_id=sitting_id)]
     return {"engine": run["engine"], "measured": run["measured"], "grade": with_changes(run["grade"], changes)}
@@ -150,8 +165,8 @@ def desk(conn: Connection, person: Person, course_id: int) -> list[DeskEntry]:
     for row in queries.sittings.of_course(conn, course_id=course_id):
         if row["state"] == "open":
             continue
-        result = with_changes(json.loads(row["grade"]), changes[row["id"]])
-        unsure = [r for r in result["results"] if r["certainty"] < 0.7]
+        result = None if row["grade"] is None else with_changes(json.loads(row["grade"]), changes[row["id"]])
+        rows = [] if result is None else result["results"]
         entry: DeskEntry = {
             "id": row["id"],
             "learner_id": row["learner_id"],
@@ -162,15 +177,16 @@ def desk(conn: Connection, person: Person, course_id: int) -> list[DeskEntry]:
             "released_at": row["released_at"],
             "card_id": row["card_id"],
             "title": card_of(row["card"]).title,
-            "earned": result["earned"],
-            "points": result["points"],
-            "certainty": result["certainty"],
-            "unsure": [r["title"] for r in unsure],
-            "slips": [r["slip"] for r in result["results"] if r["slip"]],
+            "earned": None if result is None else result["earned"],
+            "points": None if result is None else result["points"],
+            "certainty": None if result is None else result["certainty"],
+            "unsure": [r["title"] for r in rows if r["certainty"] < 0.7],
+            "slips": [r["slip"] for r in rows if r["slip"]],
             "alike": row["id"] in alike,
         }
         (waiting if row["state"] == "handed_in" else done).append(entry)
-    waiting.sort(key=lambda e: (e["certainty"], e["handed_in_at"]))
+    # Those whose marks are still being worked out come last: nothing can be settled in them.
+    waiting.sort(key=lambda e: (2.0 if e["certainty"] is None else e["certainty"], e["handed_in_at"]))
     done.sort(key=lambda e: e["released_at"] or e["handed_in_at"], reverse=True)
     return waiting + done
 
@@ -243,9 +259,16 @@ def change(
     return sheet(conn, person, sitting_id)
 
 
+def mark_again(conn: Connection, person: Person, sitting_id: int, at: datetime) -> None:
+    """Work the marks of a sitting out again where that failed."""
+    _in_reach(conn, person, sitting_id)
+    jobs.begin_again(conn, about_marks(sitting_id), at)
+
+
 def release(conn: Connection, person: Person, sitting_id: int, at: datetime) -> Json:
     """Let the learner see marks and feedback."""
-    _in_reach(conn, person, sitting_id)
+    if _in_reach(conn, person, sitting_id).state == "handed_in":
+        settled(conn, sitting_id)
     if not queries.sittings.release(conn, sitting_id=sitting_id, released_by=person.id, at=at):
         raise Conflict("only a sitting that is handed in and not yet released can be released")
     return sheet(conn, person, sitting_id)

@@ -12,15 +12,12 @@ from tracebench.core.cards.answers import answer_from_json, answers_as_json, una
 from tracebench.core.cards.learner_view import learner_view
 from tracebench.store.pool import Begin, Connection
 from tracebench.store.queries import packed, queries
-from tracebench.usecases import captures, grading, likeness, measuring, records, shelf
+from tracebench.usecases import captures, grading, jobs, likeness, measuring, records, shelf
 from tracebench.usecases.errors import Conflict, NotFound
 from tracebench.usecases.people import Person, course_in_reach
 from tracebench.usecases.sitting_rows import Sitting, State, card_of, sitting_of
 
 Json = dict[str, Any]
-
-TRIES = 3
-"""Hand-in is graded again where a sitting changed while it was being graded."""
 
 
 def start(conn: Connection, person: Person, card_id: int, at: datetime) -> int:
@@ -75,13 +72,15 @@ def _own_open(conn: Connection, person: Person, sitting_id: int) -> Sitting:
 def one(conn: Connection, person: Person, sitting_id: int) -> Json:
     """The sitting as its learner may see it: nothing of the key until it is released."""
     sitting = _own(conn, person, sitting_id)
+    ready = sitting.state != "open" and grading.is_graded(conn, sitting_id)
     return {
         **sitting.told("id", "card_id", "attempt", "trial", "state", "capture_id", "revision"),
         **sitting.told("started_at", "saved_at", "handed_in_at", "released_at"),
         "answers": answers_as_json(sitting.answers),
         "card": learner_view(sitting.card),
         "unanswered": unanswered(sitting.card, sitting.answers, sitting.capture_id is not None),
-        "feedback": feedback(conn, sitting) if sitting.seen_by_learner else None,
+        "feedback": feedback(conn, sitting) if sitting.seen_by_learner and ready else None,
+        "marks_job": None if sitting.state == "open" or ready else jobs.of(conn, grading.about_marks(sitting_id)),
     }
 
 
@@ -169,29 +168,35 @@ def use_capture(conn: Connection, person: Person, sitting_id: int, capture_id: i
     return one(conn, person, sitting_id)
 
 
-def hand_in(begin: Begin, person: Person, sitting_id: int, incomplete_ok: bool, at: datetime) -> Json:
-    """Hand in, graded. Raises Conflict that lists what is missing unless that is meant.
+def hand_in(conn: Connection, person: Person, sitting_id: int, incomplete_ok: bool, at: datetime) -> Json:
+    """Hand in; the marks are worked out by a job. Raises Conflict that lists what is missing unless that is meant."""
+    sitting = _own_open(conn, person, sitting_id)
+    missing = unanswered(sitting.card, sitting.answers, sitting.capture_id is not None)
+    if missing and not incomplete_ok:
+        raise Conflict(f"{len(missing)} steps are not complete: " + "; ".join(m["what"] for m in missing))
+    queries.sittings.hand_in(conn, sitting_id=sitting_id, at=at)
+    jobs.add(conn, grading.GRADING, grading.about_marks(sitting_id), {"sitting_id": sitting_id}, person.id, at)
+    return one(conn, person, sitting_id)
 
-    Measuring and marking happen between two transactions; should the sitting change meanwhile, it is done again.
-    """
-    for _ in range(TRIES):
-        with begin() as conn:
-            sitting = _still_open(_own(conn, person, sitting_id))
-            missing = unanswered(sitting.card, sitting.answers, sitting.capture_id is not None)
-            if missing and not incomplete_ok:
-                raise Conflict(f"{len(missing)} steps are not complete: " + "; ".join(m["what"] for m in missing))
-            loaded = measuring.load(conn, sitting)
-        taken = loaded.taken(sitting) if loaded is not None else None
-        result = grading.graded(sitting, taken)
-        alike = [] if sitting.trial else likeness.find(begin, sitting)
-        with begin() as conn:
-            if _own_open(conn, person, sitting_id).revision != sitting.revision:
-                continue
-            queries.sittings.hand_in(conn, sitting_id=sitting_id, at=at)
-            grading.keep(conn, sitting, taken, result, at)
-            likeness.keep(conn, sitting_id, alike)
-            return one(conn, person, sitting_id)
-    raise Conflict("this sitting keeps changing in another window; close it there and hand in again")
+
+def work_marks_out(begin: Begin, payload: jobs.Payload, at: datetime) -> jobs.Keep:
+    """The job of a hand-in: measures and marks with nothing held. What is handed in changes no more."""
+    with begin() as conn:
+        row = queries.sittings.by_id(conn, sitting_id=payload["sitting_id"])
+        if row is None:
+            raise NotFound("the sitting is gone")
+        sitting = sitting_of(row)
+        loaded = measuring.load(conn, sitting)
+    taken = loaded.taken(sitting) if loaded is not None else None
+    result = grading.graded(sitting, taken)
+    alike = [] if sitting.trial else likeness.find(begin, sitting)
+
+    def keep(conn: Connection) -> Json:
+        grading.keep(conn, sitting, taken, result, at)
+        likeness.keep(conn, sitting.id, alike)
+        return {"sitting_id": sitting.id}
+
+    return keep
 
 
 class SittingItem(TypedDict):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+import pymysql
 from apiflask import APIFlask
 from apiflask.exceptions import HTTPError
 from flask import Response, current_app, jsonify
@@ -42,6 +43,14 @@ def register(app: APIFlask) -> None:
     @app.errorhandler(HTTPException)
     def http(error: HTTPException) -> tuple[Response, int]:
         return problem(error.code or 500, error.name, error.description or error.name)
+
+    @app.errorhandler(pymysql.err.OperationalError)
+    @app.errorhandler(pymysql.err.InterfaceError)
+    def without_database(error: Exception) -> tuple[Response, int]:
+        current_app.logger.warning("the database does not answer: %s", type(error).__name__)
+        answer, status = problem(503, "Not ready", "the database is coming back; what you do is kept")
+        answer.headers["Retry-After"] = "2"
+        return answer, status
 
     @app.errorhandler(Exception)
     def unexpected(error: Exception) -> tuple[Response, int]:

@@ -1066,6 +1066,194 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/jobs': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The last jobs, newest first. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ListedJobOut'][]
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/jobs/{job_id}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** How far a job is, and what came of it. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          job_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['JobOut']
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/jobs/{job_id}/again': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Try a job again that failed. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          job_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['JobOut']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/jobs/{job_id}/cancel': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Stop a job that has not ended. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          job_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['JobOut']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/jobs/{job_id}/events': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** How far a job is, each time that it changes, until it has ended. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          job_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description server-sent events, each a job as JSON */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': unknown
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/maker-facts': {
     parameters: {
       query?: never
@@ -1181,6 +1369,44 @@ export interface paths {
           }
           content: {
             'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/marking/{sitting_id}/marks': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Work the marks out again where that failed. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          sitting_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        202: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': unknown
           }
         }
       }
@@ -2032,7 +2258,7 @@ export interface paths {
     }
     get?: never
     put?: never
-    /** Hand in; grading runs at once, marks show after release. */
+    /** Hand in; the marks are worked out by a job, and show after release. */
     post: {
       parameters: {
         query?: never
@@ -2709,14 +2935,14 @@ export interface components {
       alike: boolean
       attempt: number
       card_id: number
-      certainty: number
-      earned: number
+      certainty: number | null
+      earned: number | null
       /** Format: date-time */
       handed_in_at: string
       id: number
       learner: string
       learner_id: number
-      points: number
+      points: number | null
       /** Format: date-time */
       released_at: string | null
       slips: string[]
@@ -2824,6 +3050,15 @@ export interface components {
       host: string
       port: number
     }
+    JobOut: {
+      id: number
+      kind: string
+      problem: string | null
+      progress: number
+      result: unknown
+      /** @enum {string} */
+      state: 'waiting' | 'running' | 'done' | 'failed' | 'cancelled'
+    }
     LaneOut: {
       column_name: string
       factor: number
@@ -2881,6 +3116,23 @@ export interface components {
       reading: string
       /** @default  */
       source: string
+    }
+    ListedJobOut: {
+      about: string
+      /** Format: date-time */
+      created_at: string
+      /** Format: date-time */
+      ended_at: string | null
+      id: number
+      kind: string
+      owner: string | null
+      problem: string | null
+      progress: number
+      /** Format: date-time */
+      started_at: string | null
+      /** @enum {string} */
+      state: 'waiting' | 'running' | 'done' | 'failed' | 'cancelled'
+      tries: number
     }
     ListedPersonOut: {
       active: boolean
@@ -3314,6 +3566,7 @@ export interface components {
       /** Format: date-time */
       handed_in_at: string | null
       id: number
+      marks_job: components['schemas']['JobOut'] | null
       /** Format: date-time */
       released_at: string | null
       revision: number
@@ -3526,15 +3779,15 @@ export interface components {
       alike: boolean
       attempt: number
       card_id: number
-      certainty: number
+      certainty: number | null
       course_id: number
-      earned: number
+      earned: number | null
       /** Format: date-time */
       handed_in_at: string
       id: number
       learner: string
       learner_id: number
-      points: number
+      points: number | null
       /** Format: date-time */
       released_at: string | null
       slips: string[]

@@ -25,9 +25,9 @@ class DeskItemOut(Schema):
     title = f.text()
     attempt = f.whole()
     state = f.one_of("handed_in", "released")
-    earned = f.number()
-    points = f.number()
-    certainty = f.number()
+    earned = f.number(allow_none=True)
+    points = f.number(allow_none=True)
+    certainty = f.number(allow_none=True)
     unsure = f.many(f.text())
     slips = f.many(f.text())
     alike = f.flag()
@@ -114,3 +114,12 @@ def release(sitting_id: int) -> dict[str, Any]:
     """Let the learner see it."""
     with transaction() as conn:
         return grading.release(conn, person(), sitting_id, now())
+
+
+@bp.post("/marking/<int:sitting_id>/marks")
+@bp.output({}, status_code=202)
+def mark_again(sitting_id: int) -> dict[str, Any]:
+    """Work the marks out again where that failed."""
+    with transaction() as conn:
+        grading.mark_again(conn, person(), sitting_id, now())
+    return {}

@@ -12,6 +12,7 @@ from tracebench.web.areas.answer_schemas import AnswerOut, AnswerPhaseOut, Besid
 from tracebench.web.areas.captures import RecordIn
 from tracebench.web.areas.cards import StepBody
 from tracebench.web.areas.grade_schemas import AnswerBody, GradeOut
+from tracebench.web.areas.jobs import JobOut
 from tracebench.web.areas.records import RecordKeepIn, RecordOut
 from tracebench.web.areas.shelf import MadeOut
 from tracebench.web.context import now, person, transaction
@@ -85,6 +86,7 @@ class SittingOut(Schema):
     handed_in_at = f.instant(allow_none=True)
     released_at = f.instant(allow_none=True)
     feedback = f.nested(FeedbackOut, allow_none=True)
+    marks_job = f.nested(JobOut, allow_none=True)
 
 
 class SittingItemOut(Schema):
@@ -206,5 +208,6 @@ def take_record_away(sitting_id: int, record_id: int) -> list[dict[str, Any]]:
 @bp.input(HandInIn)
 @bp.output(SittingOut)
 def hand_in(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
-    """Hand in; grading runs at once, marks show after release."""
-    return sittings.hand_in(transaction, person(), sitting_id, json_data["incomplete_ok"], now())
+    """Hand in; the marks are worked out by a job, and show after release."""
+    with transaction() as conn:
+        return sittings.hand_in(conn, person(), sitting_id, json_data["incomplete_ok"], now())

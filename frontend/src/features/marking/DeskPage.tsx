@@ -27,7 +27,7 @@ function Desk({ courseId, title, picker }: { courseId: number; title: string; pi
   const { data } = useSuspenseQuery(deskQuery(courseId))
   const go = useNavigate()
   const waiting = data.filter((d) => d.state === 'handed_in')
-  const first = waiting[0]
+  const first = waiting.find((d) => d.certainty !== null)
   return (
     <Page>
       <PageHead title="Marking desk" about={`${title} · ${waiting.length} to settle`}>
@@ -66,12 +66,20 @@ function Desk({ courseId, title, picker }: { courseId: number; title: string; pi
                     {d.title} <Muted>attempt {d.attempt}</Muted>
                   </td>
                   <td>{dayText(d.handed_in_at)}</td>
-                  <td className="num">
-                    {d.earned} / {d.points}
-                  </td>
-                  <td>
-                    <Certainty value={d.certainty} />
-                  </td>
+                  {d.certainty === null ? (
+                    <td colSpan={2}>
+                      <Muted>marks are being worked out</Muted>
+                    </td>
+                  ) : (
+                    <>
+                      <td className="num">
+                        {d.earned} / {d.points}
+                      </td>
+                      <td>
+                        <Certainty value={d.certainty} />
+                      </td>
+                    </>
+                  )}
                   <td>
                     <Muted>{lookAt(d)}</Muted>
                   </td>

@@ -1,7 +1,8 @@
-import { useMutation, useQuery, useQueryClient, useSuspenseQuery } from '@tanstack/react-query'
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useCallback, useEffect, useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 import styled from 'styled-components'
+import { Problem } from '../../api/client'
 import { Strip } from '../../plot/Strip'
 import type { Pegs } from '../../plot/types'
 import { marksOf, useCircuit, usePegValues, useTrace } from '../../shared/facts'
@@ -18,12 +19,46 @@ import { dayText } from '../../ui/time'
 import { ChangeForm } from './ChangeForm'
 import { GivenAnswers } from './GivenAnswers'
 import { Likenesses } from './Likenesses'
-import { changeMark, deskQuery, markSheetQuery, paradeQuery, release, type MarkSheet } from './queries'
+import {
+  changeMark,
+  deskQuery,
+  markAgain,
+  markSheetQuery,
+  paradeQuery,
+  release,
+  type MarkSheet,
+} from './queries'
+
+/** Marks that are not there yet, or could not be worked out: told in words, and looked for again. */
+const notYet = (error: unknown) => error instanceof Problem && error.status === 409
 
 export function MarkPage() {
-  const { id } = useParams()
-  const { data } = useSuspenseQuery(markSheetQuery(Number(id)))
-  return <Settle key={data.id} sheet={data} />
+  const id = Number(useParams().id)
+  const { data, error, refetch } = useQuery({
+    ...markSheetQuery(id),
+    retry: false,
+    throwOnError: (problem) => !notYet(problem),
+    refetchInterval: (query) => (notYet(query.state.error) ? 2000 : false),
+  })
+  if (data) return <Settle key={data.id} sheet={data} />
+  return error ? <NotYet id={id} message={error.message} look={() => void refetch()} /> : null
+}
+
+function NotYet({ id, message, look }: { id: number; message: string; look: () => void }) {
+  const again = useMutation({ mutationFn: () => markAgain(id), onSuccess: look })
+  return (
+    <Page>
+      <PageHead title="Marking desk" />
+      <Note>
+        {message}. <Link to="/marking">Back to the desk</Link>
+      </Note>
+      {message.includes('could not') && (
+        <Button isDisabled={again.isPending} onPress={() => again.mutate()}>
+          Work them out again
+        </Button>
+      )}
+    </Page>
+  )
 }
 
 /** One sitting to settle: trace over the reference, criteria, change with a reason, release, next. */

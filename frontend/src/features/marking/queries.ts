@@ -9,6 +9,8 @@ export const deskQuery = (course_id: number) =>
   queryOptions({
     queryKey: ['desk', course_id],
     queryFn: () => unwrap(api.GET('/api/courses/{course_id}/desk', { params: { path: { course_id } } })),
+    // Marks that are being worked out are there in a moment.
+    refetchInterval: (query) => (query.state.data?.some((d) => d.certainty === null) ? 2000 : false),
   })
 
 const at = (sitting_id: number) => ({ params: { path: { sitting_id } } })
@@ -31,5 +33,7 @@ export const paradeQuery = (sheet: MarkSheet, circuit: Circuit) =>
 
 export const changeMark = (id: number, body: Schemas['ChangeIn']) =>
   unwrap(api.POST('/api/marking/{sitting_id}/changes', { ...at(id), body }))
+
+export const markAgain = (id: number) => unwrap(api.POST('/api/marking/{sitting_id}/marks', at(id)))
 
 export const release = (id: number) => unwrap(api.POST('/api/marking/{sitting_id}/release', at(id)))

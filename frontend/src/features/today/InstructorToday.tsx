@@ -44,7 +44,11 @@ export function InstructorToday({ today, name }: { today: Today; name: string })
                     </td>
                     <td>{dayText(w.handed_in_at)}</td>
                     <td>
-                      <Certainty value={w.certainty} />
+                      {w.certainty === null ? (
+                        <Muted>working marks out</Muted>
+                      ) : (
+                        <Certainty value={w.certainty} />
+                      )}
                     </td>
                     <td>
                       <Muted>{lookAt(w) || 'no slip named, nothing unsure'}</Muted>

@@ -1,0 +1,175 @@
+"""The queue of jobs on a real database: each done once, whoever dies, breaks, or comes twice."""
+
+import threading
+import unittest
+from datetime import timedelta
+
+from tests.support.client import NOW
+from tests.support.database import DatabaseTest
+from tracebench.core.errors import BadOption
+from tracebench.store.queries import queries
+from tracebench.usecases import jobs, people
+from tracebench.usecases.errors import Conflict, NotAllowed, NotFound
+
+
+class Jobs(DatabaseTest):
+    def setUp(self):
+        with self.pool.transaction() as conn, conn.cursor() as cursor:
+            cursor.execute("DELETE FROM job")
+        self.at = NOW
+        self.kept: list[int] = []
+
+    @classmethod
+    def setUpClass(cls):
+        super().setUpClass()
+        with cls.pool.transaction() as conn:
+            for name, role in (("ann", "learner"), ("ben", "learner"), ("admin", "administrator")):
+                people.add(conn, name, name, role, "long enough", NOW)
+            rows = {n: queries.people.by_sign_in(conn, sign_in=n) for n in ("ann", "ben", "admin")}
+        cls.who = {n: people.Person(r["id"], n, n, r["role"], 1) for n, r in rows.items()}
+
+    def add(self, about: str, kind: str = "count", owner: str = "ann", **payload) -> int:
+        with self.pool.transaction() as conn:
+            return jobs.add(conn, kind, about, payload, self.who[owner].id, self.at)
+
+    def state(self, job_id: int) -> jobs.Job:
+        with self.pool.transaction() as conn:
+            return jobs.one(conn, self.who["admin"], job_id)
+
+    def count(self, begin, payload, at):
+        def keep(conn):
+            self.kept.append(payload["number"])
+            return {"number": payload["number"]}
+
+        return keep
+
+    def do(self, works=None, worker="w1") -> bool:
+        return jobs.do_next(self.pool.transaction, works or {"count": self.count}, worker, lambda: self.at)
+
+    def test_done_once_in_the_order_of_arrival_and_told(self):
+        ids = [self.add(f"a{k}", number=k) for k in range(3)]
+        while self.do():
+            pass
+        self.assertEqual(self.kept, [0, 1, 2])
+        self.assertEqual([self.state(i)["state"] for i in ids], ["done"] * 3)
+        self.assertEqual(self.state(ids[1])["result"], {"number": 1})
+
+    def test_the_same_thing_asked_twice_is_one_job(self):
+        self.assertEqual(self.add("sitting 5", number=1), self.add("sitting 5", number=2))
+        self.assertTrue(self.do())
+        self.assertFalse(self.do())
+        self.assertEqual(self.kept, [1])
+
+    def test_many_workers_at_once_do_each_job_once(self):
+        for k in range(40):
+            self.add(f"m{k}", number=k)
+
+        def work(name):
+            while self.do(worker=name):
+                pass
+
+        threads = [threading.Thread(target=work, args=(f"w{k}",)) for k in range(6)]
+        for thread in threads:
+            thread.start()
+        for thread in threads:
+            thread.join()
+        self.assertEqual(sorted(self.kept), list(range(40)))
+
+    def test_a_worker_that_died_leaves_its_job_to_the_next(self):
+        job_id = self.add("left", number=7)
+        with self.pool.transaction() as conn:
+            queries.jobs.begin(conn, job_id=job_id, worker="dead", until=self.at + jobs.LEASE, at=self.at)
+        self.assertFalse(self.do(), "its lease still runs")
+        self.at += jobs.LEASE + timedelta(seconds=1)
+        self.assertTrue(self.do())
+        self.assertEqual(self.kept, [7])
+
+    def test_a_worker_that_comes_back_late_keeps_nothing(self):
+        job_id = self.add("late", number=7)
+
+        def slow(begin, payload, at):
+            # Meanwhile the lease runs out, and another worker does the job.
+            self.at += jobs.LEASE + timedelta(seconds=1)
+            self.assertTrue(self.do(worker="other"))
+            return self.count(begin, payload, at)
+
+        self.do({"count": slow}, worker="slow")
+        self.assertEqual(self.kept, [7])
+        self.assertEqual(self.state(job_id)["state"], "done")
+
+    def test_what_breaks_is_tried_again_later_and_given_up_in_words(self):
+        job_id = self.add("breaks", number=7)
+
+        def broken(begin, payload, at):
+            raise ZeroDivisionError
+
+        pauses = []
+        for _ in range(jobs.MOST_TRIES):
+            begun = self.at
+            while not self.do({"count": broken}):
+                self.at += timedelta(seconds=1)
+            pauses.append((self.at - begun).total_seconds())
+        self.assertEqual(pauses, [0, 2, 4, 8, 16])
+        self.at += timedelta(hours=1)
+        self.assertFalse(self.do({"count": broken}))
+        ended = self.state(job_id)
+        self.assertEqual(ended["state"], "failed")
+        self.assertIn("given up after 5 tries", ended["problem"])
+        with self.pool.transaction() as conn:
+            jobs.again(conn, self.who["admin"], job_id, self.at)
+        self.assertTrue(self.do())
+        self.assertEqual(self.kept, [7])
+
+    def test_what_cannot_be_done_is_not_tried_again(self):
+        job_id = self.add("cannot", number=7)
+
+        def refused(begin, payload, at):
+            raise BadOption("the file has no column 9")
+
+        self.do({"count": refused})
+        self.assertEqual(self.state(job_id), {**self.state(job_id), "state": "failed"})
+        self.assertEqual(self.state(job_id)["problem"], "the file has no column 9")
+        self.assertFalse(self.do())
+
+    def test_nothing_is_kept_of_a_job_that_was_cancelled_under_way(self):
+        job_id = self.add("unwanted", number=7)
+
+        def slow(begin, payload, at):
+            with self.pool.transaction() as conn:
+                jobs.cancel(conn, self.who["ann"], job_id, self.at)
+            return self.count(begin, payload, at)
+
+        self.do({"count": slow})
+        self.assertEqual(self.kept, [])
+        self.assertEqual(self.state(job_id)["state"], "cancelled")
+        with self.pool.transaction() as conn, self.assertRaises(Conflict):
+            jobs.cancel(conn, self.who["ann"], job_id, self.at)
+
+    def test_a_keep_that_breaks_keeps_nothing_of_itself(self):
+        job_id = self.add("half", number=7)
+
+        def half(begin, payload, at):
+            def keep(conn):
+                queries.jobs.add(conn, kind="count", about="trace", owner_id=None, payload="{}", at=at)
+                raise ZeroDivisionError
+
+            return keep
+
+        self.do({"count": half})
+        self.assertEqual(self.state(job_id)["state"], "waiting")
+        with self.pool.transaction() as conn:
+            self.assertIsNone(jobs.of(conn, "trace"))
+
+    def test_only_its_owner_and_the_administrator_see_a_job(self):
+        job_id = self.add("ann's", number=1)
+        with self.pool.transaction() as conn:
+            self.assertEqual(jobs.one(conn, self.who["ann"], job_id)["state"], "waiting")
+            with self.assertRaises(NotFound):
+                jobs.one(conn, self.who["ben"], job_id)
+            with self.assertRaises(NotAllowed):
+                jobs.latest(conn, self.who["ann"])
+            self.assertEqual([j["owner"] for j in jobs.latest(conn, self.who["admin"])], ["ann"])
+
+
+if __name__ == "__main__":
+    unittest.main()

@@ -1,0 +1,20 @@
+CREATE TABLE job (
+  id BIGINT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
+  kind VARCHAR(32) NOT NULL,
+  about VARCHAR(128) NOT NULL UNIQUE,
+  owner_id INT UNSIGNED NULL,
+  payload LONGTEXT NOT NULL CHECK (JSON_VALID(payload)),
+  state ENUM('waiting','running','done','failed','cancelled') NOT NULL DEFAULT 'waiting',
+  tries INT UNSIGNED NOT NULL DEFAULT 0,
+  not_before DATETIME(3) NOT NULL,
+  worker VARCHAR(64) NULL,
+  leased_until DATETIME(3) NULL,
+  progress DOUBLE NOT NULL DEFAULT 0,
+  result LONGTEXT NULL CHECK (result IS NULL OR JSON_VALID(result)),
+  problem VARCHAR(500) NULL,
+  created_at DATETIME(3) NOT NULL,
+  started_at DATETIME(3) NULL,
+  ended_at DATETIME(3) NULL,
+  KEY to_do (state, not_before, id),
+  FOREIGN KEY (owner_id) REFERENCES person (id)
+);

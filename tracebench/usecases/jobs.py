@@ -1,0 +1,203 @@
+"""Work that nobody waits for with a page open: a queue in the database, taken by workers, done once.
+
+What a job does is worked out while nothing is held; what comes of it is kept in the same transaction that marks the
+job done, and only while the job is still this worker's. A worker that dies leaves a lease that runs out, and the job
+is taken again from the beginning.
+"""
+
+from __future__ import annotations
+
+import json
+import logging
+import threading
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from typing import Any, Literal, TypedDict
+
+from tracebench.core.errors import TraceBenchError
+from tracebench.store.pool import Begin, Connection
+from tracebench.store.queries import packed, queries
+from tracebench.usecases.errors import Conflict, NotFound
+from tracebench.usecases.people import Person
+
+LEASE = timedelta(seconds=20)
+"""How long a job stays its worker's without a word from it."""
+
+BEAT_S = 5.0
+MOST_TRIES = 5
+FIRST_PAUSE = timedelta(seconds=2)
+"""Before a job that broke is tried again; each further pause is twice as long."""
+
+MOST_LISTED = 100
+
+State = Literal["waiting", "running", "done", "failed", "cancelled"]
+Payload = Mapping[str, Any]
+Keep = Callable[[Connection], Any]
+"""Keeps what a job came to, in the transaction that ends it; answers what is told of it."""
+
+Work = Callable[[Begin, Payload, datetime], Keep]
+"""Works a job out with nothing held. A TraceBenchError says that it can never be done."""
+
+Clock = Callable[[], datetime]
+
+log = logging.getLogger(__name__)
+
+
+class Job(TypedDict):
+    id: int
+    kind: str
+    state: State
+    progress: float
+    problem: str | None
+    result: Any
+
+
+@dataclass(frozen=True, slots=True)
+class Taken:
+    id: int
+    kind: str
+    payload: Payload
+    tries: int
+
+
+def add(conn: Connection, kind: str, about: str, payload: Payload, owner_id: int | None, at: datetime) -> int:
+    """A job, once for what it is `about`; the id of the one that is there otherwise."""
+    queries.jobs.add(conn, kind=kind, about=about, owner_id=owner_id, payload=packed(payload), at=at)
+    row = queries.jobs.by_about(conn, about=about)
+    if row is None:
+        raise NotFound(f"the job for {about} is gone")
+    return int(row["id"])
+
+
+def of(conn: Connection, about: str) -> Job | None:
+    """The job about something, or None."""
+    row = queries.jobs.by_about(conn, about=about)
+    return None if row is None else _job(row)
+
+
+def one(conn: Connection, person: Person, job_id: int) -> Job:
+    """A job of one's own; an administrator sees all."""
+    return _job(_in_reach(conn, person, job_id))
+
+
+def latest(conn: Connection, person: Person) -> list[dict[str, Any]]:
+    """The last jobs of everybody, newest first, for the administrator."""
+    person.must_be("administrator")
+    return list(queries.jobs.latest(conn, limit_rows=MOST_LISTED))
+
+
+def cancel(conn: Connection, person: Person, job_id: int, at: datetime) -> Job:
+    """Stop a job that has not ended; what it was working out is dropped."""
+    _in_reach(conn, person, job_id)
+    if not queries.jobs.cancel(conn, job_id=job_id, at=at):
+        raise Conflict("this job has ended already")
+    return one(conn, person, job_id)
+
+
+def again(conn: Connection, person: Person, job_id: int, at: datetime) -> Job:
+    """Try a job once more that failed or was cancelled."""
+    _in_reach(conn, person, job_id)
+    _again(conn, job_id, at)
+    return one(conn, person, job_id)
+
+
+def begin_again(conn: Connection, about: str, at: datetime) -> None:
+    """The same for whoever may ask for what the job is about."""
+    row = queries.jobs.by_about(conn, about=about)
+    if row is None:
+        raise NotFound("there is no such job")
+    _again(conn, row["id"], at)
+
+
+def _again(conn: Connection, job_id: int, at: datetime) -> None:
+    if not queries.jobs.again(conn, job_id=job_id, at=at):
+        raise Conflict("only a job that failed or was cancelled can be tried again")
+
+
+def _in_reach(conn: Connection, person: Person, job_id: int) -> dict[str, Any]:
+    row = queries.jobs.by_id(conn, job_id=job_id)
+    if row is None or (person.role != "administrator" and row["owner_id"] != person.id):
+        raise NotFound("there is no such job for you")
+    return row
+
+
+def _job(row: Mapping[str, Any]) -> Job:
+    return {
+        "id": row["id"],
+        "kind": row["kind"],
+        "state": row["state"],
+        "progress": row["progress"],
+        "problem": row["problem"],
+        "result": None if row["result"] is None else json.loads(row["result"]),
+    }
+
+
+def do_next(begin: Begin, works: Mapping[str, Work], worker: str, clock: Clock) -> bool:
+    """Take the next job that is due and do it; False when there is none."""
+    with begin() as conn:
+        row = queries.jobs.next_to_do(conn, at=clock())
+        if row is None:
+            return False
+        queries.jobs.begin(conn, job_id=row["id"], worker=worker, until=clock() + LEASE, at=clock())
+        job = Taken(row["id"], row["kind"], json.loads(row["payload"]), row["tries"] + 1)
+    with _Beating(begin, job.id, worker, clock):
+        try:
+            keep = works[job.kind](begin, job.payload, clock())
+            with begin() as conn:
+                # Cancelled, or taken by another after a long silence: what was worked out here is not kept.
+                if queries.jobs.still_of(conn, job_id=job.id, worker=worker) is not None:
+                    queries.jobs.finish(conn, job_id=job.id, result=packed(keep(conn)), at=clock())
+        except TraceBenchError as refused:
+            with begin() as conn:
+                queries.jobs.fail(conn, job_id=job.id, worker=worker, problem=str(refused)[:500], at=clock())
+        except Exception as broken:
+            log.exception("job %s (%s) broke, try %s", job.id, job.kind, job.tries)
+            _later(begin, job, worker, type(broken).__name__, clock)
+    return True
+
+
+def _later(begin: Begin, job: Taken, worker: str, problem: str, clock: Clock) -> None:
+    with begin() as conn:
+        if job.tries >= MOST_TRIES:
+            said = f"given up after {job.tries} tries ({problem}); the log of the worker has more"
+            queries.jobs.fail(conn, job_id=job.id, worker=worker, problem=said, at=clock())
+        else:
+            pause = FIRST_PAUSE * 2 ** (job.tries - 1)
+            queries.jobs.postpone(
+                conn, job_id=job.id, worker=worker, problem=f"broke: {problem}", not_before=clock() + pause
+            )
+
+
+class _Beating:
+    """Renews the lease of a job for as long as it is worked on."""
+
+    def __init__(self, begin: Begin, job_id: int, worker: str, clock: Clock) -> None:
+        self._begin, self._job_id, self._worker, self._clock = begin, job_id, worker, clock
+        self._ended = threading.Event()
+        self._thread = threading.Thread(target=self._beat, daemon=True)
+
+    def __enter__(self) -> None:
+        self._thread.start()
+
+    def __exit__(self, *_: object) -> None:
+        self._ended.set()
+
+    def _beat(self) -> None:
+        while not self._ended.wait(BEAT_S):
+            try:
+                with self._begin() as conn:
+                    queries.jobs.report(
+                        conn, job_id=self._job_id, worker=self._worker, progress=0.5, until=self._clock() + LEASE
+                    )
+            except Exception:
+                # The next beat comes soon; a lease that runs out meanwhile is noticed when the job ends.
+                log.warning("no beat for job %s", self._job_id)
+
+
+def do_all(begin: Begin, works: Mapping[str, Work], clock: Clock) -> int:
+    """Do everything that is due, here and now; how many jobs that were."""
+    count = 0
+    while do_next(begin, works, "here", clock):
+        count += 1
+    return count
