@@ -63,6 +63,13 @@ TABLE = {
     ("GET", "/api/marking/{sitting}"): (401, 403, 200, 404, 403, 403, 403),
     ("GET", "/api/marking/{sitting}/parade"): (401, 403, 404, 404, 403, 403, 403),
     ("POST", "/api/marking/{sitting}/changes"): (401, 403, 422, 404, 403, 403, 403),
+    ("POST", "/api/marking/{sitting}/marks"): (401, 403, 409, 404, 403, 403, 403),
+    # A job is its owner's: the marks of what ann handed in.
+    ("GET", "/api/jobs"): (401, 200, 403, 403, 403, 403, 403),
+    ("GET", "/api/jobs/{job}"): (401, 200, 404, 404, 200, 404, 404),
+    ("GET", "/api/jobs/{job}/events"): (401, 200, 404, 404, 200, 404, 404),
+    ("POST", "/api/jobs/{job}/cancel"): (401, 409, 403, 403, 403, 403, 403),
+    ("POST", "/api/jobs/{job}/again"): (401, 409, 403, 403, 403, 403, 403),
     ("GET", "/api/courses/{course}/skill-map"): (401, 403, 200, 404, 403, 403, 403),
     ("GET", "/api/courses/{course}/logbook/{ann}"): (401, 200, 200, 404, 200, 404, 404),
     ("POST", "/api/references/{reference}/retire"): (401, 403, 200, 200, 403, 403, 403),
@@ -93,6 +100,7 @@ class Rights(WebTest):
             "card": card_id,
             "sitting": sitting_id,
             "no_record": 999,
+            "job": cls.caller("admin").get("/api/jobs").json[0]["id"],
         }
         record = {"range_v": 10, "duration_s": 5, "rate_hz": 100, "ground": "sensor ground"}
         document = cls.card_document(reference["version_id"])

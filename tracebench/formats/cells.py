@@ -26,6 +26,9 @@ MISSING = (
     "nan",
 )
 
+LONGEST_NUMBER = 400
+"""Characters of a cell that may be a number; a longer one is none, and is not looked at by a pattern."""
+
 _NUMBER = re.compile(r"^[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?$|^[+-]?(inf|infinity|nan)$", re.IGNORECASE)
 
 
@@ -41,6 +44,8 @@ def split(line: str, delimiter: str) -> list[str]:
 
 def number(cell: str, decimal: str) -> float | None:
     """The cell as a number, NaN if missing, None if neither."""
+    if len(cell) > LONGEST_NUMBER:
+        return None
     if cell in MISSING:
         return float("nan")
     text = cell.replace(",", ".") if decimal == "," and "." not in cell else cell

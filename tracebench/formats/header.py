@@ -8,6 +8,11 @@ from dataclasses import dataclass
 from tracebench.formats.cells import COMMENTS, split
 from tracebench.formats.table import TIME_FACTORS, UNIT_FACTORS, Column
 
+LONGEST_NAME, LONGEST_SETTING = 200, 500
+"""Characters of a column's name, and of a line that states an interval, that are looked at by a pattern."""
+
+LEAST_SETTING = 1e-30
+
 _UNIT_IN_NAME = re.compile(r"^(?P<name>.*?)\s*(?:[\(\[](?P<unit>[^\)\]]+)[\)\]]|/\s*(?P<slash>[A-Za-zµμ]+))\s*$")
 _UNIT_SUFFIX = re.compile(r"^(?P<name>.+?)[ _](?:in )?(?P<unit>[A-Za-zµμ]+)$")
 _LETTERED = re.compile(r"^(?P<stem>.+?)[ _](?P<letter>[A-Za-z])$")
@@ -71,6 +76,8 @@ def columns_of(header: list[str], rows: list[list[str]], delimiter: str, width: 
 def interval_of(header: list[str]) -> float | None:
     """Sampling interval in s by a line that states it or the rate, its unit before or behind the value."""
     for line in header:
+        if len(line) > LONGEST_SETTING:
+            continue
         for pattern, factors, plain in ((_INTERVAL, TIME_FACTORS, "s"), (_RATE, _RATE_FACTORS, "hz")):
             match = pattern.search(line)
             if match is None:
@@ -78,7 +85,7 @@ def interval_of(header: list[str]) -> float | None:
             behind, before = match["unit"].lower(), (match["before"] or "").lower()
             unit = behind if behind in factors else before if before in factors else behind or plain
             value = float(match["value"].replace(",", "."))
-            if unit in factors and value > 0:
+            if unit in factors and LEAST_SETTING < value < 1 / LEAST_SETTING:
                 return value * factors[unit] if pattern is _INTERVAL else 1.0 / (value * factors[unit])
     return None
 
@@ -118,9 +125,9 @@ def _names(header: list[str], delimiter: str, width: int) -> tuple[list[str], li
         if not line.strip():
             apart = True
             continue
-        cells = split(re.sub(r"^\s*(#|%|//|!)+\s*", "", line), delimiter)
+        cells = split(line.lstrip().lstrip("#%/!").lstrip(), delimiter)
         if width <= len(cells) <= width + 1 or (len(cells) == width - 1 and rows):
-            setting = any(_SETTING.match(cell) for cell in cells) or interval_of([line]) is not None
+            setting = any(_SETTING.match(cell[:LONGEST_NAME]) for cell in cells) or interval_of([line]) is not None
             rows.append(_Row((cells + [""] * width)[:width], line.lstrip().startswith(COMMENTS), apart, setting))
     bare = [""] * width
     at = next((k for k, row in enumerate(rows) if row.units), None)
@@ -139,6 +146,8 @@ def _bare(cell: str) -> str:
 
 
 def _name_and_unit(cell: str, cells: list[str]) -> tuple[str, str]:
+    if len(cell) > LONGEST_NAME:
+        return cell[:LONGEST_NAME], ""
     for pattern in (_UNIT_IN_NAME, _UNIT_SUFFIX):
         match = pattern.match(cell)
         if match:

@@ -44,6 +44,18 @@ def register(app: APIFlask) -> None:
     def http(error: HTTPException) -> tuple[Response, int]:
         return problem(error.code or 500, error.name, error.description or error.name)
 
+    @app.errorhandler(RecursionError)
+    def too_deep(error: RecursionError) -> tuple[Response, int]:
+        return problem(400, "Cannot be read", "what was sent is nested too deeply; send it as the API describes")
+
+    @app.errorhandler(UnicodeEncodeError)
+    def no_text(error: UnicodeEncodeError) -> tuple[Response, int]:
+        return problem(422, "Cannot be used", "what was sent holds half of a character; type that text again")
+
+    @app.errorhandler(pymysql.err.DataError)
+    def does_not_fit(error: pymysql.err.DataError) -> tuple[Response, int]:
+        return problem(422, "Cannot be used", "a number or text that was sent is larger than what can be kept")
+
     @app.errorhandler(pymysql.err.OperationalError)
     @app.errorhandler(pymysql.err.InterfaceError)
     def without_database(error: Exception) -> tuple[Response, int]:

@@ -1,0 +1,67 @@
+"""No call and no file, however odd, is answered by a server error, or hangs."""
+
+import time
+import unittest
+
+from tests.support.client import WebTest
+from tests.support.odd_calls import OddCalls, odd_files
+from tests.support.waves import Sweep
+
+SLOWEST_S = 5.0
+"""No page of a person waits longer for an odd file to be understood."""
+
+
+class OddInput(WebTest):
+    @classmethod
+    def setUpClass(cls):
+        super().setUpClass()
+        version_id = cls.published_reference()["version_id"]
+        card_id = cls.published_card(version_id=version_id)
+        sitting_id = cls.handed_in("ann", card_id, Sweep(rate_hz=200))
+        cls.some_ids = [1, 2, card_id, sitting_id, cls.course_id]
+
+    def test_of_the_api(self):
+        with self.app.app_context():
+            spec = self.app.spec
+        for seed, name in enumerate(("ann", "teacher", "admin", None)):
+            who = self.caller(name)
+            for method, path, body in OddCalls(spec, self.some_ids, seed).calls(250):
+                if path.startswith(("/api/session", "/api/people")) and method != "GET":
+                    continue  # would sign the caller out
+                answer = who.client.open(
+                    path,
+                    method=method,
+                    data=body,
+                    headers={"X-CSRFToken": who.csrf, "Content-Type": "application/json"},
+                )
+                with self.subTest(who=name, method=method, path=path[:80], body=(body or b"")[:300]):
+                    self.assertLess(answer.status_code, 500, answer.get_data(as_text=True)[:200])
+
+    def test_of_a_file(self):
+        teacher = self.caller("teacher")
+        for name, content in odd_files(7):
+            begun = time.monotonic()
+            sent = teacher.upload(content)
+            statuses = [sent.status_code]
+            if sent.status_code == 200 or sent.status_code == 201:
+                body = {
+                    "upload_id": sent.json["upload_id"],
+                    "circuit": "throttle-position",
+                    "mapping": sent.json["mapping"],
+                    "interval_s": None if sent.json["layout"]["time_known"] else 0.001,
+                }
+                kept = teacher.post("/api/captures", body)
+                statuses.append(kept.status_code)
+                if kept.status_code == 201:
+                    statuses.append(
+                        teacher.post(
+                            "/api/measure", {"capture_id": kept.json["id"], "options": {}, "phases": []}
+                        ).status_code
+                    )
+            with self.subTest(file=name, statuses=statuses):
+                self.assertTrue(all(s < 500 for s in statuses))
+                self.assertLess(time.monotonic() - begun, SLOWEST_S)
+
+
+if __name__ == "__main__":
+    unittest.main()
