@@ -23,6 +23,8 @@ COMMANDS = {
     "person": "database:person",
     "migrate": "database:migrate_command",
     "demo": "database:demo_command",
+    "backup": "backup:backup_command",
+    "restore": "backup:restore_command",
     "export-openapi": "openapi:export_openapi",
 }
 """Module of tracebench.commands and what it holds, by name."""

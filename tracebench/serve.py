@@ -16,10 +16,13 @@ from functools import partial
 from pathlib import Path
 
 from tracebench.children import spawn
+from tracebench.daily import Daily
 from tracebench.demo import cast, seed
 from tracebench.host import Database, HostError, start_database
+from tracebench.installation import leave_note
 from tracebench.settings import Settings
-from tracebench.store.migrate import migrate
+from tracebench.store import backup
+from tracebench.store.migrate import applied, migrate, pending
 from tracebench.store.pool import Pool
 from tracebench.supervisor import Child, Supervisor
 
@@ -46,19 +49,30 @@ def main() -> int:
             "TRACEBENCH_UPLOADS": str(folder / "uploads"),
         }
         settings = Settings.from_env(env)
-        applied = migrate(settings)
-        if applied:
-            print(f"start: {applied} schema migrations applied")
+        leave_note(folder, env)
+        _before_upgrade(settings, folder / "backups")
+        count = migrate(settings)
+        if count:
+            print(f"start: {count} schema migrations applied")
         pool = Pool(settings)
         if not arguments.no_demo and seed.load(pool, settings.uploads, datetime.now(UTC).replace(tzinfo=None)):
             print("start: demo class loaded")
         pool.close()
-        return _serve(arguments, env, database)
+        return _serve(arguments, env, database, settings)
     except KeyboardInterrupt:
         print("\nstart: stopping")
         return 0
     finally:
         database.stop()
+
+
+def _before_upgrade(settings: Settings, folder: Path) -> None:
+    """A backup of what is there before migrations change it."""
+    if pending(settings) and applied(settings):
+        folder.mkdir(parents=True, exist_ok=True, mode=0o700)
+        path = folder / f"before-upgrade-{datetime.now(UTC):%Y%m%d-%H%M%S}.zip"
+        backup.write(settings, path, datetime.now(UTC).replace(tzinfo=None))
+        print(f"start: the state before the upgrade is in {path}; tracebench restore brings it back")
 
 
 def _interrupt(*_: object) -> None:
@@ -71,6 +85,7 @@ def _arguments() -> argparse.Namespace:
     parser.add_argument("--port", type=int, default=8000, help="port; the next free one is taken if it is in use")
     parser.add_argument("--data", default="var", help="folder for database, uploads and secret")
     parser.add_argument("--workers", type=int, default=1, help="processes that work out marks and imports")
+    parser.add_argument("--no-backups", action="store_true", help="keep no daily backups")
     parser.add_argument("--no-demo", action="store_true", help="do not load the demo class")
     return parser.parse_args()
 
@@ -97,7 +112,7 @@ def _listening(host: str, port: int) -> socket.socket:
     raise SystemExit(f"start: no free port from {port} to {port + 49}")
 
 
-def _serve(arguments: argparse.Namespace, env: dict[str, str], database: Database) -> int:
+def _serve(arguments: argparse.Namespace, env: dict[str, str], database: Database, settings: Settings) -> int:
     listening = _listening(arguments.host, arguments.port)
     port = listening.getsockname()[1]
     team = Supervisor(lambda text: print(f"start: {text}", flush=True))
@@ -113,7 +128,8 @@ def _serve(arguments: argparse.Namespace, env: dict[str, str], database: Databas
             print("start: the web server did not come up; its messages are above", file=sys.stderr)
             return 1
         _greet(arguments.host, port, arguments.no_demo)
-        team.run()
+        daily = None if arguments.no_backups else Daily(settings, Path(arguments.data).resolve() / "backups", team.say)
+        team.run(daily)
     except KeyboardInterrupt:
         print("\nstart: stopping")
     finally:

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
 from pathlib import Path
+from typing import Any
 from urllib.parse import quote
 
 from yoyo import get_backend, read_migrations
@@ -12,15 +15,35 @@ from tracebench.settings import Settings
 MIGRATIONS = Path(__file__).with_name("migrations")
 
 
-def migrate(settings: Settings) -> int:
-    """Apply the migrations that have not run; returns how many did."""
+def migrate(settings: Settings, only: Sequence[str] | None = None) -> int:
+    """Apply the migrations that have not run, or those of them named in `only`; returns how many did."""
+    with _backend(settings) as backend, backend.lock():
+        migrations = read_migrations(str(MIGRATIONS))
+        if only is not None:
+            migrations = migrations.filter(lambda m: m.id in only)
+        pending = backend.to_apply(migrations)
+        backend.apply_migrations(pending)
+        return len(pending)
+
+
+def pending(settings: Settings) -> int:
+    """How many migrations have not run."""
+    with _backend(settings) as backend:
+        return len(backend.to_apply(read_migrations(str(MIGRATIONS))))
+
+
+def applied(settings: Settings) -> list[str]:
+    """The migrations that the database stands at, in order."""
+    with _backend(settings) as backend:
+        have = backend.to_rollback(read_migrations(str(MIGRATIONS)))
+        return sorted(m.id for m in have)
+
+
+@contextmanager
+def _backend(settings: Settings) -> Iterator[Any]:
     user, password = quote(settings.db_user, safe=""), quote(settings.db_password, safe="")
-    url = f"mysql://{user}:{password}@{settings.db_host}:{settings.db_port}/{settings.db_name}"
-    backend = get_backend(url)
+    backend = get_backend(f"mysql://{user}:{password}@{settings.db_host}:{settings.db_port}/{settings.db_name}")
     try:
-        with backend.lock():
-            pending = backend.to_apply(read_migrations(str(MIGRATIONS)))
-            backend.apply_migrations(pending)
-            return len(pending)
+        yield backend
     finally:
         backend.connection.close()
