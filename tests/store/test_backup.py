@@ -79,9 +79,7 @@ class Backup(WebTest):
 
         def meanwhile(connection, table):
             with self.pool.transaction() as conn, conn.cursor() as cursor:
-                cursor.execute(
-                    "INSERT INTO sign_in_failure (sign_in, address, at) VALUES ('x', 'y', %s)", (NOW,)
-                )
+                cursor.execute("INSERT INTO sign_in_failure (sign_in, address, at) VALUES ('x', 'y', %s)", (NOW,))
             return lines(connection, table)
 
         backup._lines = meanwhile

@@ -99,30 +99,6 @@ class Starting(UseCase):
         self.assertNotIn(sitting_id, [d["id"] for d in desk])
 
 
-class Throttled(UseCase):
-    def failures(self, times, name, address):
-        with self.pool.transaction() as conn:
-            for k in range(times):
-                queries.people.failed(conn, sign_in=name.format(k), address=address, at=NOW)
-
-    def sign_in(self, address, name="ann"):
-        with self.pool.transaction() as conn:
-            return people.sign_in(conn, name, "long enough", address, NOW)
-
-    def test_forty_failures_from_one_address_by_whatever_names_close_it(self):
-        self.failures(39, "nobody{}", "10.0.0.7")
-        self.assertIsNotNone(self.sign_in("10.0.0.7"))
-        self.failures(1, "someone", "10.0.0.7")
-        with self.assertRaisesRegex(Conflict, "too many failed sign-ins"):
-            self.sign_in("10.0.0.7")
-        self.assertIsNotNone(self.sign_in("10.0.0.8"))
-
-    def test_eight_failures_by_one_name_close_it_from_everywhere(self):
-        self.failures(8, "ben", "10.0.1.1")
-        with self.assertRaisesRegex(Conflict, "too many failed sign-ins"):
-            self.sign_in("10.0.1.2", "ben")
-
-
 class Working(UseCase):
     def setUp(self):
         self.card_id = self.card()

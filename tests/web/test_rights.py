@@ -78,7 +78,13 @@ TABLE = {
 }
 
 OPEN = {"/api/session", "/api/openapi.json"}
-OWN = {"/api/session/everywhere", "/api/session/password", "/api/uploads"}
+OWN = {
+    "/api/session/all",
+    "/api/session/all/<int:session_id>",
+    "/api/session/everywhere",
+    "/api/session/password",
+    "/api/uploads",
+}
 """Endpoints that only ever touch the caller's own things; tested in test_session and test_loop."""
 
 

@@ -28,11 +28,37 @@ class SignIn(WebTest):
 
     def test_too_many_failures_have_to_wait(self):
         nobody = self.caller(None)
-        codes = [nobody.sign_in("ben", f"guess {k}").status_code for k in range(9)]
-        self.assertEqual(codes[:8], [401] * 8)
-        self.assertEqual(codes[8], 409)
-        self.assertEqual(nobody.sign_in("ben").status_code, 409)  # the right one waits too
-        self.assertIn("wait", nobody.sign_in("ben").json["detail"])
+        codes = [nobody.sign_in("spare", f"guess {k}").status_code for k in range(5)]
+        self.assertEqual(codes, [401] * 5)
+        told = nobody.sign_in("spare")  # the right one waits too
+        self.assertEqual(told.status_code, 429)
+        self.assertEqual(told.headers["Retry-After"], "1")
+        self.assertIn("wait 1 second", told.json["detail"])
+
+    def test_a_copied_cookie_is_worth_nothing_after_signing_out(self):
+        caller = Caller(self.app.test_client())
+        caller.sign_in("outsider")
+        copied = caller.client.get_cookie("tracebench").value
+        self.assertEqual(caller.delete("/api/session").status_code, 204)
+        thief = self.app.test_client()
+        thief.set_cookie("tracebench", copied)
+        self.assertEqual(thief.get("/api/today").status_code, 401)
+
+    def test_sessions_are_listed_and_ended_one_by_one(self):
+        here, there = Caller(self.app.test_client()), Caller(self.app.test_client())
+        here.sign_in("ann")
+        there.sign_in("ann")
+        other = next(s for s in here.get("/api/session/all").json if not s["this"])
+        self.assertEqual(here.delete(f"/api/session/all/{other['id']}").status_code, 200)
+        self.assertEqual(there.get("/api/today").status_code, 401)
+        self.assertEqual(here.get("/api/today").status_code, 200)
+        self.assertEqual(here.delete("/api/session/all/999999").status_code, 404)
+
+    def test_the_last_administrator_cannot_be_closed(self):
+        admin = self.caller("admin")
+        told = admin.patch(f"/api/people/{self.ids['admin']}", {"active": False})
+        self.assertEqual(told.status_code, 409)
+        self.assertIn("last administrator", told.json["detail"])
 
     def test_sign_out_everywhere_ends_other_sessions(self):
         here, there = Caller(self.app.test_client()), Caller(self.app.test_client())

@@ -295,16 +295,52 @@ class People(Protocol):
         """Sign out everywhere."""
         ...
 
-    def failed(self, conn: Connection, *, sign_in: object, address: object, at: object) -> int:
-        """Remember a failed sign-in."""
+    def try_begins(self, conn: Connection, *, sign_in: object, address: object, at: object) -> Any:
+        """A sign-in is tried: counted as failed before it is looked at, so that many at once cannot pass together."""
         ...
 
-    def failures(self, conn: Connection, *, sign_in: object, address: object, since: object) -> Row | None:
-        """Failed sign-ins by name and by address since an instant."""
+    def failures_before(
+        self, conn: Connection, *, try_id: object, sign_in: object, address: object, since: object
+    ) -> Row | None:
+        """Failed tries before this one: by name and address together, by name, by address, and when the last of each was."""
         ...
 
-    def forget_failures(self, conn: Connection, *, sign_in: object, before: object) -> int:
-        """A successful sign-in clears the count of its name; old failures are of no use."""
+    def forget_try(self, conn: Connection, *, try_id: object) -> int:
+        """A try that was not looked at, or was right."""
+        ...
+
+    def forget_failures(self, conn: Connection, *, sign_in: object, address: object, before: object) -> int:
+        """A right sign-in clears the count of its name at its address; old failures are of no use."""
+        ...
+
+    def begin_session(
+        self,
+        conn: Connection,
+        *,
+        token_hash: object,
+        person_id: object,
+        epoch: object,
+        address: object,
+        device: object,
+        at: object,
+    ) -> int:
+        """Somebody signed in."""
+        ...
+
+    def of_session(self, conn: Connection, *, token_hash: object, since: object) -> Row | None:
+        """The person of a session that has not ended and was used since an instant."""
+        ...
+
+    def used_session(self, conn: Connection, *, session_id: object, at: object) -> int:
+        """A session was used."""
+        ...
+
+    def sessions_of(self, conn: Connection, *, person_id: object, since: object) -> Iterator[Row]:
+        """Sessions of a person that have not ended, the last used first."""
+        ...
+
+    def end_session(self, conn: Connection, *, session_id: object, person_id: object, at: object) -> int:
+        """Sign out of one session."""
         ...
 
 

@@ -13,5 +13,13 @@ class NotAllowed(TraceBenchError):
     """The person's role does not do this."""
 
 
+class TooSoon(TraceBenchError):
+    """Wait before it is tried again: `seconds`."""
+
+    def __init__(self, message: str, seconds: int) -> None:
+        super().__init__(message)
+        self.seconds = seconds
+
+
 class Conflict(TraceBenchError):
     """It changed meanwhile, or its state does not allow this."""

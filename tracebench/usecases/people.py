@@ -2,26 +2,43 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import hashlib
+import math
+import secrets
+import threading
+from collections.abc import Callable
+from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
-from typing import Any
+from typing import Any, TypedDict, cast
 
 import pymysql
 from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerifyMismatchError
 
 from tracebench.core.errors import BadOption
-from tracebench.store.pool import Connection
+from tracebench.store.pool import Begin, Connection, Row
 from tracebench.store.queries import queries
-from tracebench.usecases.errors import Conflict, NotAllowed, NotFound
+from tracebench.usecases.errors import Conflict, NotAllowed, NotFound, TooSoon
 
 ROLES = ("administrator", "instructor", "learner")
 THROTTLE_WINDOW = timedelta(minutes=15)
-MOST_FAILURES_BY_NAME = 8
-MOST_FAILURES_BY_ADDRESS = 40
-SHORTEST_PASSWORD = 8
+THROTTLES = (("pair", 5, 1, 300.0), ("name", 20, 2, 60.0), ("address", 100, 20, 8.0))
+"""What failures are counted by (name and address together, name, address), how many are free, with how many more the
+pause doubles from one second, and the longest. A class behind one address is slowed by seconds, never shut out.
+"""
 
-_hasher = PasswordHasher()  # argon2id with the library's defaults (RFC 9106, low-memory profile)
+SHORTEST_PASSWORD = 8
+LEAST_SCORE, LONGEST_JUDGED = 2, 72
+"""Of 0 to 4, by guesses needed (zxcvbn); what lies behind the first 72 characters only adds to them."""
+
+LONGEST_UNUSED = timedelta(hours=14)
+USED_EVERY = timedelta(minutes=1)
+
+# argon2id, 19 MiB, two passes, one lane: the OWASP password storage cheat sheet's first choice of its equal ones.
+_hasher = PasswordHasher(time_cost=2, memory_cost=19_456, parallelism=1)
+_hashing = threading.BoundedSemaphore(2)
+"""Two at once in each process: a rush of sign-ins queues here and leaves the other threads to pages."""
+
 _NOBODY = _hasher.hash("a password nobody has")
 
 
@@ -34,6 +51,7 @@ class Person:
     name: str
     role: str
     epoch: int
+    session_id: int = 0
 
     def must_be(self, *roles: str) -> None:
         """Raises NotAllowed unless the person has one of the roles."""
@@ -64,49 +82,137 @@ def add(conn: Connection, sign_in: str, name: str, role: str, password: str, at:
 
 
 def hashed(password: str) -> str:
-    """An argon2id hash. Raises BadOption for a password that is too short."""
+    """An argon2id hash. Raises BadOption for a password that is too short, or one that is guessed first."""
     if not SHORTEST_PASSWORD <= len(password) <= 256:
         raise BadOption(f"password: {SHORTEST_PASSWORD} to 256 characters")
+    from zxcvbn import zxcvbn  # noqa: PLC0415 - its lists take a moment to load, and few requests need them
+
+    if zxcvbn(password[:LONGEST_JUDGED])["score"] < LEAST_SCORE:
+        raise BadOption("password: this one is among the first that are guessed; take three or four words")
     return _hasher.hash(password)
 
 
-def sign_in(conn: Connection, name: str, password: str, address: str, at: datetime) -> Person | None:
-    """The person if name and password fit, else None and the failure is remembered. Raises Conflict when throttled.
+def sign_in(begin: Begin, name: str, password: str, address: str, at: datetime) -> Person | None:
+    """The person if name and password fit, else None and the failure is remembered. Raises TooSoon.
 
-    A name or address with too many failures in a quarter of an hour has to wait. A hash is checked for
-    unknown names too, so that the time taken tells nothing.
+    A hash is checked for unknown names too, so that the time taken tells nothing.
     """
     name = name.strip().lower()[:64]
-    row = queries.people.failures(conn, sign_in=name, address=address, since=at - THROTTLE_WINDOW)
-    if row and (row["by_name"] >= MOST_FAILURES_BY_NAME or row["by_address"] >= MOST_FAILURES_BY_ADDRESS):
-        raise Conflict("too many failed sign-ins; wait a quarter of an hour or ask your instructor")
-    found = queries.people.by_sign_in(conn, sign_in=name)
-    if not _fits(found["password_hash"] if found else _NOBODY, password) or not found or not found["active"]:
-        queries.people.failed(conn, sign_in=name, address=address, at=at)
-        return None
-    queries.people.forget_failures(conn, sign_in=name, before=at - timedelta(days=1))
-    return _person(found)
+
+    def fits() -> Person | None:
+        with begin() as conn:
+            found = queries.people.by_sign_in(conn, sign_in=name)
+        right = _fits(found["password_hash"] if found else _NOBODY, password)
+        return _person(found) if right and found and found["active"] else None
+
+    return _tried(begin, name, address, at, fits)
+
+
+def _tried(begin: Begin, name: str, address: str, at: datetime, check: Callable[[], Person | None]) -> Person | None:
+    """Look at a password unless too many were wrong before it; each try counts before it is looked at."""
+    with begin() as conn:
+        try_id = queries.people.try_begins(conn, sign_in=name, address=address, at=at)
+    with begin() as conn:
+        row = queries.people.failures_before(
+            conn, try_id=try_id, sign_in=name, address=address, since=at - THROTTLE_WINDOW
+        )
+        seconds = _to_wait(row, at) if row else 0
+        if seconds:
+            # One that was not looked at must not make the wait longer for whoever owns the account.
+            queries.people.forget_try(conn, try_id=try_id)
+    if seconds:
+        raise TooSoon(f"too many failed sign-ins; wait {seconds} seconds and try again", seconds)
+    found = check()
+    if found is not None:
+        with begin() as conn:
+            queries.people.forget_failures(conn, sign_in=name, address=address, before=at - timedelta(days=1))
+    return found
+
+
+def _to_wait(row: Row, at: datetime) -> int:
+    """Whole seconds until a sign-in is looked at again, 0 for at once."""
+    longest = 0.0
+    for by, free, doubles, most in THROTTLES:
+        failures = int(row[f"by_{by}"])
+        if failures >= free:
+            pause = min(2.0 ** min((failures - free) // doubles, 30), most)
+            longest = max(longest, pause - (at - row[f"last_by_{by}"]).total_seconds())
+    return math.ceil(longest)
 
 
 def _fits(password_hash: str, password: str) -> bool:
     try:
-        return _hasher.verify(password_hash, password)
+        with _hashing:
+            return _hasher.verify(password_hash, password)
     except (VerifyMismatchError, InvalidHashError):
         return False
 
 
-def by_id(conn: Connection, person_id: int, epoch: int) -> Person | None:
-    """The person of a session, None once they are out or have signed out everywhere."""
-    row = queries.people.by_id(conn, person_id=person_id)
-    return _person(row) if row and row["active"] and row["session_epoch"] == epoch else None
+class Session(TypedDict):
+    id: int
+    address: str
+    device: str
+    created_at: datetime
+    used_at: datetime
+    this: bool
 
 
-def change_password(conn: Connection, person: Person, old: str, new: str) -> None:
-    """Raises BadOption if the old one does not fit or the new one is too short. Ends all sessions."""
-    row = queries.people.by_sign_in(conn, sign_in=person.sign_in)
-    if row is None or not _fits(row["password_hash"], old):
+def begin_session(conn: Connection, person: Person, address: str, device: str, at: datetime) -> str:
+    """A session of somebody who has signed in; the token that its cookie holds. Only its hash is kept."""
+    token = secrets.token_hex(32)
+    queries.people.begin_session(
+        conn,
+        token_hash=_token_hash(token),
+        person_id=person.id,
+        epoch=person.epoch,
+        address=address[:64],
+        device=device[:120],
+        at=at,
+    )
+    return token
+
+
+def of_session(conn: Connection, token: str, at: datetime) -> Person | None:
+    """The person of a session, None once it has ended, is too old, or the account is closed."""
+    row = queries.people.of_session(conn, token_hash=_token_hash(token), since=at - LONGEST_UNUSED)
+    if row is None or not row["active"]:
+        return None
+    if at - row["used_at"] > USED_EVERY:
+        queries.people.used_session(conn, session_id=row["session_id"], at=at)
+    return replace(_person(row), session_id=row["session_id"])
+
+
+def sessions(conn: Connection, person: Person, at: datetime) -> list[Session]:
+    """Where this person is signed in, the last used first."""
+    rows = queries.people.sessions_of(conn, person_id=person.id, since=at - LONGEST_UNUSED)
+    return [cast(Session, {**row, "this": row["id"] == person.session_id}) for row in rows]
+
+
+def end_session(conn: Connection, person: Person, session_id: int, at: datetime) -> None:
+    """Sign out of one of one's own sessions. Raises NotFound."""
+    if not queries.people.end_session(conn, session_id=session_id, person_id=person.id, at=at):
+        raise NotFound("that session has ended already")
+
+
+def _token_hash(token: str) -> str:
+    return hashlib.sha256(token.encode()).hexdigest()
+
+
+def change_password(begin: Begin, person: Person, old: str, new: str, address: str, at: datetime) -> None:
+    """Raises BadOption if the old one does not fit or the new one is no good, TooSoon. Ends all sessions."""
+    if sign_in(begin, person.sign_in, old, address, at) is None:
         raise BadOption("the old password does not fit")
-    queries.people.set_password(conn, person_id=person.id, password_hash=hashed(new))
+    kept = hashed(new)
+    with begin() as conn:
+        queries.people.set_password(conn, person_id=person.id, password_hash=kept)
+
+
+def set_active(conn: Connection, person_id: int, active: bool) -> None:
+    """Let a person in or keep them out. Raises Conflict for the last administrator there is."""
+    others = [p for p in queries.people.everyone(conn) if p["role"] == "administrator" and p["active"]]
+    if not active and [p["id"] for p in others] == [person_id]:
+        raise Conflict("this is the last administrator; make another one first")
+    queries.people.set_active(conn, person_id=person_id, active=active)
 
 
 def course_in_reach(conn: Connection, person: Person, course_id: int) -> None:

@@ -30,6 +30,7 @@ from tracebench.web.areas import (
 from tracebench.web.areas import (
     session as session_area,
 )
+from tracebench.web.context import now
 
 OPEN_ENDPOINTS = {"session.who", "session.sign_in", "session.sign_out", "openapi.spec"}
 """What may be asked without being signed in; everything else under /api may not."""
@@ -87,10 +88,10 @@ def _door() -> tuple[Response, int] | None:
     g.person = None
     if not request.path.startswith("/api/"):
         return None
-    if "person" in session:
+    if "token" in session:
         pool: Pool = frontend.current_pool()
         with pool.transaction() as conn:
-            g.person = people.by_id(conn, session["person"], session["epoch"])
+            g.person = people.of_session(conn, session["token"], now())
     if g.person is None and request.endpoint not in OPEN_ENDPOINTS:
         return errors.problem(401, "Not signed in", "sign in to go on; what you typed is still here")
     return None

@@ -12,7 +12,7 @@ from flask_wtf.csrf import CSRFError
 from werkzeug.exceptions import HTTPException
 
 from tracebench.core.errors import TraceBenchError
-from tracebench.usecases.errors import Conflict, NotAllowed, NotFound
+from tracebench.usecases.errors import Conflict, NotAllowed, NotFound, TooSoon
 
 _STATUS = ((NotFound, 404, "Not found"), (NotAllowed, 403, "Not allowed"), (Conflict, 409, "Not possible now"))
 
@@ -30,6 +30,12 @@ def register(app: APIFlask) -> None:
             if isinstance(error, kind):
                 return problem(status, title, str(error))
         return problem(422, "Cannot be used", str(error))
+
+    @app.errorhandler(TooSoon)
+    def too_soon(error: TooSoon) -> tuple[Response, int]:
+        answer, status = problem(429, "Too soon", str(error))
+        answer.headers["Retry-After"] = str(error.seconds)
+        return answer, status
 
     @app.errorhandler(CSRFError)
     def forged(error: CSRFError) -> tuple[Response, int]:

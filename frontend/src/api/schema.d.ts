@@ -1968,7 +1968,7 @@ export interface paths {
         }
       }
     }
-    /** Sign out here. */
+    /** Sign out here: the cookie is worth nothing any more, wherever a copy of it is. */
     delete: {
       parameters: {
         query?: never
@@ -1984,6 +1984,80 @@ export interface paths {
             [name: string]: unknown
           }
           content?: never
+        }
+      }
+    }
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/session/all': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** Where this person is signed in. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['SignedInOut'][]
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/session/all/{session_id}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    post?: never
+    /** Sign out of one session. */
+    delete: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          session_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['SignedInOut'][]
+          }
         }
       }
     }
@@ -3513,6 +3587,16 @@ export interface components {
     SignInIn: {
       password: string
       sign_in: string
+    }
+    SignedInOut: {
+      address: string
+      /** Format: date-time */
+      created_at: string
+      device: string
+      id: number
+      this: boolean
+      /** Format: date-time */
+      used_at: string
     }
     SittingItemOut: {
       attempt: number

@@ -29,6 +29,15 @@ class SessionOut(Schema):
     csrf = f.text()
 
 
+class SignedInOut(Schema):
+    id = f.whole()
+    address = f.text()
+    device = f.text()
+    created_at = f.instant()
+    used_at = f.instant()
+    this = f.flag()
+
+
 class SignInIn(Schema):
     sign_in = f.text()
     password = f.text()
@@ -66,15 +75,16 @@ def who() -> dict[str, Any]:
 @bp.output(SessionOut)
 def sign_in(json_data: dict[str, Any]) -> Any:
     """Sign in with name and password."""
-    with transaction() as conn:
-        found = people.sign_in(conn, json_data["sign_in"], json_data["password"], request.remote_addr or "", now())
+    found = people.sign_in(transaction, json_data["sign_in"], json_data["password"], request.remote_addr or "", now())
     if found is None:
         return problem(
             401, "Not signed in", "name and password do not fit; check both, capitals matter in the password"
         )
     session.clear()
     session.permanent = True
-    session["person"], session["epoch"] = found.id, found.epoch
+    with transaction() as conn:
+        device = request.headers.get("User-Agent", "")
+        session["token"] = people.begin_session(conn, found, request.remote_addr or "", device, now())
     g.pop("csrf_token", None)
     return {"person": found, "csrf": generate_csrf()}
 
@@ -82,9 +92,29 @@ def sign_in(json_data: dict[str, Any]) -> Any:
 @bp.delete("/session")
 @bp.output({}, status_code=204)
 def sign_out() -> str:
-    """Sign out here."""
+    """Sign out here: the cookie is worth nothing any more, wherever a copy of it is."""
+    if g.person is not None:
+        with transaction() as conn:
+            people.end_session(conn, g.person, g.person.session_id, now())
     session.clear()
     return ""
+
+
+@bp.get("/session/all")
+@bp.output(SignedInOut(many=True))
+def signed_in() -> list[people.Session]:
+    """Where this person is signed in."""
+    with transaction() as conn:
+        return people.sessions(conn, person(), now())
+
+
+@bp.delete("/session/all/<int:session_id>")
+@bp.output(SignedInOut(many=True))
+def end_one(session_id: int) -> list[people.Session]:
+    """Sign out of one session."""
+    with transaction() as conn:
+        people.end_session(conn, person(), session_id, now())
+        return people.sessions(conn, person(), now())
 
 
 @bp.post("/session/everywhere")
@@ -102,8 +132,8 @@ def sign_out_everywhere() -> str:
 @bp.output({}, status_code=204)
 def change_password(json_data: dict[str, Any]) -> str:
     """Change the password; every session ends."""
-    with transaction() as conn:
-        people.change_password(conn, person(), json_data["old"], json_data["new"])
+    address = request.remote_addr or ""
+    people.change_password(transaction, person(), json_data["old"], json_data["new"], address, now())
     session.clear()
     return ""
 
@@ -135,5 +165,5 @@ def set_active(person_id: int, json_data: dict[str, Any]) -> list[dict[str, Any]
     """Close or open an account; closing ends its sessions. Nothing of it is lost."""
     person().must_be("administrator")
     with transaction() as conn:
-        queries.people.set_active(conn, person_id=person_id, active=json_data["active"])
+        people.set_active(conn, person_id, json_data["active"])
         return list(queries.people.everyone(conn))
