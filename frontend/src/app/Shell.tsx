@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { Suspense, useContext, useEffect, useState } from 'react'
 import { NavLink, Outlet, ScrollRestoration, useMatch } from 'react-router'
 import styled from 'styled-components'
-import { sessionQuery, signOut, signOutEverywhere } from '../features/session/queries'
+import { sessionQuery, signOut } from '../features/session/queries'
 import { SignInPage } from '../features/session/SignInPage'
 import { Note, Page } from '../ui/layout'
 import { KeySheet } from './KeySheet'
@@ -23,7 +23,10 @@ const VIEWS: Record<string, [string, string][]> = {
     ['/skill', 'Logbook'],
     ['/toolbox', 'Toolbox'],
   ],
-  administrator: [['/people', 'People and courses']],
+  administrator: [
+    ['/people', 'People and courses'],
+    ['/jobs', 'Background work'],
+  ],
 }
 
 /** The bar on top, and the view below; the sign-in page until someone is signed in. */
@@ -92,10 +95,10 @@ function Account({ name, role, onKeys }: { name: string; role: string; onKeys: (
   }
   return (
     <Right>
-      <span>
+      <NavLink to="/account" title="Your account: where you are signed in, a new password">
         {name}
         <i> · {role}</i>
-      </span>
+      </NavLink>
       <button onClick={onKeys} aria-label="Keys">
         ?
       </button>
@@ -103,12 +106,6 @@ function Account({ name, role, onKeys }: { name: string; role: string; onKeys: (
         {theme.name === 'dark' ? 'Light' : 'Dark'}
       </button>
       <button onClick={() => void leave(signOut)()}>Sign out</button>
-      <button
-        onClick={() => void leave(signOutEverywhere)()}
-        title="Ends every session of yours on every device"
-      >
-        Sign out everywhere
-      </button>
     </Right>
   )
 }
@@ -164,10 +161,12 @@ const Right = styled.div`
       display: none;
     }
   }
-  button {
+  button,
+  a {
     border: 0;
     background: none;
     padding: 8px;
+    color: inherit;
     cursor: pointer;
     text-decoration: underline;
     text-underline-offset: 3px;

@@ -68,6 +68,14 @@ export const router = createBrowserRouter([
         path: 'people',
         lazy: async () => ({ Component: (await import('../features/people/PeoplePage')).PeoplePage }),
       },
+      {
+        path: 'jobs',
+        lazy: async () => ({ Component: (await import('../features/jobs/JobsPage')).JobsPage }),
+      },
+      {
+        path: 'account',
+        lazy: async () => ({ Component: (await import('../features/session/AccountPage')).AccountPage }),
+      },
     ],
   },
 ])

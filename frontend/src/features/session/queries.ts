@@ -21,3 +21,14 @@ export const signIn = (sign_in: string, password: string): Promise<Session> =>
 export const signOut = () => unwrap(api.DELETE('/api/session'))
 
 export const signOutEverywhere = () => unwrap(api.POST('/api/session/everywhere'))
+
+export const signedInQuery = queryOptions({
+  queryKey: ['signed-in'],
+  queryFn: () => unwrap(api.GET('/api/session/all')),
+})
+
+export const endSession = (session_id: number) =>
+  unwrap(api.DELETE('/api/session/all/{session_id}', { params: { path: { session_id } } }))
+
+export const changePassword = (old: string, fresh: string) =>
+  unwrap(api.POST('/api/session/password', { body: { old, new: fresh } }))
