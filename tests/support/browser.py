@@ -44,11 +44,12 @@ class Person:
         return self
 
     def overheard(self) -> list[str]:
-        """The text of every API answer that reaches this browser from now on; tiles are samples and left out."""
+        """The text of every API answer that reaches this browser from now on; tiles are samples and left out, and so are
+        streams, which say how far a job is and end later than the page."""
         heard: list[str] = []
 
         def pass_on(route: Any) -> None:
-            if "/tiles/" in route.request.url:
+            if "/tiles/" in route.request.url or route.request.url.endswith("/events"):
                 route.continue_()
                 return
             # The server may close an idle kept connection just as it is used again; browsers retry then, so do we.

@@ -16,7 +16,7 @@ from tracebench.settings import Settings
 class Served:
     """A running server on loopback; `stop` ends it."""
 
-    def __init__(self, settings: Settings) -> None:
+    def __init__(self, settings: Settings, web_processes: int = 1) -> None:
         self.listening = socket.socket()
         self.listening.bind(("127.0.0.1", 0))
         self.listening.listen(64)
@@ -34,7 +34,10 @@ class Served:
         here = Path(__file__).parents[2]
         web = [sys.executable, "-m", "tracebench.web_server", str(self.listening.fileno())]
         self.processes = [
-            subprocess.Popen(web, env=env, cwd=here, pass_fds=[self.listening.fileno()]),
+            *(
+                subprocess.Popen(web, env=env, cwd=here, pass_fds=[self.listening.fileno()])
+                for _ in range(web_processes)
+            ),
             subprocess.Popen([sys.executable, "-m", "tracebench.worker"], env=env, cwd=here),
         ]
         for _ in range(300):
