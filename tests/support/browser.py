@@ -44,7 +44,7 @@ class Person:
         return self
 
     def overheard(self) -> list[str]:
-        """The text of every API answer that reaches this browser from now on; tiles are samples and left out, and so are
+        """The text of every API answer that reaches this browser from now on, but for tiles, which are samples, and
         streams, which say how far a job is and end later than the page."""
         heard: list[str] = []
 

@@ -2,6 +2,7 @@ import { QueryCache, QueryClient, QueryClientProvider } from '@tanstack/react-qu
 import { Suspense, useState } from 'react'
 import { RouterProvider } from 'react-router'
 import { ThemeProvider } from 'styled-components'
+import { isComingBack } from './ComingBack'
 import { Problem } from '../api/client'
 import { GlobalStyle } from '../design/GlobalStyle'
 import { themes } from '../design/theme'
@@ -21,11 +22,20 @@ function makeClient(): QueryClient {
       },
     }),
     defaultOptions: {
-      queries: { retry: (count, error) => count < 2 && (!(error instanceof Problem) || error.status === 0) },
+      queries: {
+        retry: (count, error) =>
+          isComingBack(error)
+            ? count < TRIES_BACK
+            : count < 2 && (!(error instanceof Problem) || error.status === 0),
+        retryDelay: (count, error) => (isComingBack(error) ? 1000 : 1000 * 2 ** count),
+      },
     },
   })
   return client
 }
+
+/** A database is back in a second or two, and in a minute at the worst. */
+const TRIES_BACK = 90
 
 export function Providers() {
   const [name, setName] = useState<ThemeName>(() => (localStorage.getItem(KEY) === 'dark' ? 'dark' : 'light'))

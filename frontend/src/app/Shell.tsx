@@ -5,6 +5,7 @@ import styled from 'styled-components'
 import { sessionQuery, signOut } from '../features/session/queries'
 import { SignInPage } from '../features/session/SignInPage'
 import { Note, Page } from '../ui/layout'
+import { ComingBack } from './ComingBack'
 import { KeySheet } from './KeySheet'
 import { ThemeChoice } from './theme-choice'
 
@@ -42,7 +43,7 @@ export function Shell() {
     window.addEventListener('keydown', onKey)
     return () => window.removeEventListener('keydown', onKey)
   }, [])
-  if (isPending) return null
+  if (isPending) return <ComingBack />
   if (error)
     return (
       <Page>
@@ -77,6 +78,7 @@ export function Shell() {
           <Account name={data.person.name} role={data.person.role} onKeys={() => setKeys(true)} />
         </Bar>
       )}
+      <ComingBack />
       <Suspense fallback={<Page aria-busy="true">Loading…</Page>}>
         <Outlet />
       </Suspense>
