@@ -96,6 +96,37 @@ class Survival(ScreenTest):
         dialog.get_by_role("button", name="Go on working").click()
         expect(dialog).to_be_hidden()
 
+    def test_what_was_typed_too_late_is_shown_and_not_lost(self):
+        ann, sitting_id = self.begun("ann")
+        ann.context.set_offline(True)
+        ann.page.get_by_label("Closed level in V").fill("0.74")
+        expect(ann.page.get_by_role("status")).to_contain_text("kept here until the network is back")
+        self.caller("ann").post(f"/api/sittings/{sitting_id}/hand-in", {"incomplete_ok": True})
+        ann.context.set_offline(False)
+        ann.page.reload()
+        kept = ann.page.get_by_text("typed after the sitting was handed in", exact=False)
+        expect(kept).to_be_visible()
+        expect(ann.page.get_by_text("0.74", exact=False).first).to_be_visible()
+        ann.press("Put it away")
+        expect(kept).to_be_hidden()
+
+    def test_hand_in_waits_for_what_is_being_saved(self):
+        ben, sitting_id = self.begun("ben")
+
+        def slow(route):
+            ben.page.wait_for_timeout(1500)
+            route.continue_()
+
+        ben.page.route("**/answer", slow)
+        ben.press("Hand in")
+        dialog = ben.page.get_by_role("dialog")
+        dialog.get_by_role("button", name="Go on working").click()
+        ben.page.get_by_label("Closed level in V").fill("0.75")
+        ben.press("Hand in")
+        dialog.get_by_role("button", name=re.compile("Hand in")).click()
+        expect(ben.page.get_by_text("Handed in and safe", exact=False)).to_be_visible(timeout=15000)
+        self.assertEqual(self.value("ben", sitting_id), 0.75)
+
 
 class Bad(ScreenTest):
     def test_a_file_that_is_no_capture_is_refused_with_its_place(self):

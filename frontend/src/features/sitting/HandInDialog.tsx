@@ -10,13 +10,18 @@ interface Props {
   sitting: Sitting
   titles: Record<string, string>
   onClose: () => void
+  /** Waits for the save under way, so that nothing typed is left out. */
+  settled: () => Promise<void>
 }
 
 /** Says what is missing, then hands in. */
-export function HandInDialog({ open, sitting, titles, onClose }: Props) {
+export function HandInDialog({ open, sitting, titles, onClose, settled }: Props) {
   const client = useQueryClient()
   const hand = useMutation({
-    mutationFn: () => handIn(sitting.id),
+    mutationFn: async () => {
+      await settled()
+      return handIn(sitting.id)
+    },
     onSuccess: (next) => {
       client.setQueryData(sittingQuery(sitting.id).queryKey, next)
       void client.invalidateQueries({ queryKey: ['today'] })

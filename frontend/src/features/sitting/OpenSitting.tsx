@@ -20,7 +20,7 @@ import { useAutosave, type Saving } from './useAutosave'
 export function OpenSitting({ sitting }: { sitting: Sitting }) {
   const circuit = useCircuit(sitting.card.circuit)
   const { steps } = sitting.card
-  const { answers, change, saving, flush } = useAutosave(sitting)
+  const { answers, change, saving, flush, settled } = useAutosave(sitting)
   const open = new Map(sitting.unanswered.map((u) => [u.step, u.what]))
   const [at, setAt] = useState(() =>
     Math.max(
@@ -165,6 +165,7 @@ export function OpenSitting({ sitting }: { sitting: Sitting }) {
         sitting={sitting}
         titles={Object.fromEntries(steps.map((s) => [s.id, title(s)]))}
         onClose={() => setHanding(false)}
+        settled={settled}
       />
     </Desk>
   )

@@ -1,9 +1,12 @@
 import { useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
 import { Link } from 'react-router'
 import { useJob } from '../../shared/useJob'
+import { Button } from '../../ui/Button'
 import { Note, Page, PageHead } from '../../ui/layout'
 import { dayText } from '../../ui/time'
 import { sittingQuery, type Sitting } from './queries'
+import { forgetLate, late } from './useAutosave'
 
 export function WaitingView({ sitting }: { sitting: Sitting }) {
   const client = useQueryClient()
@@ -19,7 +22,36 @@ export function WaitingView({ sitting }: { sitting: Sitting }) {
         Handed in and safe. {job && said(job.state)} Your instructor settles the mark; feedback on your own
         trace appears here after that. <Link to="/">Back to Today</Link>
       </Note>
+      <Late sitting={sitting} />
     </Page>
+  )
+}
+
+/** What was typed here after another window had handed in: not part of it, and not lost. */
+function Late({ sitting }: { sitting: Sitting }) {
+  const [unsent, setUnsent] = useState(() => late(sitting.id))
+  const steps = Object.entries(unsent)
+  if (steps.length === 0) return null
+  return (
+    <Note kind="error">
+      This was typed after the sitting was handed in in another window, and is not part of it; tell your
+      instructor if it should count.
+      <ul>
+        {steps.map(([step, answer]) => (
+          <li key={step}>
+            <b>{step}</b>: {JSON.stringify(answer)}
+          </li>
+        ))}
+      </ul>
+      <Button
+        onPress={() => {
+          forgetLate(sitting.id)
+          setUnsent({})
+        }}
+      >
+        Put it away
+      </Button>
+    </Note>
   )
 }
 

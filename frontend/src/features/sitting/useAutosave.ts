@@ -12,6 +12,8 @@ export type Saving =
 
 type Waiting = Record<string, StepAnswer>
 
+const NOT_SAVED = 'Your last answer is not saved yet; it is kept here. Hand in when the network is back.'
+
 const RETRY_MS = 3000
 const TYPING_MS = 350
 
@@ -23,6 +25,26 @@ function kept(id: number): Waiting {
   } catch {
     return {}
   }
+}
+
+const lateKeyOf = (id: number) => `${keyOf(id)}-late`
+
+function keepLate(id: number, unsent: Waiting): void {
+  localStorage.setItem(lateKeyOf(id), JSON.stringify({ ...late(id), ...unsent }))
+}
+
+/** Answers that were never sent, as the sitting was handed in in another window meanwhile; by step. */
+export function late(id: number): Waiting {
+  try {
+    return { ...kept(id), ...(JSON.parse(localStorage.getItem(lateKeyOf(id)) ?? '{}') as Waiting) }
+  } catch {
+    return kept(id)
+  }
+}
+
+export function forgetLate(id: number): void {
+  localStorage.removeItem(keyOf(id))
+  localStorage.removeItem(lateKeyOf(id))
 }
 
 export function useAutosave(sitting: Sitting) {
@@ -76,6 +98,8 @@ export function useAutosave(sitting: Sitting) {
             const fresh = await client.fetchQuery({ ...query, staleTime: 0 })
             latest.current.sitting = fresh
             if (fresh.state === 'open') continue
+            // Nothing more can be sent; what was typed last is shown beside the sitting until it is put away.
+            keepLate(sitting.id, latest.current.waiting)
             put({})
             setSaving({ state: 'refused', why })
             break
@@ -115,5 +139,12 @@ export function useAutosave(sitting: Sitting) {
     },
     [flush, put],
   )
-  return { answers: { ...sitting.answers, ...waiting }, change, saving, flush }
+  /** Resolves once everything typed so far is saved; throws where that is not possible now. */
+  const settled = useCallback(async () => {
+    clearTimeout(timer.current)
+    while (busy.current) await new Promise((done) => setTimeout(done, 40))
+    await flush()
+    if (Object.keys(latest.current.waiting).length) throw new Error(NOT_SAVED)
+  }, [flush])
+  return { answers: { ...sitting.answers, ...waiting }, change, saving, flush, settled }
 }
