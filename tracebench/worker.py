@@ -8,12 +8,14 @@ import signal
 import socket
 import sys
 import threading
+import time
 from datetime import UTC, datetime
 
 import pymysql
 
 from tracebench.settings import Settings
 from tracebench.store.pool import Pool
+from tracebench.usecases.captures import sweep
 from tracebench.usecases.job_kinds import WORKS
 from tracebench.usecases.jobs import do_next
 
@@ -21,17 +23,28 @@ IDLE_S = 0.25
 LOST_S = 1.0
 """Between looks into the queue: while it is empty, and while the database does not answer."""
 
+SWEEP_S = 3600.0
+"""Between looks for uploads that nobody came back to, and files that no row knows."""
+
+
+def now() -> datetime:
+    return datetime.now(UTC).replace(tzinfo=None)
+
 
 def main() -> int:
     logging.basicConfig(level=logging.WARNING, format="worker: %(message)s", stream=sys.stderr)
-    pool = Pool(Settings.from_env(os.environ))
+    settings = Settings.from_env(os.environ)
+    pool, sweep_at = Pool(settings), time.monotonic() + IDLE_S
     stop = threading.Event()
     for told in (signal.SIGTERM, signal.SIGINT):
         signal.signal(told, lambda *_: stop.set())
     me = f"{socket.gethostname()}:{os.getpid()}"
     while not stop.is_set():
         try:
-            found = do_next(pool.transaction, WORKS, me, lambda: datetime.now(UTC).replace(tzinfo=None))
+            found = do_next(pool.transaction, WORKS, me, now)
+            if not found and time.monotonic() > sweep_at:
+                sweep(pool.transaction, settings.uploads, now())
+                sweep_at = time.monotonic() + SWEEP_S
         except pymysql.err.Error:
             stop.wait(LOST_S)
             continue

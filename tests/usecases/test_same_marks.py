@@ -77,8 +77,7 @@ class SameMarks(UseCase):
     def do_in_folder(self, step, *arguments):
         if step == "import_upload":
             return captures.import_upload(self.pool.transaction, self.uploads, self.who["ann"], *arguments)
-        with self.pool.transaction() as conn:
-            return captures.receive(conn, self.uploads, self.who["ann"], *arguments)
+        return captures.receive(self.pool.transaction, self.uploads, self.who["ann"], *arguments)
 
     def printed(self, folder, text, sheet):
         records = {"records": [{"kind": "voltage", "rows": VOLTAGES}, {"kind": "log", "rows": LOG}]}

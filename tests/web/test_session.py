@@ -100,6 +100,15 @@ class Protection(WebTest):
         self.assertEqual(headers["X-Content-Type-Options"], "nosniff")
         self.assertEqual(headers["Cache-Control"], "no-store")
 
+    def test_health_is_told_to_anybody_and_says_nothing_of_people(self):
+        nobody = self.caller(None)
+        self.assertEqual(nobody.get("/healthz").json, {"state": "alive"})
+        self.assertEqual(set(nobody.get("/readyz").json), {"state", "jobs"})
+
+    def test_the_description_of_the_api_is_for_those_who_are_signed_in(self):
+        self.assertEqual(self.caller(None).get("/api/openapi.json").status_code, 401)
+        self.assertEqual(self.caller("ann").get("/api/openapi.json").status_code, 200)
+
     def test_errors_are_problem_details(self):
         answer = self.caller("ann").get("/api/sittings/999999")
         self.assertEqual(answer.content_type, "application/problem+json")

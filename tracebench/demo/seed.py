@@ -226,7 +226,7 @@ class _Demo:
         rows = [f"{capture.time_s(k):.4f};{v:.4f}" for k, v in enumerate(capture.lanes["signal"].samples)]
         text = "\r\n".join(["Zeit (s);Kanal 1 (V)", *rows]).replace(".", ",") + "\r\n"
         received = captures.receive(
-            self.conn, self.uploads, person, "test2 (3).csv", io.BytesIO(text.encode()), CIRCUIT, at
+            self._begin, self.uploads, person, "test2 (3).csv", io.BytesIO(text.encode()), CIRCUIT, at
         )
         return captures.import_upload(
             self._begin, self.uploads, person, received["upload_id"], CIRCUIT, received["mapping"], None, at

@@ -97,6 +97,14 @@ class Captures(Protocol):
         """The file was imported or given up."""
         ...
 
+    def uploads_of(self, conn: Connection, *, owner_id: object) -> Iterator[Row]:
+        """Files of a person that wait."""
+        ...
+
+    def every_upload(self, conn: Connection) -> Iterator[Row]:
+        """All files that wait."""
+        ...
+
     def uploads_before(self, conn: Connection, *, before: object) -> Iterator[Row]:
         """Waiting files nobody came back to."""
         ...

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import os
 import secrets
+import time
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
@@ -29,6 +31,7 @@ from tracebench.formats.table import Layout
 from tracebench.store import captures as store
 from tracebench.store.pool import Begin, Connection
 from tracebench.store.queries import queries
+from tracebench.usecases import room
 from tracebench.usecases.errors import NotFound
 from tracebench.usecases.people import Person
 
@@ -59,27 +62,55 @@ PART_FIGURES = (
 
 
 def receive(
-    conn: Connection, folder: Path, person: Person, filename: str, stream: IO[bytes], circuit: str, at: datetime
+    begin: Begin, folder: Path, person: Person, filename: str, stream: IO[bytes], circuit: str, at: datetime
 ) -> dict[str, Any]:
-    """Keep an uploaded file until it is mapped; answers what was understood. A file not understood is not kept."""
+    """Keep an uploaded file until it is mapped; answers what was understood. A file not understood is not kept.
+
+    Raises NoRoom. Nothing is held while it arrives and is looked at.
+    """
     kind = circuit_of(circuit)
-    folder.mkdir(parents=True, exist_ok=True)
-    for old in list(queries.captures.uploads_before(conn, before=at - KEEP_UPLOADS)):
-        discard(conn, folder, old)
+    folder.mkdir(parents=True, exist_ok=True, mode=0o700)
+    with begin() as conn:
+        waiting = [row["stored_as"] for row in queries.captures.uploads_of(conn, owner_id=person.id)]
+    room.check(folder, waiting)
     stored_as = secrets.token_hex(16)
     path = folder / stored_as
     try:
-        with path.open("wb") as kept:
+        with os.fdopen(os.open(path, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600), "wb") as kept:
             while block := stream.read(1 << 20):
                 kept.write(block)
+                room.check(folder, [])
         layout = understand(path)
+        with begin() as conn:
+            upload_id = queries.captures.add_upload(
+                conn, owner_id=person.id, filename=filename[:255], stored_as=stored_as, at=at
+            )
     except BaseException:
         path.unlink(missing_ok=True)
         raise
-    upload_id = queries.captures.add_upload(
-        conn, owner_id=person.id, filename=filename[:255], stored_as=stored_as, at=at
-    )
     return {"upload_id": upload_id, "filename": filename, **_preview(layout, kind)}
+
+
+def sweep(begin: Begin, folder: Path, at: datetime) -> int:
+    """Forget uploads that nobody came back to, and files without a row or rows without a file; how many files went.
+
+    Rows go first, and a file only after that is sure; one that has just arrived has no row yet and is left alone.
+    """
+    with begin() as conn:
+        for old in list(queries.captures.uploads_before(conn, before=at - KEEP_UPLOADS)):
+            queries.captures.drop_upload(conn, upload_id=old["id"])
+        known = set()
+        for row in queries.captures.every_upload(conn):
+            if (folder / row["stored_as"]).exists():
+                known.add(row["stored_as"])
+            else:
+                queries.captures.drop_upload(conn, upload_id=row["id"])
+    count = 0
+    for path in folder.iterdir() if folder.is_dir() else ():
+        if path.name not in known and time.time() - path.stat().st_mtime > KEEP_UPLOADS.total_seconds():
+            path.unlink(missing_ok=True)
+            count += 1
+    return count
 
 
 def _preview(layout: Layout, kind: Circuit) -> dict[str, Any]:
@@ -108,12 +139,6 @@ def _preview(layout: Layout, kind: Circuit) -> dict[str, Any]:
             {"position": m.position, "lane": m.lane, "factor": m.factor} for m in guessed_mapping(layout, kind)
         ],
     }
-
-
-def discard(conn: Connection, folder: Path, upload: Mapping[str, Any]) -> None:
-    """Forget an uploaded file."""
-    (folder / upload["stored_as"]).unlink(missing_ok=True)
-    queries.captures.drop_upload(conn, upload_id=upload["id"])
 
 
 @dataclass(frozen=True, slots=True)
@@ -155,7 +180,9 @@ def import_upload(
         if queries.captures.upload_of(conn, upload_id=upload_id, owner_id=person.id) is None:
             raise NotFound("that file has been imported already; choose it again to import it once more")
         capture_id = keep(conn, person, made, at)
-        discard(conn, folder, upload)
+        queries.captures.drop_upload(conn, upload_id=upload_id)
+    # Only when that is sure: a file without a row is swept away later, a row without its file would be a loss.
+    (folder / upload["stored_as"]).unlink(missing_ok=True)
     return capture_id
 
 

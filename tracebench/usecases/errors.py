@@ -21,5 +21,9 @@ class TooSoon(TraceBenchError):
         self.seconds = seconds
 
 
+class NoRoom(TraceBenchError):
+    """The disk, or one's share of it, is full."""
+
+
 class Conflict(TraceBenchError):
     """It changed meanwhile, or its state does not allow this."""

@@ -5,14 +5,14 @@ from __future__ import annotations
 from datetime import timedelta
 
 from apiflask import APIFlask
-from flask import Response, g, request, session
+from flask import Response, current_app, g, request, session
 from flask_wtf.csrf import CSRFProtect
 
 from tracebench.core import ENGINE_VERSION
 from tracebench.settings import Settings
 from tracebench.store.pool import Pool
 from tracebench.usecases import people
-from tracebench.web import errors, frontend
+from tracebench.web import errors, frontend, health
 from tracebench.web.areas import (
     captures,
     cards,
@@ -32,7 +32,7 @@ from tracebench.web.areas import (
 )
 from tracebench.web.context import now
 
-OPEN_ENDPOINTS = {"session.who", "session.sign_in", "session.sign_out", "openapi.spec"}
+OPEN_ENDPOINTS = {"session.who", "session.sign_in", "session.sign_out"}
 """What may be asked without being signed in; everything else under /api may not."""
 
 _POLICY = (
@@ -79,6 +79,7 @@ def create_app(settings: Settings) -> APIFlask:
         toolbox,
     ):
         app.register_blueprint(area.bp)
+    app.register_blueprint(health.bp)
     app.register_blueprint(frontend.bp)
     return app
 
@@ -101,6 +102,9 @@ def _headers(response: Response) -> Response:
     response.headers["Content-Security-Policy"] = _POLICY
     response.headers["X-Content-Type-Options"] = "nosniff"
     response.headers["Referrer-Policy"] = "same-origin"
+    response.headers["Permissions-Policy"] = "camera=(), microphone=(), geolocation=(), payment=(), usb=()"
+    if request.is_secure or current_app.config["SESSION_COOKIE_SECURE"]:
+        response.headers["Strict-Transport-Security"] = "max-age=31536000"
     if request.path.startswith("/api/") and "Cache-Control" not in response.headers:
         response.headers["Cache-Control"] = "no-store"
     return response

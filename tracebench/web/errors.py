@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import errno
 from typing import Any
 
 import pymysql
@@ -12,9 +13,21 @@ from flask_wtf.csrf import CSRFError
 from werkzeug.exceptions import HTTPException
 
 from tracebench.core.errors import TraceBenchError
-from tracebench.usecases.errors import Conflict, NotAllowed, NotFound, TooSoon
+from tracebench.usecases.errors import Conflict, NoRoom, NotAllowed, NotFound, TooSoon
 
-_STATUS = ((NotFound, 404, "Not found"), (NotAllowed, 403, "Not allowed"), (Conflict, 409, "Not possible now"))
+_STATUS = (
+    (NoRoom, 507, "No room"),
+    (NotFound, 404, "Not found"),
+    (NotAllowed, 403, "Not allowed"),
+    (Conflict, 409, "Not possible now"),
+)
+
+
+DISTURBED = (1205, 1213)
+"""MariaDB's errors for a lock waited for too long, and for two that waited for each other."""
+
+FULL = (1021, 1026, 1030, 1114)
+"""MariaDB's errors for a disk or table that is full."""
 
 
 def problem(status: int, title: str, detail: str, **more: Any) -> tuple[Response, int]:
@@ -62,9 +75,26 @@ def register(app: APIFlask) -> None:
     def does_not_fit(error: pymysql.err.DataError) -> tuple[Response, int]:
         return problem(422, "Cannot be used", "a number or text that was sent is larger than what can be kept")
 
+    @app.errorhandler(pymysql.err.IntegrityError)
+    def twice(error: pymysql.err.IntegrityError) -> tuple[Response, int]:
+        return problem(409, "Not possible now", "this was done a moment ago, here or by somebody else; look again")
+
+    def no_room(error: Exception) -> tuple[Response, int]:
+        current_app.logger.error("no room on the disk: %s", type(error).__name__)
+        return problem(507, "No room", "the disk is full; nothing was changed. Ask the administrator to make room")
+
+    @app.errorhandler(OSError)
+    def of_the_system(error: OSError) -> tuple[Response, int]:
+        return no_room(error) if error.errno == errno.ENOSPC else unexpected(error)
+
     @app.errorhandler(pymysql.err.OperationalError)
     @app.errorhandler(pymysql.err.InterfaceError)
     def without_database(error: Exception) -> tuple[Response, int]:
+        code = error.args[0] if error.args else 0
+        if code in DISTURBED:
+            return problem(409, "Not possible now", "somebody else changed the same at this moment; try again")
+        if code in FULL:
+            return no_room(error)
         current_app.logger.warning("the database does not answer: %s", type(error).__name__)
         answer, status = problem(503, "Not ready", "the database is coming back; what you do is kept")
         answer.headers["Retry-After"] = "2"

@@ -179,16 +179,9 @@ def shaped(head: dict[str, Any]) -> dict[str, Any]:
 @bp.output(UploadOut, status_code=201)
 def upload(query_data: dict[str, Any]) -> dict[str, Any]:
     """Send a file as the request's body; answers how it was understood and a mapping to confirm."""
-    with transaction() as conn:
-        return captures.receive(
-            conn,
-            settings().uploads,
-            person(),
-            query_data["filename"],
-            cast(Any, request.stream),
-            query_data["circuit"],
-            now(),
-        )
+    stream = cast(Any, request.stream)
+    name, circuit = query_data["filename"], query_data["circuit"]
+    return captures.receive(transaction, settings().uploads, person(), name, stream, circuit, now())
 
 
 @bp.post("/captures")

@@ -69,6 +69,14 @@ SELECT id, filename, stored_as FROM upload WHERE id = :upload_id AND owner_id = 
 -- The file was imported or given up.
 DELETE FROM upload WHERE id = :upload_id;
 
+-- name: uploads_of(owner_id)
+-- Files of a person that wait.
+SELECT stored_as FROM upload WHERE owner_id = :owner_id;
+
+-- name: every_upload()
+-- All files that wait.
+SELECT id, stored_as FROM upload;
+
 -- name: uploads_before(before)
 -- Waiting files nobody came back to.
 SELECT id, stored_as FROM upload WHERE created_at < :before;

@@ -1,0 +1,24 @@
+"""Room on the disk: a reserve that uploads never touch, so that the database can always write, and a share for each."""
+
+from __future__ import annotations
+
+import shutil
+from collections.abc import Iterable
+from pathlib import Path
+
+from tracebench.usecases.errors import NoRoom
+
+RESERVE_BYTES = 300 * 1024**2
+"""Left free for the database, its logs and everybody else's work."""
+
+MOST_WAITING_BYTES = 4 * 1024**3
+"""Of files that one person has sent and not mapped yet."""
+
+
+def check(folder: Path, waiting: Iterable[str]) -> None:
+    """Raises NoRoom where the reserve is touched, or one's own files that wait (their stored names) are too large."""
+    if shutil.disk_usage(folder).free < RESERVE_BYTES:
+        raise NoRoom("the disk is nearly full; ask the administrator to make room, then send the file again")
+    sizes = (p.stat().st_size for name in waiting if (p := folder / name).exists())
+    if sum(sizes) > MOST_WAITING_BYTES:
+        raise NoRoom("too many of your files wait to be mapped; map or give up one of them, then send this one again")
