@@ -29,7 +29,7 @@ class Daily:
             return
         self._next = time.monotonic() + EVERY_S
         if self._process is not None and self._process.returncode != 0:
-            self._say("the backup of the day failed; its message is above")
+            self._say("the backup of the day failed; tracebench backup FILE says why; next try in an hour")
             self._next = time.monotonic() + 60 * EVERY_S
         self._process = None
         self._folder.mkdir(parents=True, exist_ok=True, mode=0o700)
@@ -38,4 +38,4 @@ class Daily:
             old.unlink()
         if not path.exists():
             command = [sys.executable, "-m", "tracebench.cli", "backup", str(path), "--data", str(self._folder.parent)]
-            self._process = spawn(command, silent=False)
+            self._process = spawn(command, silent=True)

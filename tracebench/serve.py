@@ -24,6 +24,7 @@ from tracebench.settings import Settings
 from tracebench.store import backup
 from tracebench.store.migrate import applied, migrate, pending
 from tracebench.store.pool import Pool
+from tracebench.store.queries import queries
 from tracebench.supervisor import Child, Supervisor
 
 WEB_PROCESSES = 2
@@ -57,6 +58,9 @@ def main() -> int:
         pool = Pool(settings)
         if not arguments.no_demo and seed.load(pool, settings.uploads, datetime.now(UTC).replace(tzinfo=None)):
             print("start: demo class loaded")
+        with pool.transaction() as conn:
+            if not any(True for _ in queries.people.everyone(conn)):
+                env["TRACEBENCH_FIRST_RUN"] = secrets.token_urlsafe(24)
         pool.close()
         return _serve(arguments, env, database, settings)
     except KeyboardInterrupt:
@@ -127,7 +131,7 @@ def _serve(arguments: argparse.Namespace, env: dict[str, str], database: Databas
         if not _answers(arguments.host, port):
             print("start: the web server did not come up; its messages are above", file=sys.stderr)
             return 1
-        _greet(arguments.host, port, arguments.no_demo)
+        _greet(arguments.host, port, arguments.no_demo, env.get("TRACEBENCH_FIRST_RUN", ""))
         daily = None if arguments.no_backups else Daily(settings, Path(arguments.data).resolve() / "backups", team.say)
         team.run(daily)
     except KeyboardInterrupt:
@@ -154,9 +158,11 @@ def _answers(host: str, port: int) -> bool:
     return False
 
 
-def _greet(host: str, port: int, no_demo: bool) -> None:
+def _greet(host: str, port: int, no_demo: bool, first_run: str) -> None:
     print(f"\nTrace Bench is at http://{host}:{port}/  (Ctrl-C stops it)")
-    if not no_demo:
+    if first_run:
+        print(f"  nobody has an account yet; begin at http://{host}:{port}/first#{first_run}")
+    elif not no_demo:
         print(f"  sign in as {cast.INSTRUCTOR[0]}, learner or {cast.ADMINISTRATOR[0]}; password: {cast.PASSWORD}")
     sys.stdout.flush()
 

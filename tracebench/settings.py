@@ -25,6 +25,8 @@ class Settings:
     frontend: Path
     https: bool = False
     most_upload_bytes: int = 2_000_000_000
+    first_run: str = ""
+    """What the link to the first page holds, while nobody has an account; empty for no such page."""
 
     @classmethod
     def from_env(cls, env: Mapping[str, str]) -> Settings:
@@ -39,6 +41,7 @@ class Settings:
             secret_key=_needed(env, "TRACEBENCH_SECRET_KEY"),
             uploads=Path(env.get("TRACEBENCH_UPLOADS", str(root / "var" / "uploads"))),
             frontend=Path(env.get("TRACEBENCH_FRONTEND", str(root / "frontend" / "dist"))),
+            first_run=env.get("TRACEBENCH_FIRST_RUN", ""),
             https=env.get("TRACEBENCH_HTTPS", "") in ("1", "yes", "true"),
         )
 

@@ -281,6 +281,10 @@ class People(Protocol):
         """One person."""
         ...
 
+    def any_to_be_sure(self, conn: Connection) -> Any:
+        """How many people there are, held so that nobody becomes the first beside another."""
+        ...
+
     def everyone(self, conn: Connection) -> Iterator[Row]:
         """All people, by role and name."""
         ...

@@ -81,6 +81,19 @@ def add(conn: Connection, sign_in: str, name: str, role: str, password: str, at:
     return person_id
 
 
+def first(conn: Connection, wanted: str, token: str, sign_in: str, name: str, password: str, at: datetime) -> Person:
+    """The administrator of a new installation, by the link that was printed when it was started.
+
+    Raises NotAllowed for another link, or once there is anybody.
+    """
+    if not wanted or not secrets.compare_digest(wanted.encode(), token.encode()):
+        raise NotAllowed("this link is not the one that ./start printed last; use that one")
+    if queries.people.any_to_be_sure(conn):
+        raise NotAllowed("this installation has its administrator already; sign in")
+    person_id = add(conn, sign_in, name, "administrator", password, at)
+    return Person(person_id, sign_in.strip().lower(), name.strip(), "administrator", 1)
+
+
 def hashed(password: str) -> str:
     """An argon2id hash. Raises BadOption for a password that is too short, or one that is guessed first."""
     if not SHORTEST_PASSWORD <= len(password) <= 256:

@@ -32,7 +32,7 @@ from tracebench.web.areas import (
 )
 from tracebench.web.context import now
 
-OPEN_ENDPOINTS = {"session.who", "session.sign_in", "session.sign_out"}
+OPEN_ENDPOINTS = {"session.who", "session.sign_in", "session.sign_out", "session.first"}
 """What may be asked without being signed in; everything else under /api may not."""
 
 _POLICY = (

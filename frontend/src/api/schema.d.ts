@@ -2100,6 +2100,55 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/session/first': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** The first administrator of a new installation, signed in. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['FirstIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['SessionOut']
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/session/password': {
     parameters: {
       query?: never
@@ -3100,6 +3149,12 @@ export interface components {
       /** @enum {string} */
       kind: 'fault' | 'set-up' | 'note'
       title: string
+    }
+    FirstIn: {
+      name: string
+      password: string
+      sign_in: string
+      token: string
     }
     GradeOut: {
       around: components['schemas']['SumOut']

@@ -3,6 +3,7 @@ import { Suspense, useContext, useEffect, useState } from 'react'
 import { NavLink, Outlet, ScrollRestoration, useMatch } from 'react-router'
 import styled from 'styled-components'
 import { sessionQuery, signOut } from '../features/session/queries'
+import { FirstPage } from '../features/session/FirstPage'
 import { SignInPage } from '../features/session/SignInPage'
 import { Note, Page } from '../ui/layout'
 import { ComingBack } from './ComingBack'
@@ -50,7 +51,7 @@ export function Shell() {
         <Note kind="error">{error.message}</Note>
       </Page>
     )
-  if (!data.person) return <SignInPage />
+  if (!data.person) return window.location.pathname === '/first' ? <FirstPage /> : <SignInPage />
   return (
     <>
       <ScrollRestoration />

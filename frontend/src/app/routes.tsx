@@ -1,4 +1,4 @@
-import { createBrowserRouter } from 'react-router'
+import { createBrowserRouter, Navigate } from 'react-router'
 import { Shell } from './Shell'
 import { Wrong } from './Wrong'
 
@@ -72,6 +72,8 @@ export const router = createBrowserRouter([
         path: 'jobs',
         lazy: async () => ({ Component: (await import('../features/jobs/JobsPage')).JobsPage }),
       },
+      // Shown by the Shell while nobody has an account; whoever is signed in already is sent home.
+      { path: 'first', element: <Navigate to="/" replace /> },
       {
         path: 'account',
         lazy: async () => ({ Component: (await import('../features/session/AccountPage')).AccountPage }),

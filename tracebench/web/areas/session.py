@@ -8,10 +8,11 @@ from apiflask import APIBlueprint, Schema
 from flask import g, request, session
 from flask_wtf.csrf import generate_csrf
 
+from tracebench.store.pool import Connection
 from tracebench.store.queries import queries
 from tracebench.usecases import people
 from tracebench.web import fields as f
-from tracebench.web.context import now, person, transaction
+from tracebench.web.context import now, person, settings, transaction
 from tracebench.web.errors import problem
 
 bp = APIBlueprint("session", __name__, url_prefix="/api", tag="Session")
@@ -40,6 +41,13 @@ class SignedInOut(Schema):
 
 class SignInIn(Schema):
     sign_in = f.text()
+    password = f.text()
+
+
+class FirstIn(Schema):
+    token = f.text()
+    sign_in = f.text()
+    name = f.text()
     password = f.text()
 
 
@@ -80,13 +88,29 @@ def sign_in(json_data: dict[str, Any]) -> Any:
         return problem(
             401, "Not signed in", "name and password do not fit; check both, capitals matter in the password"
         )
+    with transaction() as conn:
+        _enter(conn, found)
+    return {"person": found, "csrf": generate_csrf()}
+
+
+@bp.post("/session/first")
+@bp.input(FirstIn)
+@bp.output(SessionOut)
+def first(json_data: dict[str, Any]) -> dict[str, Any]:
+    """The first administrator of a new installation, signed in."""
+    with transaction() as conn:
+        found = people.first(conn, settings().first_run, at=now(), **json_data)
+        _enter(conn, found)
+    return {"person": found, "csrf": generate_csrf()}
+
+
+def _enter(conn: Connection, found: people.Person) -> None:
+    """Begin a session of this browser's."""
     session.clear()
     session.permanent = True
-    with transaction() as conn:
-        device = request.headers.get("User-Agent", "")
-        session["token"] = people.begin_session(conn, found, request.remote_addr or "", device, now())
+    device = request.headers.get("User-Agent", "")
+    session["token"] = people.begin_session(conn, found, request.remote_addr or "", device, now())
     g.pop("csrf_token", None)
-    return {"person": found, "csrf": generate_csrf()}
 
 
 @bp.delete("/session")

@@ -1,9 +1,9 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
-import styled from 'styled-components'
 import { Button } from '../../ui/Button'
 import { Text } from '../../ui/fields'
 import { Note, Panel, Stack } from '../../ui/layout'
+import { Middle } from './Middle'
 import { sessionQuery, signIn } from './queries'
 
 export function SignInPage() {
@@ -45,16 +45,3 @@ export function SignInPage() {
     </Middle>
   )
 }
-
-const Middle = styled.main`
-  min-height: 100vh;
-  display: grid;
-  place-items: center;
-  form {
-    width: min(380px, 92vw);
-    padding: 26px 28px;
-  }
-  p {
-    color: ${(p) => p.theme.colour.muted};
-  }
-`

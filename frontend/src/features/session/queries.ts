@@ -18,6 +18,9 @@ export const sessionQuery = queryOptions({
 export const signIn = (sign_in: string, password: string): Promise<Session> =>
   kept(unwrap(api.POST('/api/session', { body: { sign_in, password } })))
 
+export const beginSchool = (body: Schemas['FirstIn']): Promise<Session> =>
+  kept(unwrap(api.POST('/api/session/first', { body })))
+
 export const signOut = () => unwrap(api.DELETE('/api/session'))
 
 export const signOutEverywhere = () => unwrap(api.POST('/api/session/everywhere'))

@@ -6,6 +6,10 @@ SELECT id, sign_in, name, role, password_hash, session_epoch, active FROM person
 -- One person.
 SELECT id, sign_in, name, role, session_epoch, active FROM person WHERE id = :person_id;
 
+-- name: any_to_be_sure()$
+-- How many people there are, held so that nobody becomes the first beside another.
+SELECT COUNT(*) FROM person FOR UPDATE;
+
 -- name: everyone()
 -- All people, by role and name.
 SELECT id, sign_in, name, role, active FROM person ORDER BY role, name;
