@@ -204,6 +204,16 @@ class Releasing(UseCase):
             with self.assertRaises(Conflict):
                 again()
 
+    def test_of_two_markers_the_second_is_told_what_the_first_did_and_decides(self):
+        sitting_id = self.handed_in()
+        rows = self.do(grading.sheet, "teacher", sitting_id)["grade"]["results"]
+        stood = next(r["settled"] for r in rows if r["criterion"] == "call")
+        self.do(grading.change, "teacher", sitting_id, "call", 1.25, "Half right.", NOW, stood)
+        with self.assertRaisesRegex(Conflict, r"Teacher gave 1.25 points for this meanwhile \(Half right\.\)"):
+            self.do(grading.change, "teacher", sitting_id, "call", 0.5, "Too kind.", NOW, stood)
+        sheet = self.do(grading.change, "teacher", sitting_id, "call", 0.5, "Too kind.", NOW, 1.25)
+        self.assertEqual(next(r["settled"] for r in sheet["grade"]["results"] if r["criterion"] == "call"), 0.5)
+
     def test_learners_do_not_mark(self):
         with self.assertRaises(NotAllowed):
             self.do(grading.release, "ann", self.handed_in(), NOW)

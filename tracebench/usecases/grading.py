@@ -27,6 +27,10 @@ from tracebench.usecases.sitting_rows import Sitting, State, card_of, sitting_of
 Json = dict[str, Any]
 
 
+LEAST_POINTS = 0.005
+"""Points are kept to a hundredth: less apart is the same."""
+
+
 class Changed(TypedDict):
     """Why an instructor gave other points, who and when."""
 
@@ -233,9 +237,21 @@ def events_of(conn: Connection, person: Person, sitting_id: int) -> tuple[int, A
 
 
 def change(
-    conn: Connection, person: Person, sitting_id: int, criterion: str, earned: float, reason: str, at: datetime
+    conn: Connection,
+    person: Person,
+    sitting_id: int,
+    criterion: str,
+    earned: float,
+    reason: str,
+    at: datetime,
+    stood: float | None = None,
 ) -> Json:
-    """Change one criterion's points with a reason. Raises BadOption, or Conflict once released."""
+    """Change one criterion's points with a reason. Raises BadOption, or Conflict once released.
+
+    With `stood`, the points that stood there for whoever decides, a change that somebody else made meanwhile is a
+    Conflict too, which says what and by whom.
+    """
+    queries.sittings.lock_by_id(conn, sitting_id=sitting_id)
     sitting = _in_reach(conn, person, sitting_id)
     if sitting.state != "handed_in":
         raise Conflict("marks can be changed between hand-in and release")
@@ -243,6 +259,9 @@ def change(
     row = next((r for r in rows if r["criterion"] == criterion), None)
     if row is None:
         raise BadOption(f"this sitting has no criterion {criterion!r}")
+    if stood is not None and abs(row["settled"] - stood) > LEAST_POINTS and row["changed"] is not None:
+        by, why = row["changed"]["author"], row["changed"]["reason"]
+        raise Conflict(f"{by} gave {row['settled']:g} points for this meanwhile ({why}); look again and decide")
     if not 0 <= earned <= row["points"]:
         raise BadOption(f"points for {row['title'].lower()}: 0 to {row['points']:g}")
     if not reason.strip():

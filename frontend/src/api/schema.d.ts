@@ -3001,6 +3001,8 @@ export interface components {
       criterion: string
       earned: number
       reason: string
+      /** @default null */
+      stood: number | null
     }
     ChangedOut: {
       /** Format: date-time */

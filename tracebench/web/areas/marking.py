@@ -73,6 +73,7 @@ class ChangeIn(Schema):
     criterion = f.text()
     earned = f.number()
     reason = f.text()
+    stood = fields.Float(load_default=None, allow_none=True)
 
 
 @bp.get("/courses/<int:course_id>/desk")

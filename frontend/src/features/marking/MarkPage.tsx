@@ -82,8 +82,11 @@ function Settle({ sheet }: { sheet: MarkSheet }) {
     void client.invalidateQueries({ queryKey: ['logbook'] })
   }
   const change = useMutation({
-    mutationFn: (body: { criterion: string; earned: number; reason: string }) => changeMark(sheet.id, body),
+    mutationFn: (body: { criterion: string; earned: number; reason: string; stood: number }) =>
+      changeMark(sheet.id, body),
     onSuccess: settled,
+    // Somebody else may have decided meanwhile: what stands now is shown beside what is said about it.
+    onError: () => void client.invalidateQueries({ queryKey: markSheetQuery(sheet.id).queryKey }),
   })
   const others = (desk ?? []).filter((d) => d.state === 'handed_in' && d.id !== sheet.id)
   const nextId = others[0]?.id
@@ -175,7 +178,9 @@ function Settle({ sheet }: { sheet: MarkSheet }) {
                     key={r.criterion}
                     result={r}
                     busy={change.isPending}
-                    onChange={(earned, reason) => change.mutate({ criterion: r.criterion, earned, reason })}
+                    onChange={(earned, reason) =>
+                      change.mutate({ criterion: r.criterion, earned, reason, stood: r.settled })
+                    }
                   />
                 )}
               </>
