@@ -445,7 +445,11 @@ class Sittings(Protocol):
         ...
 
     def of_learner(self, conn: Connection, *, learner_id: object) -> Iterator[Row]:
-        """A learner's sittings, newest first."""
+        """A learner's sittings, newest first, with the newest grade of those that are released."""
+        ...
+
+    def changes_of_learner(self, conn: Connection, *, learner_id: object) -> Iterator[Row]:
+        """Every change of a learner's marks, oldest first."""
         ...
 
     def of_card_and_learner(self, conn: Connection, *, card_id: object, learner_id: object) -> Iterator[Row]:

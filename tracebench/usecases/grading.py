@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from datetime import datetime
 from typing import Any, TypedDict, cast
 
@@ -17,7 +17,7 @@ from tracebench.core.errors import BadOption
 from tracebench.core.grading.attempt import Attempt, Taken
 from tracebench.core.grading.grade import grade
 from tracebench.core.grading.result import Grade, ResultRow, Sum
-from tracebench.store.pool import Connection
+from tracebench.store.pool import Connection, Row
 from tracebench.store.queries import packed, queries, unpacked
 from tracebench.usecases import jobs, likeness, measuring, records, shelf
 from tracebench.usecases.errors import Conflict, NotFound
@@ -152,8 +152,17 @@ def settled(conn: Connection, sitting_id: int) -> GradeRun:
 
 def changes_of_course(conn: Connection, course_id: int) -> dict[int, list[ChangeRow]]:
     """Changes to the grades of a course, by sitting."""
+    return _by_sitting(queries.sittings.course_changes(conn, course_id=course_id))
+
+
+def changes_of_learner(conn: Connection, learner_id: int) -> dict[int, list[ChangeRow]]:
+    """Changes to the grades of a learner, by sitting."""
+    return _by_sitting(queries.sittings.changes_of_learner(conn, learner_id=learner_id))
+
+
+def _by_sitting(rows: Iterable[Row]) -> dict[int, list[ChangeRow]]:
     out: dict[int, list[ChangeRow]] = defaultdict(list)
-    for row in queries.sittings.course_changes(conn, course_id=course_id):
+    for row in rows:
         out[row["sitting_id"]].append(cast(ChangeRow, row))
     return out
 

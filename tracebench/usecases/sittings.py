@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import zlib
 from collections.abc import Mapping
 from datetime import datetime
@@ -220,9 +221,10 @@ class SittingItem(TypedDict):
 def listed(conn: Connection, person: Person) -> list[SittingItem]:
     """A person's own sittings, with the sum of marks only once released."""
     out: list[SittingItem] = []
+    changes = grading.changes_of_learner(conn, person.id)
     for row in queries.sittings.of_learner(conn, learner_id=person.id):
         card = card_of(row["card"])
-        grade = grading.settled(conn, row["id"])["grade"] if row["state"] == "released" else None
+        grade = None if row["grade"] is None else grading.with_changes(json.loads(row["grade"]), changes[row["id"]])
         out.append(
             {
                 "id": row["id"],

@@ -16,10 +16,18 @@ JOIN person p ON p.id = s.learner_id WHERE s.id = :sitting_id;
 SELECT id FROM sitting WHERE id = :sitting_id FOR UPDATE;
 
 -- name: of_learner(learner_id)
--- A learner's sittings, newest first.
+-- A learner's sittings, newest first, with the newest grade of those that are released.
 SELECT s.id, s.attempt, s.state, s.trial, s.started_at, s.saved_at, s.handed_in_at, s.released_at, v.card_id,
-  v.document AS card
-FROM sitting s JOIN card_version v ON v.id = s.card_version_id WHERE s.learner_id = :learner_id ORDER BY s.id DESC;
+  v.document AS card, g.grade
+FROM sitting s JOIN card_version v ON v.id = s.card_version_id
+LEFT JOIN grade_run g ON s.state = 'released' AND g.id = (SELECT MAX(id) FROM grade_run WHERE sitting_id = s.id)
+WHERE s.learner_id = :learner_id ORDER BY s.id DESC;
+
+-- name: changes_of_learner(learner_id)
+-- Every change of a learner's marks, oldest first.
+SELECT m.sitting_id, m.criterion, m.earned, m.reason, p.name AS author, m.at FROM mark_change m
+JOIN person p ON p.id = m.author_id JOIN sitting s ON s.id = m.sitting_id
+WHERE s.learner_id = :learner_id ORDER BY m.id;
 
 -- name: of_card_and_learner(card_id, learner_id)
 -- All attempts of a learner at a card, whichever version.
