@@ -16,7 +16,19 @@ ALLOWED = {
     "usecases": {"core", "formats", "store", "bench", "usecases"},
     "web": {"core", "formats", "store", "bench", "usecases", "web", "settings"},
     "demo": {"core", "formats", "store", "bench", "usecases", "demo"},
-    "commands": {"core", "formats", "store", "bench", "usecases", "web", "demo", "commands", "settings"},
+    "commands": {
+        "core",
+        "formats",
+        "store",
+        "bench",
+        "usecases",
+        "web",
+        "demo",
+        "commands",
+        "settings",
+        "host",
+        "installation",
+    },
 }
 FOREIGN_TO_CORE = {"flask", "apiflask", "pymysql", "aiosql", "pathlib", "os", "io", "time", "datetime", "random"}
 
