@@ -33,7 +33,10 @@ export function PeoplePage() {
   const error = add.error ?? active.error
   return (
     <Page>
-      <PageHead title="People and courses" about={people.length === 1 ? 'one account' : `${people.length} accounts`} />
+      <PageHead
+        title="People and courses"
+        about={people.length === 1 ? 'one account' : `${people.length} accounts`}
+      />
       {error && <Note kind="error">{error.message}</Note>}
       <Two>
         <Panel $pad={false}>
