@@ -63,7 +63,7 @@ class SignIn(DatabaseTest):
         self.assertLessEqual(caught.exception.seconds, 16)
 
     def test_a_guesser_elsewhere_keeps_nobody_out_of_their_account(self):
-        # 200 guesses from another address: the owner waits a minute at the most.
+        # After sixty guesses from another address the owner waits a minute at the most.
         self.guess(60, address="10.9.9.9")
         try:
             self.assertEqual(self.sign_in(address="10.0.0.7").name, "ann")

@@ -347,6 +347,7 @@ class NobodyWaits(UseCase):
         sitting_id = self.handed_in()
         with mock.patch.object(grading, "graded", side_effect=BadOption("the card is broken")):
             self.work()
+        self.assertNotIn("broken", str(self.do(sittings.one, "ann", sitting_id)["marks_job"]))
         with self.assertRaisesRegex(Conflict, "could not be worked out: the card is broken"):
             self.do(grading.sheet, "teacher", sitting_id)
         self.do(grading.mark_again, "teacher", sitting_id, NOW)

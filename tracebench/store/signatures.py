@@ -227,8 +227,8 @@ class Jobs(Protocol):
         """A job that a worker takes."""
         ...
 
-    def report(self, conn: Connection, *, job_id: object, worker: object, progress: object, until: object) -> int:
-        """How far a job is; nobody else takes it meanwhile. No row: it was cancelled or taken by another."""
+    def renew(self, conn: Connection, *, job_id: object, worker: object, until: object) -> int:
+        """A job is still worked on, and nobody else takes it meanwhile."""
         ...
 
     def still_of(self, conn: Connection, *, job_id: object, worker: object) -> Row | None:
@@ -275,10 +275,6 @@ class Jobs(Protocol):
 class People(Protocol):
     def by_sign_in(self, conn: Connection, *, sign_in: object) -> Row | None:
         """One person by the name they sign in with."""
-        ...
-
-    def by_id(self, conn: Connection, *, person_id: object) -> Row | None:
-        """One person."""
         ...
 
     def any_to_be_sure(self, conn: Connection) -> Any:
@@ -484,6 +480,10 @@ class Sittings(Protocol):
         at: object,
     ) -> Any:
         """What was graded, with what, and how."""
+        ...
+
+    def has_grade(self, conn: Connection, *, sitting_id: object) -> Any:
+        """Whether a sitting has been graded."""
         ...
 
     def latest_grade(self, conn: Connection, *, sitting_id: object) -> Row | None:

@@ -134,7 +134,7 @@ def about_marks(sitting_id: int) -> str:
 
 
 def is_graded(conn: Connection, sitting_id: int) -> bool:
-    return queries.sittings.latest_grade(conn, sitting_id=sitting_id) is not None
+    return bool(queries.sittings.has_grade(conn, sitting_id=sitting_id))
 
 
 def settled(conn: Connection, sitting_id: int) -> GradeRun:

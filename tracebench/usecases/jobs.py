@@ -77,8 +77,14 @@ def of(conn: Connection, about: str) -> Job | None:
 
 
 def one(conn: Connection, person: Person, job_id: int) -> Job:
-    """A job of one's own; an administrator sees all."""
-    return _job(_in_reach(conn, person, job_id))
+    """A job of one's own; an administrator sees all, and alone why one failed."""
+    job = _job(_in_reach(conn, person, job_id))
+    return job if person.role == "administrator" else without_reason(job)
+
+
+def without_reason(job: Job) -> Job:
+    """A job as a learner may see it: why marks could not be worked out may speak of the card's key."""
+    return {**job, "problem": None}
 
 
 def latest(conn: Connection, person: Person) -> list[dict[str, Any]]:
@@ -187,9 +193,8 @@ class _Beating:
         while not self._ended.wait(BEAT_S):
             try:
                 with self._begin() as conn:
-                    queries.jobs.report(
-                        conn, job_id=self._job_id, worker=self._worker, progress=0.5, until=self._clock() + LEASE
-                    )
+                    until = self._clock() + LEASE
+                    queries.jobs.renew(conn, job_id=self._job_id, worker=self._worker, until=until)
             except Exception:
                 # The next beat comes soon; a lease that runs out meanwhile is noticed when the job ends.
                 log.warning("no beat for job %s", self._job_id)

@@ -81,8 +81,13 @@ def one(conn: Connection, person: Person, sitting_id: int) -> Json:
         "card": learner_view(sitting.card),
         "unanswered": unanswered(sitting.card, sitting.answers, sitting.capture_id is not None),
         "feedback": feedback(conn, sitting) if sitting.seen_by_learner and ready else None,
-        "marks_job": None if sitting.state == "open" or ready else jobs.of(conn, grading.about_marks(sitting_id)),
+        "marks_job": _marks_job(conn, sitting_id) if sitting.state != "open" and not ready else None,
     }
+
+
+def _marks_job(conn: Connection, sitting_id: int) -> jobs.Job | None:
+    job = jobs.of(conn, grading.about_marks(sitting_id))
+    return None if job is None else jobs.without_reason(job)
 
 
 def feedback(conn: Connection, sitting: Sitting) -> Json:

@@ -86,7 +86,8 @@ def measure(
     )
     findings = with_places(kind, measured, judged, verdict.withheld(kind, found), whole)
     second: list[Reading] = []
-    for lane, own in measured.beside.items():
+    for lane, other in measured.beside.items():
+        own = replace(other, readings=with_recorder(other.capture, other.readings, accuracy_told(options)))
         more, readings = _beside(kind, own, lane, merged((*kind.limits, *own.limits), limits), whole)
         findings += more
         second += readings

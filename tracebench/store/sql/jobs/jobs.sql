@@ -15,9 +15,9 @@ ORDER BY id LIMIT 1 FOR UPDATE SKIP LOCKED;
 UPDATE job SET state = 'running', worker = :worker, leased_until = :until, tries = tries + 1, started_at = :at,
   progress = 0 WHERE id = :job_id;
 
--- name: report(job_id, worker, progress, until)!
--- How far a job is; nobody else takes it meanwhile. No row: it was cancelled or taken by another.
-UPDATE job SET progress = :progress, leased_until = :until
+-- name: renew(job_id, worker, until)!
+-- A job is still worked on, and nobody else takes it meanwhile.
+UPDATE job SET leased_until = :until
 WHERE id = :job_id AND worker = :worker AND state = 'running';
 
 -- name: still_of(job_id, worker)^

@@ -2,10 +2,6 @@
 -- One person by the name they sign in with.
 SELECT id, sign_in, name, role, password_hash, session_epoch, active FROM person WHERE sign_in = :sign_in;
 
--- name: by_id(person_id)^
--- One person.
-SELECT id, sign_in, name, role, session_epoch, active FROM person WHERE id = :person_id;
-
 -- name: any_to_be_sure()$
 -- How many people there are, held so that nobody becomes the first beside another.
 SELECT COUNT(*) FROM person FOR UPDATE;

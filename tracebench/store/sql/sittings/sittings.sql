@@ -59,6 +59,10 @@ INSERT INTO grade_run (sitting_id, engine, inputs, measured, grade, created_at)
 VALUES (:sitting_id, :engine, :inputs, :measured, :grade, :at)
 RETURNING id;
 
+-- name: has_grade(sitting_id)$
+-- Whether a sitting has been graded.
+SELECT EXISTS (SELECT 1 FROM grade_run WHERE sitting_id = :sitting_id);
+
 -- name: latest_grade(sitting_id)^
 -- The newest grade run of a sitting.
 SELECT id, engine, inputs, measured, grade, created_at FROM grade_run WHERE sitting_id = :sitting_id
