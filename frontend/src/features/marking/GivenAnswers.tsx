@@ -1,7 +1,7 @@
+import { said } from '../../shared/answers'
 import type { Circuit } from '../../shared/facts'
 import { whose } from '../../shared/steps'
 import { Muted, Panel, Table } from '../../ui/layout'
-import { CALL_WORDS, type Call } from '../../ui/marks'
 import type { MarkSheet } from './queries'
 
 /** What the learner answered, step by step. */
@@ -31,24 +31,4 @@ export function GivenAnswers({ sheet, circuit }: { sheet: MarkSheet; circuit: Ci
       </Table>
     </Panel>
   )
-}
-
-function said(given: MarkSheet['answers'][string], unit: string, circuit: Circuit): string {
-  if (given.absent) return 'there is none here'
-  if (given.state) return given.state
-  if (given.value !== undefined && given.value !== null) {
-    const pegs = given.pegs?.length
-      ? `, pegs at ${given.pegs.map((p) => `${p.toFixed(3)} s`).join(' and ')}`
-      : ''
-    return `${given.value} ${unit}${pegs}`
-  }
-  const parts = [
-    given.verdict && CALL_WORDS[given.verdict as Call],
-    circuit.causes.find((c) => c.key === given.cause)?.text,
-    given.evidence?.length &&
-      `evidence ${given.evidence.map((e) => e.map((t) => t.toFixed(2)).join('–')).join(', ')} s`,
-    circuit.next_tests.find((c) => c.key === given.next_test)?.text,
-    given.confidence !== undefined && `${given.confidence} % sure`,
-  ]
-  return parts.filter(Boolean).join(' · ') || 'nothing'
 }

@@ -1,0 +1,24 @@
+import type { Schemas } from '../api/client'
+import { CALL_WORDS, type Call } from '../ui/marks'
+import type { Circuit } from './facts'
+
+/** What somebody answered to a step, in words. */
+export function said(given: Schemas['AnswerBody'], unit: string, circuit: Circuit): string {
+  if (given.absent) return 'there is none here'
+  if (given.state) return given.state
+  if (given.value !== undefined && given.value !== null) {
+    const pegs = given.pegs?.length
+      ? `, pegs at ${given.pegs.map((p) => `${p.toFixed(3)} s`).join(' and ')}`
+      : ''
+    return `${given.value} ${unit}${pegs}`
+  }
+  const parts = [
+    given.verdict && CALL_WORDS[given.verdict as Call],
+    circuit.causes.find((c) => c.key === given.cause)?.text,
+    given.evidence?.length &&
+      `evidence ${given.evidence.map((e) => e.map((t) => t.toFixed(2)).join('–')).join(', ')} s`,
+    circuit.next_tests.find((c) => c.key === given.next_test)?.text,
+    given.confidence !== undefined && `${given.confidence} % sure`,
+  ]
+  return parts.filter(Boolean).join(' · ') || 'nothing'
+}
