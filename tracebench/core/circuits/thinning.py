@@ -35,4 +35,5 @@ def on_grid(work: Work, samples: Samples, grid_s: float) -> Grid:
 
 
 def thin(samples: Samples) -> Samples:
-    return samples[:: max(1, samples.size // 100_000)]
+    """About 33,000 samples taken evenly, for levels and percentiles that decide and are not answered."""
+    return samples[:: max(1, samples.size // 32_768)]

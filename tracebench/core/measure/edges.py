@@ -65,6 +65,6 @@ def high_shares(edges: Edges) -> tuple[NDArray[np.float64], NDArray[np.float64]]
 
 def swing_thresholds(samples: Samples, part: float = 0.2) -> tuple[float, float]:
     """Thresholds at `part` from either end of the swing (1st to 99th percentile), for `find_edges`."""
-    thin = samples[:: max(1, samples.size // 400_000)]
+    thin = samples[:: max(1, samples.size // 32_768)]
     low, high = np.percentile(thin, (1.0, 99.0))
     return float(low + part * (high - low)), float(high - part * (high - low))

@@ -12,7 +12,7 @@ from tracebench.core.robust.codes import distinct_levels, resolution
 from tracebench.core.robust.noise import grouped_median, robust_sigma
 from tracebench.core.samples import Samples
 
-_THIN = 100_000
+_THIN = 32_768
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -96,7 +96,7 @@ def rest_of(samples: Samples) -> Rest:
     # A coarse recorder's steps hide noise under them, and count as much.
     # Two or three levels are a switching lane without noise, not a coarse one.
     step = resolution(thin) if distinct_levels(near) > 2 or np.count_nonzero(counts) > 6 else 0.0
-    fast = robust_sigma(np.diff(samples[: 1 << 16], 2), step) / np.sqrt(6.0)
+    fast = robust_sigma(np.diff(samples[: 1 << 14], 2), step) / np.sqrt(6.0)
     sigma = max(fast, robust_sigma(near, step) if near.size > 16 else 0.0, step / np.sqrt(12.0))
     # The busiest bin alone is off by a part of its width: all the noise about it places the level.
     about = thin[np.abs(thin - level) <= 3 * sigma]

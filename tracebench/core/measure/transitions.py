@@ -71,8 +71,7 @@ def _refined(part: Samples, start: int, coarse: float, step: float) -> Instant:
     # Three figures are taken from the samples themselves.
     residuals = y - ((bend * x + slope) * x + offset)
     scatter = float(np.sqrt(residuals @ residuals / (x.size - 3)))
-    roots = np.roots([bend, slope, offset])
-    real = roots[np.abs(roots.imag) < 1e-9].real
+    real = _roots(bend, slope, offset)
     inside = real[(real >= x[0]) & (real <= x[-1]) & (2 * bend * real + slope > 0)]
     if inside.size == 0:
         return Instant(start + coarse, max((hi + 1 - lo) / 4, 1 / np.sqrt(12.0)))
@@ -83,6 +82,17 @@ def _refined(part: Samples, start: int, coarse: float, step: float) -> Instant:
     # Codes that noise does not stir shift the whole stretch: no number of samples within it averages that out.
     shifted = code_doubt(resolution(y), scatter) * _alike_in_codes(x.size, y) / steepness
     return Instant(start + coarse + at, float(np.linalg.norm((spread, shifted, LEAST_DOUBT))))
+
+
+def _roots(bend: float, slope: float, offset: float) -> Samples:
+    """Real roots of a parabola; of a straight line where it does not bend, none where it never passes zero."""
+    inner = slope * slope - 4 * bend * offset
+    if inner < 0:
+        return np.empty(0)
+    # The form that does not take nearly equal numbers from each other (Numerical Recipes, 5.6, from memory).
+    larger = -0.5 * (slope + np.copysign(np.sqrt(inner), slope))
+    over = ((larger, bend), (offset, larger))
+    return np.array([a / b for a, b in over if b != 0])
 
 
 def _alike_in_codes(count: int, y: Samples) -> float:

@@ -6,7 +6,7 @@ import numpy as np
 
 from tracebench.core.samples import Samples
 
-_MOST_FOR_RESOLUTION = 65_536
+_MOST_FOR_RESOLUTION = 16_384
 
 STIRS = 0.75
 """Noise, in steps, from which codes show it: less than that sits in two codes by turns, or in one."""
@@ -15,7 +15,7 @@ STIRS = 0.75
 def resolution(samples: Samples) -> float:
     """Smallest step between distinct values, in the samples' unit (one code of the recorder); 0 if constant.
 
-    Looks at no more than about 65,000 samples, taken evenly from the record, so time does not grow with length.
+    Looks at no more than about 16,000 samples, taken evenly from the record, so time does not grow with length.
     Steps under a millionth of the swing are rounding of the file's text and are not steps.
     """
     stride = max(1, samples.size // _MOST_FOR_RESOLUTION)

@@ -8,7 +8,7 @@ import numpy as np
 from tracebench.core.samples import Samples
 
 _RUN = 1024
-ENOUGH = 50_000
+ENOUGH = 16_384
 """Samples that tell a noise to about a hundredth."""
 
 MAD_TO_SIGMA = 1.4826
@@ -51,7 +51,7 @@ def robust_sigma(samples: Samples, step: float = 0.0) -> float:
 def sample_noise(samples: Samples, step: float = 0.0) -> float:
     """Sigma of the noise from sample to sample, whatever slope it rides on: second differences over sqrt(6).
 
-    With the recorder's `step` given they are taken as grouped data. Looks at no more than about 50,000 samples, in
+    With the recorder's `step` given they are taken as grouped data. Looks at no more than about 16,000 samples, in
     runs taken evenly from the record: that many know it to a hundredth.
     """
     second = [np.diff(part, 2) for part in runs_of(samples)]
@@ -59,7 +59,7 @@ def sample_noise(samples: Samples, step: float = 0.0) -> float:
 
 
 def runs_of(samples: Samples) -> list[Samples]:
-    """Runs of 1,024 samples taken evenly from a row, some 50,000 samples in all; the whole of a shorter one."""
+    """Runs of 1,024 samples taken evenly from a row, some 16,000 samples in all; the whole of a shorter one."""
     starts = range(0, samples.size, _RUN * max(1, -(-samples.size // ENOUGH)))
     return [samples[start : start + _RUN] for start in starts]
 

@@ -132,7 +132,7 @@ def _put_scale_right(work: Work, lane: str, least_a: float, most_a: float) -> No
 
 def _pulses(samples: Samples, rest: Rest) -> tuple[Pulses, float]:
     """Pulses over an eighth of the typical peak; crosstalk of neighbours and glitches are under it or too short."""
-    thin = samples[:: max(1, samples.size // 400_000)]
+    thin = samples[:: max(1, samples.size // 100_000)]
     high = float(np.percentile(thin, 99.8)) - rest.level
     reach = high if high > 8 * rest.sigma else rest.over
     first = find_pulses(

@@ -20,7 +20,7 @@ def put_right(work: Sweep) -> None:
     """Swapped lanes, reversed polarity and wrong factors put right where that is safe, each with its finding."""
     _unswap(work)
     signal = work.capture.lanes["signal"]
-    thin = signal.samples[:: max(1, signal.samples.size // 100_000)]
+    thin = signal.samples[:: max(1, signal.samples.size // 32_768)]
     if np.percentile(thin, 99) < 0.05 and np.percentile(thin, 1) < -0.3:
         work.setup("reversed_polarity", "the signal lies below zero: leads reversed; read inverted", "signal")
         work.capture = work.capture.with_lane(signal.scaled(-1.0))
@@ -93,7 +93,7 @@ def reference_falls(work: Sweep, start: int, stop: int) -> bool:
     reference = work.lane("reference")
     if reference is None:
         return False
-    usual = float(np.median(reference[:: max(1, reference.size // 100_000)]))
+    usual = float(np.median(reference[:: max(1, reference.size // 32_768)]))
     return float(np.median(reference[start:stop])) < 0.4 * usual
 
 

@@ -29,7 +29,7 @@ def repeated_excursions(samples: Samples, interval_s: float) -> list[Excursion]:
     falls = [e for e in weak if e.depth < 0]
     if len(falls) < FEWEST or len(weak) == len(found):
         return found
-    low, high = np.percentile(samples[:: max(1, samples.size // 100_000)], (1.0, 99.0))
+    low, high = np.percentile(samples[:: max(1, samples.size // 32_768)], (1.0, 99.0))
     near = NEAR * float(high - low) + falls[0].sigma
     known = {(e.start, e.stop) for e in found}
     for e in falls:
