@@ -6,6 +6,7 @@ from collections.abc import Iterator, Mapping, Sequence
 
 from tracebench.core.answer import Finding, Reading
 from tracebench.core.circuits.circuit import Choice, Measured, OptionSpec
+from tracebench.core.circuits.threshold import Threshold, reach
 from tracebench.core.errors import BadOption
 
 CONDITIONS = (
@@ -48,12 +49,13 @@ SHOWN_BY_PHASE: Mapping[str, tuple[str, ...]] = {
     "overrun": ("overrun",),
 }
 
-MINUTES_S = 60.0
-"""A record from which a complaint that needs some minutes has had them."""
+MINUTES_S = Threshold(60.0, "s", "A record from which a complaint that needs some minutes has had them")
 
-CRANKING_RPM, IDLE_RPM = 450.0, (450.0, 1300.0)
-COLD_C, WARM_C, HOT_C = 40.0, 70.0, 100.0
-"""Speeds and temperatures of the states (common practice, no published source)."""
+CRANKING_RPM = Threshold(450.0, "rpm", "Under this the engine is cranked (common practice, no published source)")
+IDLE_RPM = reach(450.0, 1300.0, "rpm", "Speeds of idle (common practice, no published source)")
+COLD_C = Threshold(40.0, "°C", "Up to here an engine counts as cold (common practice, no published source)")
+WARM_C = Threshold(70.0, "°C", "From here it counts as warm (common practice, no published source)")
+HOT_C = Threshold(100.0, "°C", "From here it counts as hot (common practice, no published source)")
 
 
 def shown(measured: Measured, options: Mapping[str, str], duration_s: float) -> tuple[str, ...]:

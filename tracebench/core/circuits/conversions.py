@@ -13,11 +13,13 @@ from math import isfinite
 
 from tracebench.core.answer import Missing
 from tracebench.core.circuits.circuit import Circuit, Measured, OptionSpec, ReadingSpec
+from tracebench.core.circuits.threshold import Count
 from tracebench.core.errors import BadOption
 from tracebench.core.transfer import Pieces
 
 OPTION = "transfer"
-FEWEST, MOST = 2, 40
+FEWEST = Count(2, "points", "A curve needs two points to be one")
+MOST = Count(40, "points", "More points than this are no table of a sensor but a recording")
 
 
 @dataclass(frozen=True, slots=True)

@@ -7,21 +7,23 @@ from dataclasses import replace
 import numpy as np
 
 from tracebench.core.circuits.thinning import on_grid, thin
+from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import Span, Work
 from tracebench.core.measure.excursions import Excursion, find_excursions
 from tracebench.core.robust.series import joined, runs
 from tracebench.core.samples import Samples
 
-LEAST_EVENTS_S = 0.1
-"""Less than a turn of an idling engine: a shorter record may lie between two events of a cylinder."""
+LEAST_EVENTS_S = Threshold(
+    0.1, "s", "Less than a turn of an idling engine: a shorter record may lie between two events of a cylinder"
+)
 
 
-SLIP_ZERO_V = 0.08
-"""A lane that never rests this near to zero has lost its probe where it does (from memory)."""
+SLIP_ZERO_V = Threshold(
+    0.08, "V", "A lane that never rests this near to zero has lost its probe where it does (from memory)"
+)
 
 
-SLIP_SHORTEST_S = 0.150
-"""A shorter fall to zero may be the circuit's own (from memory)."""
+SLIP_SHORTEST_S = Threshold(0.150, "s", "A shorter fall to zero may be the circuit's own (from memory)")
 
 
 def take_slips(work: Work, lane: str, zero: float = SLIP_ZERO_V) -> list[tuple[int, int]]:

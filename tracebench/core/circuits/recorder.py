@@ -11,6 +11,7 @@ from tracebench.core.answer import Reading
 from tracebench.core.capture import Capture
 from tracebench.core.circuits.setup_findings import noise_within
 from tracebench.core.circuits.thinning import thin
+from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.errors import BadOption
 from tracebench.core.robust.codes import code_doubt
 
@@ -21,7 +22,7 @@ _RATES = ("Hz", "rpm")
 _NOT_OF_SCALE = ("ms", "s", "%", "°", "", *_RATES)
 """Units of times, shares and counts, which no offset or gain changes; others are worked out from a level."""
 
-MOST_PCT = 50.0
+MOST_PCT = Threshold(50.0, "%", "A scope that is off by more is broken, or the number is no percentage")
 
 
 def accuracy_told(options: Mapping[str, str]) -> float:

@@ -9,6 +9,7 @@ import numpy as np
 from tracebench.core.answer import Finding
 from tracebench.core.capture import Capture, Lane
 from tracebench.core.circuits.circuit import FindingSpec
+from tracebench.core.circuits.threshold import Count, Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.errors import BadOption
 from tracebench.core.robust.codes import distinct_levels, resolution
@@ -47,15 +48,17 @@ CORRECTED = ("scale_suspect", "reversed_polarity", "lanes_swapped")
 COVERS = ("clipped", "probe_slip", "flat_line", "low_range_use")
 """Set-up findings that falsify the level they lie on, where they hide: a limit never condemns such a reading."""
 
-MOST_LOOKED_AT = 1 << 20
-NO_RECORDER = 1e-15
-NOISELESS, NOISELESS_STEP = 2e-6, 2e-4
-"""Noise and code, as parts of the swing, under which a lane has no noise and from which that cannot be told."""
+MOST_LOOKED_AT = Count(1 << 20, "samples", "So many show whether a lane has noise")
+NO_RECORDER = Threshold(1e-15, "", "Noise under this part of the swing is the rounding of a formula, not a recorder")
+NOISELESS = Threshold(2e-6, "", "Noise, as a part of the swing, under which a lane has none")
+NOISELESS_STEP = Threshold(2e-4, "", "Code, as a part of the swing, from which that cannot be told")
 
-PASSING = 20_000
+PASSING = Count(20_000, "samples", "Looked at on either side of an edge; what takes longer is no edge")
 
-FEWEST_LEVELS = 32
-FEWEST_SAMPLES = 10
+FEWEST_LEVELS = Count(32, "codes", "Codes across the swing that a shape needs (common practice, no published source)")
+FEWEST_SAMPLES = Count(
+    10, "samples", "Samples across the shortest feature that its shape needs (common practice, no published source)"
+)
 FACTORS = (10.0, 100.0, 1000.0, 0.1, 0.01, 0.001)
 
 

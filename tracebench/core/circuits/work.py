@@ -10,14 +10,14 @@ import numpy as np
 from tracebench.core.answer import Event, Finding, Kind, Limit, Missing, Phase, Reading
 from tracebench.core.capture import Capture, Lane
 from tracebench.core.circuits.circuit import Measured, Told
+from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.errors import BadOption
 from tracebench.core.samples import Samples
 
 Span = tuple[float, float]
 """From and to, seconds on the file's axis."""
 
-TRIM = 0.10
-"""Part of a phase left out at either end when its level is read."""
+TRIM = Threshold(0.10, "", "Part of a phase left out at either end when its level is read")
 
 
 @dataclass

@@ -10,15 +10,19 @@ from numpy.typing import NDArray
 
 from tracebench.core.circuits import probe
 from tracebench.core.circuits.circuit import OptionSpec
+from tracebench.core.circuits.threshold import Count, Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.errors import BadOption
 from tracebench.core.measure.pulse_train import find_pulses, rest_of
 from tracebench.core.samples import Samples
 
-MOST_CYLINDERS = 12
+MOST_CYLINDERS = Count(12, "cylinders", "More than this is no road vehicle's engine (from memory)")
 
-LOW_SHARE = 0.35
-"""Steps between events in rank, of those nearby, that is the pitch: missing events make steps longer, never shorter."""
+LOW_SHARE = Threshold(
+    0.35,
+    "",
+    "Steps between events in rank, of those nearby, that is the pitch: missing events make steps longer, never shorter",
+)
 
 CYLINDERS = OptionSpec("cylinders", "Cylinders", "")
 FIRING_ORDER = OptionSpec("firing_order", "Firing order, such as 1-3-4-2", "", text=True)
@@ -84,11 +88,17 @@ def sync_instants(samples: Samples) -> NDArray[np.float64]:
     return np.asarray(at[keep], dtype=np.float64)
 
 
-SYNC_AGAINST = 2.5
-"""Pulses of a sync lane for each of the lane itself from which they were exchanged: a sync has one or two a cycle."""
+SYNC_AGAINST = Threshold(
+    2.5,
+    "",
+    "Pulses of a sync lane for each of the lane itself from which they were exchanged: a sync has one or two a cycle",
+)
 
-APART_S = 2.5e-3
-"""Events of one engine are further apart than this at any speed; what follows sooner belongs to the one before."""
+APART_S = Threshold(
+    2.5e-3,
+    "s",
+    "Events of one engine are further apart than this at any speed; what follows sooner belongs to the one before",
+)
 
 
 def unswap_sync(work: Work, lane: str) -> None:
@@ -209,8 +219,8 @@ def _counted(
     return out
 
 
-FAR_LONGER, DOUBLED = 1.6, 0.3
-"""Of the longer neighbour: a step from which an event is missing, and one under which an event comes twice."""
+FAR_LONGER = Threshold(1.6, "", "Of the longer neighbour: a step from which an event is missing")
+DOUBLED = Threshold(0.3, "", "Of the longer neighbour: a step under which an event comes twice")
 
 
 def _events_a_sync(at: NDArray[np.float64], sync: NDArray[np.float64]) -> float:

@@ -7,14 +7,13 @@ from numpy.typing import NDArray
 
 from tracebench.core.circuits.events.attribution import firing_order
 from tracebench.core.circuits.events.table import EventTable
+from tracebench.core.circuits.threshold import Count, Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.robust.series import running_median
 
-CRANKING_RPM = 450.0
-"""Under this speed the starter turns the engine."""
+CRANKING_RPM = Threshold(450.0, "rpm", "Under this speed the starter turns the engine")
 
-FEWEST = 12
-"""Events that a row has before a part of it is told from the rest."""
+FEWEST = Count(12, "events", "Events that a row has before a part of it is told from the rest")
 
 _APART = 1000
 """What is added to a cylinder's number for its kind while cranking."""

@@ -9,28 +9,35 @@ from numpy.typing import NDArray
 
 from tracebench.core.circuits import extremes, probe, record_checks
 from tracebench.core.circuits import setup_findings as setup
+from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.pulse_train import Pulses, Rest, find_pulses, mean_course, rest_of, without_drift
 from tracebench.core.robust.series import running_mean
 from tracebench.core.samples import Samples
 
-LEAST_A = 0.02
-"""A lane that moves by less than this carries no pulses."""
+LEAST_A = Threshold(0.02, "A", "A lane that moves by less than this carries no pulses")
 
-UPRIGHT = 0.5
-"""Part of the peak within the first twentieth of the on-time that only a winding without inductance reaches."""
+UPRIGHT = Threshold(
+    0.5, "", "Part of the peak within the first twentieth of the on-time that only a winding without inductance reaches"
+)
 
-NOISY = 0.06
-"""Noise over a pulse's peak from which its shape is not to be seen."""
+NOISY = Threshold(0.06, "", "Noise over a pulse's peak from which its shape is not to be seen")
 
-_START_LOW, _START_HIGH = 0.03, 0.15
-_EDGE = 0.05
-RINGING = 0.85
-"""How far a ring on a rise moves its beginning, in the time that the rise takes for the ring's own scatter."""
+_START_LOW = Threshold(
+    0.03, "", "Part of the peak from which a rise places its own beginning: noise and ringing lie under it"
+)
+_START_HIGH = Threshold(
+    0.15, "", "Part of the peak up to which a rise is straight enough to be carried back to its beginning"
+)
+_EDGE = Threshold(0.05, "", "Part of the peak that lies between a release and the rest")
+RINGING = Threshold(
+    0.85, "", "How far a ring on a rise moves its beginning, in the time that the rise takes for the ring's own scatter"
+)
 
 
-ZERO_PART = 0.03
-"""Part of the typical peak by which a clamp at rest may be off zero (common practice, no published source)."""
+ZERO_PART = Threshold(
+    0.03, "", "Part of the typical peak by which a clamp at rest may be off zero (common practice, no published source)"
+)
 
 
 @dataclass(frozen=True, slots=True, eq=False)

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from tracebench.core.circuits import extremes, probe, record_checks, thinning
 from tracebench.core.circuits import setup_findings as setup
+from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.levels import Level, level_of
 from tracebench.core.measure.pulse_train import Pulses, find_pulses
@@ -18,11 +19,13 @@ from tracebench.core.robust.noise import sample_noise
 from tracebench.core.robust.series import block_medians, running_mean
 from tracebench.core.samples import Samples
 
-SLOW_EDGE_S = 50e-6
-"""A driver pulls its wire down in microseconds; slower than this, without any noise, it was filtered (from memory)."""
+SLOW_EDGE_S = Threshold(
+    50e-6,
+    "s",
+    "A driver pulls its wire down in microseconds; slower than this, without any noise, it was filtered (from memory)",
+)
 
-QUIET = 0.04
-"""Noise over the supply up to which the wire is looked at as it is."""
+QUIET = Threshold(0.04, "", "Noise over the supply up to which the wire is looked at as it is")
 
 
 @dataclass(frozen=True, slots=True, eq=False)

@@ -9,13 +9,19 @@ import numpy as np
 from tracebench.core.circuits.events.attribution import Places
 from tracebench.core.circuits.events.siblings import Odd, against_others
 from tracebench.core.circuits.events.table import EventTable
+from tracebench.core.circuits.threshold import Count, Threshold
 from tracebench.core.circuits.work import Work
 
-MOST_SINGLE = 20
-ALWAYS = 0.5
-"""Part of a cylinder's firings that must be missing before it is called dead and not occasional."""
+MOST_SINGLE = Count(20, "events", "Events named one by one; more are told as a number")
+ALWAYS = Threshold(
+    0.5, "", "Part of a cylinder's firings that must be missing before it is called dead and not occasional"
+)
 
-APART = 5.0
+APART = Threshold(
+    5.0,
+    "spreads",
+    "Spreads by which a cylinder must differ from the others, so that chance among twelve does not name one",
+)
 
 
 def odd_ones(

@@ -9,13 +9,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tracebench.core.answer import Reading
+from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.robust.noise import MAD_TO_SIGMA
 
-LEAST_PART = 0.03
-"""Two engines of one kind differ by so much of a reading without meaning anything (from memory)."""
+LEAST_PART = Threshold(
+    0.03, "", "Two engines of one kind differ by so much of a reading without meaning anything (from memory)"
+)
 
-TOLD_FROM = 5.0
-"""Spreads from which a cylinder is told to differ from its reference."""
+TOLD_FROM = Threshold(5.0, "spreads", "Spreads from which a cylinder is told to differ from its reference")
 
 
 @dataclass(frozen=True, slots=True)

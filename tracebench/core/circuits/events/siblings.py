@@ -8,11 +8,11 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from tracebench.core.circuits.threshold import Count
 from tracebench.core.robust.noise import MAD_TO_SIGMA
 from tracebench.core.robust.series import running_median
 
-ROW = 15
-"""Values about one that tell what the whole row does: a cycle or two, of which most are sound."""
+ROW = Count(15, "events", "Values about one that tell what the whole row does: a cycle or two, of which most are sound")
 
 
 @dataclass(frozen=True, slots=True)

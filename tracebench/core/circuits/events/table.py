@@ -10,24 +10,31 @@ from numpy.typing import NDArray
 from tracebench.core.answer import Event
 from tracebench.core.circuits.circuit import FindingSpec
 from tracebench.core.circuits.events.siblings import distances, without_common_course
+from tracebench.core.circuits.threshold import Count, Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.robust.noise import MAD_TO_SIGMA
 
 Values = NDArray[np.float64]
 
-MOST_LISTED = 120
-"""Readings of single events are given for so many: all of a short record, the most unusual of a long one."""
+MOST_LISTED = Count(
+    120,
+    "events",
+    "Readings of single events are given for so many: all of a short record, the most unusual of a long one",
+)
 
-LEAST_PART = 0.01
-"""Events of one kind that agree better than this do not make a stranger of one that differs by nothing."""
+LEAST_PART = Threshold(
+    0.01, "", "Events of one kind that agree better than this do not make a stranger of one that differs by nothing"
+)
 
-ALONE = 12.0
-"""From this many spreads an event is named: far beyond what chance does in thousands of them."""
+ALONE = Threshold(
+    12.0, "spreads", "From this many spreads an event is named: far beyond what chance does in thousands of them"
+)
 
-MOST_NAMED, FROM_EVENTS = 3, 12
+MOST_NAMED = Count(3, "events", "So many single events are named by themselves; more are no strangers")
+FROM_EVENTS = Count(12, "events", "Fewer events tell no spread to be a stranger of")
 
-ALIKE, ONE_SIDE = 0.2, 0.66
-"""Part of a doubt that events have in common: of one to either side, and of one to one side only."""
+ALIKE = Threshold(0.2, "", "Part of a doubt to either side that events have in common (by simulation)")
+ONE_SIDE = Threshold(0.66, "", "Part of a doubt to one side only that events have in common (by simulation)")
 
 UNUSUAL = FindingSpec("unusual_event", "Unusual event", "note")
 
@@ -178,8 +185,7 @@ def near_the_middle(reading_id: str, values: Values, doubts: Values) -> Values:
     return values[away <= 3 * max(MAD_TO_SIGMA * float(np.median(away)), least)]
 
 
-SCATTERED = 1.6
-"""Of what each event is known to: a scatter beyond which the events themselves differ."""
+SCATTERED = Threshold(1.6, "", "Of what each event is known to: a scatter beyond which the events themselves differ")
 
 
 def _doubt(kept: Values, doubts: Values, alike: float) -> float:

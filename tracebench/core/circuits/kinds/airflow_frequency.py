@@ -21,6 +21,7 @@ from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.kinds.airflow_voltage import AIR_CAUSES, AIR_TESTS
 from tracebench.core.circuits.load_steps import Steps, find_states
 from tracebench.core.circuits.thinning import Grid
+from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import Work, inner
 from tracebench.core.measure.edges import Edges, find_edges, high_shares, swing_thresholds
 from tracebench.core.measure.levels import level_of
@@ -29,23 +30,24 @@ from tracebench.core.robust.noise import sample_noise
 from tracebench.core.robust.series import running_median
 from tracebench.core.samples import Samples
 
-GAP = 1.6
-"""A period over this many times its neighbours' median has pulses missing."""
+GAP = Threshold(1.6, "", "A period over this many times its neighbours' median has pulses missing")
 
-LEAST_GROWTH = 1.5
-"""Peak over idle frequency of a sound sensor in a snap or at load (common practice, no published source)."""
+LEAST_GROWTH = Threshold(
+    1.5, "", "Peak over idle frequency of a sound sensor in a snap or at load (common practice, no published source)"
+)
 
-LEAST_JUMP = 0.15
-"""A jump over this part of the idle frequency that does not rest is a snap, so that a weak answer to one is seen."""
+LEAST_JUMP = Threshold(
+    0.15,
+    "",
+    "A jump over this part of the idle frequency that does not rest is a snap, so that a weak answer to one is seen",
+)
 
 EDGE_OF_JITTER = 1 / (0.6745 * np.sqrt(6.0))
 """Sigma of one edge from the median of |second differences| of edges: their variance is six times an edge's."""
 
-NOISY = 0.25
-"""Noise over the distance of the two thresholds from which it makes edges of its own."""
+NOISY = Threshold(0.25, "", "Noise over the distance of the two thresholds from which it makes edges of its own")
 
-SLOWEST_EDGE = 0.25
-"""Part of a period that an edge may take before the trace counts as filtered."""
+SLOWEST_EDGE = Threshold(0.25, "", "Part of a period that an edge may take before the trace counts as filtered")
 
 
 def measure(work: Work) -> Work:

@@ -9,6 +9,7 @@ from tracebench.core.circuits import extremes, lane_levels, probe, thinning
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.load_steps import Steps, find_states, find_surge
 from tracebench.core.circuits.thinning import Grid
+from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import TRIM, Span, Work
 from tracebench.core.measure.excursions import find_excursions
 from tracebench.core.measure.levels import level_of
@@ -19,11 +20,16 @@ from tracebench.core.robust.series import bridged, running_mean, running_median
 from tracebench.core.samples import Samples
 
 VOLTAGE = Steps(tolerance=0.06, key_on_below=0.95, steady_4000_above=1.98, least_rise=0.5)
-SURGE_V, HIDDEN_SURGE_V = 0.06, 0.18
-"""From here a rise and dip are a surge; more noise hides one, whose dip is several tenths of a volt (from memory)."""
+SURGE_V = Threshold(0.06, "V", "From here a rise and dip are a surge (from memory)")
+HIDDEN_SURGE_V = Threshold(
+    0.18, "V", "Noise over this hides a surge, whose dip is several tenths of a volt (from memory)"
+)
 
-LEAST_GROWTH_V = 0.5
-"""From idle to 4,000 a sound voltage-type sensor grows by at least this (common practice, no published source)."""
+LEAST_GROWTH_V = Threshold(
+    0.5,
+    "V",
+    "From idle to 4,000 a sound voltage-type sensor grows by at least this (common practice, no published source)",
+)
 
 TYPE_LIMITS: dict[str, tuple[tuple[str, float | None, float | None], ...]] = {
     "A": (
@@ -144,8 +150,7 @@ def _read_snap(work: Work, clean: Samples) -> None:
     _surge_time(work, start, stop, surge.peak)
 
 
-NARROW_S = 0.002
-"""A surge may be as narrow as 10 ms, of which a mean over 15 ms takes off a fifth."""
+NARROW_S = Threshold(0.002, "s", "A surge may be as narrow as 10 ms, of which a mean over 15 ms takes off a fifth")
 
 
 def _narrow_top(clean: Samples, at: int, interval: float, value: float, doubt: float) -> tuple[float, float]:

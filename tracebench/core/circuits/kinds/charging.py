@@ -20,6 +20,7 @@ from tracebench.core.circuits.circuit import (
 )
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.thinning import Grid
+from tracebench.core.circuits.threshold import Count, Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.edges import Edges, find_edges, high_shares, swing_thresholds
 from tracebench.core.measure.levels import level_of
@@ -28,25 +29,31 @@ from tracebench.core.robust.noise import percentile_range, sample_noise
 from tracebench.core.robust.series import joined, running_mean, runs
 from tracebench.core.samples import Samples
 
-OVER_V = 15.0
-OVER_FROM_S = 0.2
-PULSES_FROM_HZ = 20.0
-FEWEST_OF_DUTY = 2
-COURSE = 10
-"""Equal parts of the record in which the course of the command is read."""
+OVER_V = Threshold(15.0, "V", "System voltage that no sound regulator holds (common practice, no published source)")
+OVER_FROM_S = Threshold(0.2, "s", "A load dump dies away sooner than this (from memory)")
+PULSES_FROM_HZ = Threshold(20.0, "Hz", "A command slower than this is no duty-cycle command (from memory)")
+FEWEST_OF_DUTY = Count(2, "periods", "Whole periods from which a part of the record has a duty of its own")
+COURSE = Count(10, "parts", "Equal parts of the record in which the course of the command is read")
 
-DUTY_RISE_PCT = 10.0
-RIPPLE_RATE_HZ = 500.0
+DUTY_RISE_PCT = Threshold(
+    10.0, "%", "Less than this is the regulator following the road, not a load being met (from memory)"
+)
+RIPPLE_RATE_HZ = Threshold(
+    500.0,
+    "Hz",
+    "Ripple of an idling alternator lies at some hundred hertz: a slower recording has none to read (from memory)",
+)
 
 
-RESOLVED_HZ = 5000.0
-"""Under this rate a ripple folds over itself, and its line with it."""
+RESOLVED_HZ = Threshold(5000.0, "Hz", "Under this rate a ripple folds over itself, and its line with it")
 
-LEAST_LINE = 0.02
-"""Part of the power in its strongest line that any ripple has; of 4096 samples of white noise one has a 250th."""
+LEAST_LINE = Threshold(
+    0.02,
+    "",
+    "Part of power that any ripple has in its strongest line: of 4096 white samples one has a 250th",
+)
 
-QUIET_V = 0.3
-"""Ripple up to which it does not matter what made it."""
+QUIET_V = Threshold(0.3, "V", "Ripple up to which it does not matter what made it")
 
 
 def measure(work: Work) -> Work:

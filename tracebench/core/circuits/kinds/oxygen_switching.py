@@ -23,6 +23,7 @@ from tracebench.core.circuits.circuit import (
 )
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.thinning import Grid
+from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import Span, Work, inner
 from tracebench.core.measure.edges import Edges, find_edges
 from tracebench.core.measure.levels import level_of
@@ -32,23 +33,30 @@ from tracebench.core.robust.noise import robust_sigma, sample_noise
 from tracebench.core.robust.series import block_medians, joined, running_mean, runs
 from tracebench.core.samples import Samples
 
-MIDDLE_V, LOW_V, HIGH_V = 0.45, 0.30, 0.60
-RICH_V, LEAN_V = 0.65, 0.25
-LONG_HOLD_S = 1.3
-"""Held rich or lean for this long the sensor is not switching: a snap, an overrun, or stuck."""
+MIDDLE_V = Threshold(0.45, "V", "The middle of the switch (common practice, no published source)")
+LOW_V = Threshold(0.30, "V", "Lower reference level of the transition (common practice, no published source)")
+HIGH_V = Threshold(0.60, "V", "Upper reference level of the transition (common practice, no published source)")
+RICH_V = Threshold(0.65, "V", "From here the sensor says rich (common practice, no published source)")
+LEAN_V = Threshold(0.25, "V", "Up to here it says lean (common practice, no published source)")
+LONG_HOLD_S = Threshold(
+    1.3, "s", "Held rich or lean for this long the sensor is not switching: a snap, an overrun, or stuck"
+)
 
-SNAP_HOLD_S = 0.6
+SNAP_HOLD_S = Threshold(0.6, "s", "A snap holds the sensor rich at least so long (from memory)")
 
-STUCK_S = 5.0
-LEAST_SWING_V = 0.5
-NOISY_V = 0.05
-"""Noise over 15 ms from which crossings of the middle are its own."""
+STUCK_S = Threshold(
+    5.0,
+    "s",
+    "A sensor that has not switched for this long in closed loop is stuck (common practice, no published source)",
+)
+LEAST_SWING_V = Threshold(0.5, "V", "A sound hot sensor swings by more (common practice, no published source)")
+NOISY_V = Threshold(0.05, "V", "Noise over 15 ms from which crossings of the middle are its own")
 
-HELD_V = 0.04
-"""A level is held where it stays this near to its highest or lowest."""
+HELD_V = Threshold(0.04, "V", "A level is held where it stays this near to its highest or lowest")
 
-SWING_V = 0.7
-"""From lean to rich and back, about: how far round a level the samples belong to its crossing."""
+SWING_V = Threshold(
+    0.7, "V", "From lean to rich and back, about: how far round a level the samples belong to its crossing"
+)
 
 
 def measure(work: Work) -> Work:
@@ -151,7 +159,7 @@ def _judge_unswitched(work: Work, grid: Grid) -> None:
             work.fault("stuck", text, None, "signal", level.value, "V")
 
 
-RESTS_WITHIN_V = 0.15
+RESTS_WITHIN_V = Threshold(0.15, "V", "A sensor that never switches rests within this of its level")
 
 
 def _read_resting(work: Work, grid: Grid) -> None:

@@ -25,20 +25,24 @@ from tracebench.core.circuits.circuit import (
 )
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.thinning import Grid
+from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.errors import BadCapture
 from tracebench.core.measure.transitions import Instant, crossing
 from tracebench.core.robust.noise import sample_noise
 from tracebench.core.robust.series import joined, running_mean, runs
 
-LOW_REF_V, HIGH_REF_V = 2.2, 2.8
-WINDOW_MA = 0.25
-"""Pump current that still counts as lambda 1 (common practice, no published source); option window_ma."""
+LOW_REF_V = Threshold(2.2, "V", "Reference voltages under this are no cell's (from memory)")
+HIGH_REF_V = Threshold(2.8, "V", "Reference voltages over this are no cell's (from memory)")
+WINDOW_MA = Threshold(
+    0.25, "mA", "Pump current that still counts as lambda 1 (common practice, no published source); option window_ma"
+)
 
-WANTED_MS, SLOW_MS = 220.0, 300.0
-SMOOTH_S = 0.020
-NOTHING_V = 0.15
-LONGEST_RESPONSE_S = 2.0
+WANTED_MS = Threshold(220.0, "ms", "A sound sensor answers within this (common practice, no published source)")
+SLOW_MS = Threshold(300.0, "ms", "Slower than this it is failing (common practice, no published source)")
+SMOOTH_S = Threshold(0.020, "s", "Shorter than any answer of the sensor")
+NOTHING_V = Threshold(0.15, "V", "Swing under which a lane carries nothing (from memory)")
+LONGEST_RESPONSE_S = Threshold(2.0, "s", "What answers later does not answer (from memory)")
 
 
 @dataclass(frozen=True, slots=True, eq=False)

@@ -20,6 +20,7 @@ from tracebench.core.circuits.circuit import (
 )
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.thinning import Grid
+from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.levels import level_of
 from tracebench.core.measure.sweeps import find_rests
@@ -29,17 +30,17 @@ from tracebench.core.robust.series import bridged, joined, running_mean, runs
 from tracebench.core.samples import Samples
 
 TRACKS = (("track1", "reference1"), ("track2", "reference2"))
-LOST_V = 0.12
-"""Under this a track carries nothing: a released pedal rests well above."""
+LOST_V = Threshold(0.12, "V", "Under this a track carries nothing: a released pedal rests well above")
 
-LONG_S = 0.150
-SMALLEST_SWING_V = 0.2
-REFERENCE_LEAST_V = 4.75
-RESIDUAL_MV = 100.0
+LONG_S = Threshold(0.150, "s", "A fall that lasts longer is no dropout of a track")
+SMALLEST_SWING_V = Threshold(0.2, "V", "A pedal that moves less was not moved")
+REFERENCE_LEAST_V = Threshold(
+    4.75, "V", "A 5 V reference under this is not held (common practice, no published source)"
+)
+RESIDUAL_MV = Threshold(100.0, "mV", "Tracks part from their ratio by less while both are sound (from memory)")
 
 
-NOISY_V = 0.12
-"""Noise in which a dropout of half a volt is no longer sure to be seen."""
+NOISY_V = Threshold(0.12, "V", "Noise in which a dropout of half a volt is no longer sure to be seen")
 
 
 def measure(work: Work) -> Work:

@@ -21,6 +21,7 @@ from tracebench.core.circuits.circuit import (
 )
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.thinning import Grid
+from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.transitions import Instant, crossing, transition
 from tracebench.core.robust.codes import resolution
@@ -28,21 +29,24 @@ from tracebench.core.robust.noise import detrended, percentile_range
 from tracebench.core.robust.series import bridged, joined, running_median, runs
 from tracebench.core.samples import Samples
 
-HUNTING_MV = 150.0
-"""Idle ripple from which a rail hunts, 5th to 95th percentile (common practice, no published source)."""
+HUNTING_MV = Threshold(
+    150.0, "mV", "Idle ripple from which a rail hunts, 5th to 95th percentile (common practice, no published source)"
+)
 
-STEP_V = 0.25
-KEY_ON_BELOW_V = 0.75
-SLOWEST_DECAY_S = 30.0
+STEP_V = Threshold(0.25, "V", "A change under this is no manoeuvre (from memory)")
+KEY_ON_BELOW_V = Threshold(
+    0.75, "V", "Before the start the rail stands under this (common practice, no published source)"
+)
+SLOWEST_DECAY_S = Threshold(
+    30.0, "s", "A record that ends sooner after the stop does not show a slow leak (from memory)"
+)
 
-HELD_S, HELD_PART = 4.0, 0.1
-"""A level that has lost less than this part of its way down after so long does not fall at all (from memory)."""
+HELD_S = Threshold(4.0, "s", "After so long a rail that is relieved has lost a part of its pressure (from memory)")
+HELD_PART = Threshold(0.1, "", "Part of the way down that it has lost by then at the least (from memory)")
 
-REST_V = 0.5
-"""Level of no pressure (common practice, no published source)."""
+REST_V = Threshold(0.5, "V", "Level of no pressure (common practice, no published source)")
 
-START_S = 0.5
-"""A hump that begins this soon after the idle level is reached belongs to the start."""
+START_S = Threshold(0.5, "s", "A hump that begins this soon after the idle level is reached belongs to the start")
 
 
 def measure(work: Work) -> Work:

@@ -20,15 +20,16 @@ from tracebench.core.circuits.circuit import (
     ReadingSpec,
 )
 from tracebench.core.circuits.kinds import common
+from tracebench.core.circuits.threshold import Threshold, reach
 from tracebench.core.circuits.work import Work
 from tracebench.core.robust.noise import detrended, percentile_range
 
 OF_A_SINE = 0.9877
 """Part of a sine's peak to peak that lies between its 5th and 95th percentile: sin(0.45 pi)."""
 
-RUNNING_FROM_V = 13.1
-KEY_ON, ENGINE_RUNNING = (12.4, 12.8), (13.5, 14.7)
-"""Battery volts by engine state (common practice, no published source)."""
+RUNNING_FROM_V = Threshold(13.1, "V", "A battery over this is being charged (common practice, no published source)")
+KEY_ON = reach(12.4, 12.8, "V", "Battery with the key on (common practice, no published source)")
+ENGINE_RUNNING = reach(13.5, 14.7, "V", "Battery with the engine running (common practice, no published source)")
 
 _REACH = {"supply": (8.0, 17.0), "battery": (8.0, 17.0), "reference": (3.5, 5.8), "ground": (-0.5, 1.5)}
 _PAIRS = (("supply", "ground"), ("reference", "ground"), ("supply", "reference"), ("battery", "ground"))

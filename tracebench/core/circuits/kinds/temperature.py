@@ -20,6 +20,7 @@ from tracebench.core.circuits.circuit import (
     ReadingSpec,
 )
 from tracebench.core.circuits.kinds import common
+from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.levels import level_of
 from tracebench.core.robust.codes import resolution
@@ -27,16 +28,16 @@ from tracebench.core.robust.noise import robust_sigma, sample_noise
 from tracebench.core.robust.series import bridged, joined, runs
 from tracebench.core.transfer import INTAKE, INTAKE_DIVIDER, Divider, SteinhartHart, beta_thermistor
 
-RAIL_PART = 0.02
-"""Within this part of the supply a level is a rail, not a temperature."""
+RAIL_PART = Threshold(0.02, "", "Within this part of the supply a level is a rail, not a temperature")
 
-COLD_SOAK_C = 5.0
-WARMING_C = 1.0
+COLD_SOAK_C = Threshold(
+    5.0, "°C", "Sensors of an engine that stood overnight agree within this (common practice, no published source)"
+)
+WARMING_C = Threshold(1.0, "°C", "A rise of less is no warming")
 
 
-DROPOUT_V = 0.06
-NOISY_V = 0.5
-"""Noise in which a dropout of a volt cannot be seen."""
+DROPOUT_V = Threshold(0.06, "V", "Depth from which a fall is a dropout (from memory)")
+NOISY_V = Threshold(0.5, "V", "Noise in which a dropout of a volt cannot be seen")
 
 
 def measure(work: Work) -> Work:

@@ -21,9 +21,9 @@ from tracebench.core.circuits.circuit import (
 )
 from tracebench.core.circuits.hands import Hand
 from tracebench.core.circuits.kinds.throttle import measure
+from tracebench.core.circuits.threshold import Threshold
 
-SLOW_SWEEP_S = 4.0
-"""Slow school: seconds a way (common practice, no published source)."""
+SLOW_SWEEP_S = Threshold(4.0, "s", "Slow school: seconds a way (common practice, no published source)")
 
 _SWEEP = "sweep the throttle from closed to fully open and back"
 

@@ -18,6 +18,7 @@ from tracebench.core.circuits.circuit import (
     ReadingSpec,
 )
 from tracebench.core.circuits.kinds import common
+from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.toothed.teeth import (
     amplitude_of,
     check_teeth,
@@ -33,26 +34,31 @@ from tracebench.core.robust.noise import sample_noise
 from tracebench.core.robust.series import running_mean, running_median, runs
 from tracebench.core.samples import Samples
 
-STANDS_S = 0.10
-"""A tooth that takes longer than this is that of a wheel that stands, or is about to."""
+STANDS_S = Threshold(0.10, "s", "A tooth that takes longer than this is that of a wheel that stands, or is about to")
 
-LOST_S, ALIKE = 1.0, 1.5
-"""Teeth may be lost for a second, if the wheel is as quick after it as before, within this factor."""
+LOST_S = Threshold(1.0, "s", "Teeth may be lost for so long, if the wheel is as quick after it as before")
+ALIKE = Threshold(1.5, "", "Factor within which a wheel is as quick after lost teeth as before")
 
-REACH_SIGMA, REACH_CODES, REACH_PART, SMOOTHED_S = 6.0, 1.5, 0.02, 0.001
-"""A tooth swings over so many sigma of the noise, codes, and this part of the swing, in means over a millisecond."""
+REACH_SIGMA = Threshold(6.0, "sigma", "A tooth swings over so much of the noise")
+REACH_CODES = Threshold(1.5, "codes", "And over so many codes of the recorder")
+REACH_PART = Threshold(0.02, "", "And over this part of the swing")
+SMOOTHED_S = Threshold(0.001, "s", "Taken in means over so long")
 
-CLEAR = 3.5
-"""Reaches of peak to peak from which teeth beside each other are all seen: nearly twice what one needs."""
+CLEAR = Threshold(
+    3.5,
+    "reaches",
+    "Reaches of peak to peak from which teeth beside each other are all seen: nearly twice what one needs",
+)
 
-MOST_V = 20.0
-"""Peak of a sensor on a wheel that is spun by hand or rolls, over which a factor is wrong (from memory)."""
+MOST_V = Threshold(
+    20.0, "V", "Peak of a sensor on a wheel that is spun by hand or rolls, over which a factor is wrong (from memory)"
+)
 
-STILL_V = 0.02
-"""Swing under which nothing passes."""
+STILL_V = Threshold(0.02, "V", "Swing under which nothing passes")
 
-WEAK_V_PER_HZ = 0.002
-"""An inductive sensor gives a tenth of a volt peak to peak at some 50 teeth a second (from memory)."""
+WEAK_V_PER_HZ = Threshold(
+    0.002, "V/Hz", "An inductive sensor gives a tenth of a volt peak to peak at some 50 teeth a second (from memory)"
+)
 
 
 def measure(work: Work) -> Work:

@@ -6,6 +6,7 @@ import numpy as np
 
 from tracebench.core.circuits import lane_levels, record_checks, thinning
 from tracebench.core.circuits import setup_findings as setup
+from tracebench.core.circuits.threshold import Count, Threshold
 from tracebench.core.circuits.toothed.wheel import Wheel, amplitudes, heights
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.edges import swing_thresholds
@@ -14,24 +15,24 @@ from tracebench.core.robust.noise import sample_noise
 from tracebench.core.robust.series import running_median
 from tracebench.core.samples import Samples
 
-DAMAGED_PCT = 12.0
-"""A tooth that is early or late by this part of a period, at one place in each turn, is damaged (from memory)."""
+DAMAGED_PCT = Threshold(
+    12.0,
+    "%",
+    "A tooth that is early or late by this part of a period, at one place in each turn, is damaged (from memory)",
+)
 
-DAMAGED_AMPLITUDE = 0.55
-"""Part of its neighbours' height under which a tooth is damaged (from memory)."""
+DAMAGED_AMPLITUDE = Threshold(0.55, "", "Part of its neighbours' height under which a tooth is damaged (from memory)")
 
-RUNOUT = 0.30
-"""Swing of the amplitude in a turn, as a part of it, from which a wheel runs out (from memory)."""
+RUNOUT = Threshold(
+    0.30, "", "Swing of the amplitude in a turn, as a part of it, from which a wheel runs out (from memory)"
+)
 
-NOISY = 0.08
-"""Noise over the swing from which teeth are no longer sure."""
+NOISY = Threshold(0.08, "", "Noise over the swing from which teeth are no longer sure")
 
-GAP_FREE = 1.4
-"""A period under this many of its neighbours' is that of a tooth beside another."""
+GAP_FREE = Threshold(1.4, "", "A period under this many of its neighbours' is that of a tooth beside another")
 
-FEW_TEETH = 400
-AMPLITUDE_PART = 0.0007
-"""Part of an amplitude that a crest of another shape than a sine's makes of it."""
+FEW_TEETH = Count(400, "teeth", "Amplitudes are read tooth by tooth up to so many")
+AMPLITUDE_PART = Threshold(0.0007, "", "Part of an amplitude that a crest of another shape than a sine's makes of it")
 
 
 def check_teeth(work: Work, samples: Samples, wheel: Wheel, hall: bool) -> None:

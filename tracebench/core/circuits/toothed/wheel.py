@@ -7,16 +7,15 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from tracebench.core.circuits.threshold import Count, Threshold
 from tracebench.core.measure.edges import find_edges, swing_thresholds
 from tracebench.core.robust.noise import sample_noise
 from tracebench.core.robust.series import block_medians, running_max, running_mean, running_median
 from tracebench.core.samples import Samples
 
-GAP_FROM = 1.5
-"""A period over this many of its neighbours' is a gap."""
+GAP_FROM = Threshold(1.5, "", "A period over this many of its neighbours' is a gap")
 
-LEAST_TEETH = 8
-"""Fewer are no wheel that a speed is taken from (from memory)."""
+LEAST_TEETH = Count(8, "teeth", "Fewer are no wheel that a speed is taken from (from memory)")
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -57,8 +56,9 @@ def digital(samples: Samples) -> bool:
     return bool(np.mean((thin < low + 0.15 * (high - low)) | (thin > high - 0.15 * (high - low))) > 0.6)
 
 
-DROWNED = 0.12
-"""Noise of a signal over its local amplitude from which its zero crossings are no longer teeth."""
+DROWNED = Threshold(
+    0.12, "", "Noise of a signal over its local amplitude from which its zero crossings are no longer teeth"
+)
 
 
 def levelled(samples: Samples, interval_s: float) -> Samples:

@@ -6,6 +6,7 @@ import numpy as np
 
 from tracebench.core.circuits import probe, thinning
 from tracebench.core.circuits import setup_findings as setup
+from tracebench.core.circuits.threshold import Count, Threshold
 from tracebench.core.circuits.toothed.teeth import (
     amplitude_of,
     check_teeth,
@@ -20,15 +21,14 @@ from tracebench.core.measure.edges import find_edges, swing_thresholds
 from tracebench.core.measure.levels import level_of
 from tracebench.core.samples import Samples
 
-FEWEST_IN_NOISE = 12
-"""A wheel of fewer teeth than this is not believed in noise."""
+FEWEST_IN_NOISE = Count(12, "teeth", "A wheel of fewer teeth than this is not believed in noise")
 
-MOST_V = 150.0
-"""Peak to peak over which no inductive sensor gives at any speed (from memory)."""
+MOST_V = Threshold(150.0, "V", "Peak to peak over which no inductive sensor gives at any speed (from memory)")
 
-FLAT_V = 0.08
-WEAK_V_PER_1000 = 0.5
-"""An inductive sensor gives at least this per 1,000 rpm, peak to peak (from memory)."""
+FLAT_V = Threshold(0.08, "V", "Swing under which the lane carries no teeth (from memory)")
+WEAK_V_PER_1000 = Threshold(
+    0.5, "V at 1,000 rpm", "An inductive sensor gives at least this per 1,000 rpm, peak to peak (from memory)"
+)
 
 
 def measure(work: Work) -> Work:

@@ -25,22 +25,28 @@ from tracebench.core.circuits.events.table import UNUSUAL, EventTable, report
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.kinds.ignition import shared
 from tracebench.core.circuits.kinds.injectors import shared as coils
+from tracebench.core.circuits.threshold import Count, Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.crests import crests
 from tracebench.core.measure.spark import COUNT_DOUBT
 from tracebench.core.robust.series import running_mean
 
-TURN_ON = 0.20
-"""Part of the ramp in which the turn-on ripple is read."""
+TURN_ON = Threshold(0.20, "", "Part of the ramp in which the turn-on ripple is read")
 
-RING_SIGMA = 5.0
-RINGS_SOUND = 2
-LEAST_RIPPLE = 0.02
-"""Part of the peak that a sound ripple reaches at turn-on (from memory); noise above it hides whether there is one."""
+RING_SIGMA = Threshold(
+    5.0, "sigma", "A swing of the turn-on ripple stands out of the noise by so many sigma, or it is noise"
+)
+RINGS_SOUND = Count(2, "rings", "Swings that a sound winding shows at turn-on (common practice, no published source)")
+LEAST_RIPPLE = Threshold(
+    0.02,
+    "",
+    "Part of the peak that a sound ripple reaches at turn-on (from memory); noise above it hides whether there is one",
+)
 
-RATE_FOR_RIPPLE_HZ = 100_000.0
-VERTICAL = 0.30
-"""Part of the peak within the first twentieth of the dwell that only a shorted winding reaches."""
+RATE_FOR_RIPPLE_HZ = Threshold(100_000.0, "Hz", "A ripple of some 20 kHz needs this rate to be seen (from memory)")
+VERTICAL = Threshold(
+    0.30, "", "Part of the peak within the first twentieth of the dwell that only a shorted winding reaches"
+)
 
 
 def measure(work: Work) -> Work:

@@ -21,18 +21,21 @@ from tracebench.core.circuits.events.table import ONE_SIDE, UNUSUAL, EventTable,
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.kinds.ignition import shared
 from tracebench.core.circuits.kinds.injectors import shared as coils
+from tracebench.core.circuits.threshold import Count, Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.spark import COUNT_DOUBT, Burn, find_burn, rings_of, smoothed_sigma
 
-RINGS_SOUND = 3
-OFTEN = 0.5
+RINGS_SOUND = Count(
+    3, "rings", "Oscillations after the burn that a sound coil shows (common practice, no published source)"
+)
+OFTEN = Threshold(0.5, "", "Part of the firings that must show it before it is the coil and not chance")
 
-LEAST_BURN = 0.04
-"""Part of the kick that a burn reaches at the least; noise above it hides whether there is one."""
+LEAST_BURN = Threshold(
+    0.04, "", "Part of the kick that a burn reaches at the least; noise above it hides whether there is one"
+)
 
 
-KICK_S = 50e-6
-"""A kick and the fall from it, of which a recorder with fewer samples misses the top."""
+KICK_S = Threshold(50e-6, "s", "A kick and the fall from it, of which a recorder with fewer samples misses the top")
 
 
 def measure(work: Work) -> Work:

@@ -23,23 +23,27 @@ from tracebench.core.circuits.circuit import (
 from tracebench.core.circuits.events.table import UNUSUAL, EventTable, report
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.kinds.ignition import shared
+from tracebench.core.circuits.threshold import Count, Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.edges import Edges, find_edges
 from tracebench.core.robust.noise import MAD_TO_SIGMA, sample_noise
 from tracebench.core.robust.series import rank_correlation
 from tracebench.core.samples import Samples
 
-UNSTABLE_PCT = 8.0
-"""Spread of the low time over its median from which it is called unstable (from memory)."""
+UNSTABLE_PCT = Threshold(
+    8.0, "%", "Spread of the low time over its median from which it is called unstable (from memory)"
+)
 
-NOISY = 0.08
-"""Noise over the output's swing from which it makes edges of its own."""
+NOISY = Threshold(0.08, "", "Noise over the output's swing from which it makes edges of its own")
 
-SLOWEST_EDGE_S = 300e-6
-"""A module pulls its output down in microseconds; slower, without any noise, it was filtered (from memory)."""
+SLOWEST_EDGE_S = Threshold(
+    300e-6,
+    "s",
+    "A module pulls its output down in microseconds; slower, without any noise, it was filtered (from memory)",
+)
 
-FEWEST = 4
-LEAST_SWING_V = 1.0
+FEWEST = Count(4, "events", "Switchings from which the spread of low times is known")
+LEAST_SWING_V = Threshold(1.0, "V", "An output that swings by less does not switch (from memory)")
 
 
 def measure(work: Work) -> Work:

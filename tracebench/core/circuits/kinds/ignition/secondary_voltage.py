@@ -43,11 +43,13 @@ from tracebench.core.circuits.kinds.ignition.secondary.judging import (
 )
 from tracebench.core.circuits.kinds.ignition.secondary.states import CRANK, IDLE, SNAP, conditions_of, states_of
 from tracebench.core.circuits.kinds.injectors import shared as coils
+from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.spark import Burn
 
-SLOWEST_LINE_S = 100e-6
-"""A firing line stands up in some tens of microseconds at the most (from memory)."""
+SLOWEST_LINE_S = Threshold(
+    100e-6, "s", "A firing line stands up in some tens of microseconds at the most (from memory)"
+)
 
 
 def measure(work: Work) -> Work:

@@ -26,13 +26,17 @@ from tracebench.core.circuits.events.current import Current, Shape
 from tracebench.core.circuits.events.table import UNUSUAL, EventTable, report
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.kinds.injectors import shared
+from tracebench.core.circuits.threshold import Threshold, reach
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.hulls import against_course, bulge_over
 from tracebench.core.robust.series import running_mean
 
-CP_PEAK_A = (0.7, 1.0)
-LEAST_DIP = 0.008
-"""Part of the peak from which a dip is a needle's (the smallest seen in practice, from memory)."""
+CP_PEAK_A = reach(
+    0.7, 1.0, "A", "Peak of a saturated injector of common resistance on 12 V (common practice, no published source)"
+)
+LEAST_DIP = Threshold(
+    0.008, "", "Part of the peak from which a dip is a needle's (the smallest seen in practice, from memory)"
+)
 
 
 def measure(work: Work) -> Work:

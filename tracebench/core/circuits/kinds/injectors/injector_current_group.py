@@ -19,10 +19,14 @@ from tracebench.core.circuits.events import current as pulses
 from tracebench.core.circuits.events.table import UNUSUAL, report
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.kinds.injectors import shared
+from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import Work
 
-TENTH = 0.4
-"""Part of what the group should draw, a third of which no open injectors explain: the clamp's factor is a tenth."""
+TENTH = Threshold(
+    0.4,
+    "",
+    "Part of what the group should draw, a third of which no open injectors explain: the clamp's factor is a tenth",
+)
 
 
 def _least_a(work: Work) -> float:

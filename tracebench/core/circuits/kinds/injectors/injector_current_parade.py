@@ -19,10 +19,11 @@ from tracebench.core.circuits.events.cranking import set_apart
 from tracebench.core.circuits.events.table import UNUSUAL, EventTable, report
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.kinds.injectors import shared
+from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import Work
 
-WEAK, STRONG = 0.78, 1.45
-"""Parts of the others' peak under and over which an injector is called weak, or its winding shorted (from memory)."""
+WEAK = Threshold(0.78, "", "Part of the others' peak under which an injector is called weak (from memory)")
+STRONG = Threshold(1.45, "", "Part of the others' peak over which its winding is called shorted (from memory)")
 
 
 def measure(work: Work) -> Work:

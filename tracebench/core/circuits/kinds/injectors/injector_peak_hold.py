@@ -22,6 +22,7 @@ from tracebench.core.circuits.events.current import Current, Shape
 from tracebench.core.circuits.events.table import ONE_SIDE, UNUSUAL, EventTable, report
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.kinds.injectors import shared
+from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.edges import find_edges
 from tracebench.core.measure.levels import level_of
@@ -30,10 +31,11 @@ from tracebench.core.robust.noise import detrended
 from tracebench.core.robust.series import running_mean, running_median
 from tracebench.core.samples import Samples
 
-LEAST_BOOST = 1.4
-"""First peak over the hold level that a boosted injector has at the least (from memory)."""
+LEAST_BOOST = Threshold(
+    1.4, "", "First peak over the hold level that a boosted injector has at the least (from memory)"
+)
 
-SHORT = 0.6
+SHORT = Threshold(0.6, "", "Part of the others' boost under which one is called short (from memory)")
 
 
 def measure(work: Work) -> Work:

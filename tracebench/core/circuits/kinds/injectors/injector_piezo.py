@@ -29,20 +29,20 @@ from tracebench.core.circuits.events.current import check_zero
 from tracebench.core.circuits.events.table import UNUSUAL, EventTable, report
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.kinds.injectors import shared
+from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.pulse_train import find_pulses, rest_of
 from tracebench.core.robust.series import running_mean
 from tracebench.core.samples import Samples
 
-LEAST_CHARGE_A = 6.0
-LOW_PART = 0.7
-"""Part of the other events' charge under which one is called low (from memory)."""
+LEAST_CHARGE_A = Threshold(6.0, "A", "A stack is charged with at least this (from memory)")
+LOW_PART = Threshold(0.7, "", "Part of the other events' charge under which one is called low (from memory)")
 
-SHORTEST_CYCLE_S = 0.015
-"""Two turns at 8,000 a minute: events closer than this belong to one cycle."""
+SHORTEST_CYCLE_S = Threshold(0.015, "s", "Two turns at 8,000 a minute: events closer than this belong to one cycle")
 
-STOPPED = 3.0
-"""Cycles without an event at the end of a record, from which the power stage is called shut down."""
+STOPPED = Threshold(
+    3.0, "cycles", "Cycles without an event at the end of a record, from which the power stage is called shut down"
+)
 
 
 @dataclass(frozen=True, slots=True, eq=False)

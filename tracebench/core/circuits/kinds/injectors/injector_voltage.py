@@ -25,22 +25,24 @@ from tracebench.core.circuits.events.driven_low import Kick, Wire
 from tracebench.core.circuits.events.table import UNUSUAL, EventTable, report
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.kinds.injectors import shared
+from tracebench.core.circuits.threshold import Count, Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.crests import crests
 from tracebench.core.measure.hulls import against_course, bulge_over
 from tracebench.core.measure.pulse_train import mean_course
 from tracebench.core.robust.series import running_mean
 
-RING_V = 1.0
-RING_SIGMA = 4.5
-"""Noise of a few hundred samples seldom stands out further; from one crest to a trough it is twice that."""
+RING_V = Threshold(1.0, "V", "Ringing under this disturbs nobody (from memory)")
+RING_SIGMA = Threshold(
+    4.5,
+    "sigma",
+    "Noise of a few hundred samples seldom stands out further; from one crest to a trough it is twice that",
+)
 
-RINGS_ABNORMAL = 3
-OFTEN = 0.3
-"""Part of the pulses that must show a bump before it is read pulse by pulse."""
+RINGS_ABNORMAL = Count(3, "rings", "Crests from which ringing after the kick is no settling (from memory)")
+OFTEN = Threshold(0.3, "", "Part of the pulses that must show a bump before it is read pulse by pulse")
 
-LEAST_BUMP = 0.012
-"""Part of the kick over the supply from which a bump is a needle's (from memory)."""
+LEAST_BUMP = Threshold(0.012, "", "Part of the kick over the supply from which a bump is a needle's (from memory)")
 
 
 def measure(work: Work) -> Work:

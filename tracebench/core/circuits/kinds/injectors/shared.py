@@ -13,14 +13,17 @@ from tracebench.core.circuits.events.attribution import Places
 from tracebench.core.circuits.events.current import UPRIGHT, Shape
 from tracebench.core.circuits.events.table import ALIKE, EventTable, Values
 from tracebench.core.circuits.kinds import common
+from tracebench.core.circuits.threshold import Count, Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.levels import Level
 
-SAME_GRID = 0.2
-"""Correlation of a pulse's two ends, which are placed among the same samples (JCGM 100, 5.2.2; by simulation)."""
+SAME_GRID = Threshold(
+    0.2,
+    "",
+    "Correlation of a pulse's two ends, which are placed among the same samples (JCGM 100, 5.2.2; by simulation)",
+)
 
-MOST_PHASES = 60
-"""Phases are drawn for so many events from the start of a record."""
+MOST_PHASES = Count(60, "events", "Phases are drawn for so many events from the start of a record")
 
 FLYBACK = Choice(
     "flyback",

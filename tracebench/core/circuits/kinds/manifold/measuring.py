@@ -8,6 +8,7 @@ from tracebench.core.answer import Limit, Phase
 from tracebench.core.circuits import extremes, lane_levels, probe, thinning
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.kinds.manifold import phases
+from tracebench.core.circuits.threshold import Threshold, reach
 from tracebench.core.circuits.work import Work, inner
 from tracebench.core.measure.excursions import Excursion, find_excursions
 from tracebench.core.measure.levels import level_of
@@ -16,16 +17,20 @@ from tracebench.core.robust.series import bridged, rank_correlation
 from tracebench.core.samples import Samples
 from tracebench.core.transfer import Linear, standard_pressure_kpa, through
 
-GRID_S = 0.010
-DROPOUT_FLOOR_V = 0.15
-LEAST_GAIN_V = 0.10
-"""How far the overrun must fall below idle to count as a gain (common practice, no published source)."""
+GRID_S = Threshold(
+    0.010, "s", "The course is followed on medians of this length: quicker than a build-up, slower than intake pulses"
+)
+DROPOUT_FLOOR_V = Threshold(0.15, "V", "Intake pulses reach nearly this: a dropout is deeper (from memory)")
+LEAST_GAIN_V = Threshold(
+    0.10, "V", "How far the overrun must fall below idle to count as a gain (common practice, no published source)"
+)
 
-BARO_KPA = 4.0
-"""How far a told barometer may be missed, kPa (common practice, no published source)."""
+BARO_KPA = Threshold(4.0, "kPa", "How far a told barometer may be missed (common practice, no published source)")
 
-KEY_ON_V = (4.4, 4.8)
-SNAP_V = (4.2, 4.7)
+KEY_ON_V = reach(
+    4.4, 4.8, "V", "Output at a barometer of sea level, engine stopped (common practice, no published source)"
+)
+SNAP_V = reach(4.2, 4.7, "V", "Output at the top of a snap (common practice, no published source)")
 
 
 def measure(work: Work) -> Work:

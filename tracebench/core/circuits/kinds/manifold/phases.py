@@ -8,12 +8,13 @@ import numpy as np
 
 from tracebench.core.answer import Phase
 from tracebench.core.circuits.thinning import Grid
+from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.measure.plateaus import Plateau, find_plateaus
 from tracebench.core.robust.series import joined, runs
 
-LEAST_SWING_V = 0.6
-LONGEST_OVERRUN_S = 4.0
-_REST_S = 0.4
+LEAST_SWING_V = Threshold(0.6, "V", "From idle to a snap or key-on an engine that breathes moves by more (from memory)")
+LONGEST_OVERRUN_S = Threshold(4.0, "s", "An overrun after a snap in the workshop is over within this (from memory)")
+_REST_S = Threshold(0.4, "s", "A level held for this long is a state")
 
 
 @dataclass(frozen=True, slots=True)

@@ -8,12 +8,13 @@ import numpy as np
 
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.kinds.throttle.work import LONGEST_DROPOUT_S, SMALLEST_SWING_V, Sweep, on_grid
+from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import TRIM
 from tracebench.core.robust.noise import robust_sigma, sample_noise
 from tracebench.core.robust.series import joined, running_median, runs
 
-SLIP_ZERO_V = 0.10
-SLIP_SHORTEST_S = 0.050
+SLIP_ZERO_V = Threshold(0.10, "V", "A signal that rests this near to zero has lost its probe (from memory)")
+SLIP_SHORTEST_S = Threshold(0.050, "s", "A shorter fall to zero may be the track's own (from memory)")
 
 
 def put_right(work: Sweep) -> None:
@@ -54,7 +55,8 @@ def slips(work: Sweep) -> list[tuple[int, int]]:
     signal = work.samples("signal")
     grid, grid_s = on_grid(signal, work.capture.interval_s)
     block = round(grid_s / work.capture.interval_s)
-    edge, within = max(1, round(0.006 / grid_s)), SLIP_ZERO_V
+    edge = max(1, round(0.006 / grid_s))
+    within: float = SLIP_ZERO_V
     noise = sample_noise(grid)
     if 2.5 * noise > SLIP_ZERO_V:
         # Noise lifts single samples of a lost signal off zero: looked at over 50 ms then.

@@ -11,11 +11,12 @@ from tracebench.core.circuits.kinds.throttle.connection import (
     slip_finding,
 )
 from tracebench.core.circuits.kinds.throttle.work import SMALLEST_SWING_V, Sweep
+from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.measure.excursions import Excursion
 from tracebench.core.measure.levels import level_of
 from tracebench.core.samples import Samples
 
-_SAME_TRAVEL_PCT = 4.0
+_SAME_TRAVEL_PCT = Threshold(4.0, "%", "Falls within this of the travel are at one place of the track")
 
 
 def judge_no_sweep(work: Sweep, signal: Samples) -> None:

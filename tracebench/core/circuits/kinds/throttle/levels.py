@@ -6,6 +6,7 @@ import numpy as np
 
 from tracebench.core.answer import Phase
 from tracebench.core.circuits.kinds.throttle.work import Sweep
+from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import TRIM, inner
 from tracebench.core.measure.levels import Level, level_of
 from tracebench.core.measure.sweeps import Rest
@@ -14,8 +15,7 @@ from tracebench.core.robust.noise import detrended, grouped_median, robust_sigma
 
 Rests = list[tuple[Phase, Level]]
 
-WORN_SPOT_V = 0.45
-"""Depth of a worn spot that matters to a controller near idle (from memory)."""
+WORN_SPOT_V = Threshold(0.45, "V", "Depth of a worn spot that matters to a controller near idle (from memory)")
 
 
 def find_phases(work: Sweep, rests: list[Rest], grid_s: float) -> None:

@@ -10,18 +10,21 @@ from tracebench.core.answer import Reading
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.kinds.throttle.levels import Rests
 from tracebench.core.circuits.kinds.throttle.work import Sweep, on_grid
+from tracebench.core.circuits.threshold import Count, Threshold
 from tracebench.core.measure.sweeps import largest_reversal
 from tracebench.core.measure.transitions import Transition, transition
 from tracebench.core.robust.noise import robust_sigma
 from tracebench.core.robust.series import bridged, running_mean
 
-SLOW_S = 4.0
-"""Slow school: seconds a way (common practice, no published source)."""
+SLOW_S = Threshold(4.0, "s", "Slow school: seconds a way (common practice, no published source)")
 
-ANY_SPEED_SAMPLES = 200
-"""Samples across the travel from which a quick sweep still shows worn spots (common practice, no published source)."""
+ANY_SPEED_SAMPLES = Count(
+    200,
+    "samples",
+    "Samples across the travel from which a quick sweep still shows worn spots (common practice, no published source)",
+)
 
-_SMOOTH_S = 0.06
+_SMOOTH_S = Threshold(0.06, "s", "Shorter than any movement of a hand")
 
 
 def read_durations(work: Sweep, closed: Rests, opened: Rests) -> None:

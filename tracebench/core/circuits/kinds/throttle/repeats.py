@@ -5,19 +5,19 @@ from __future__ import annotations
 import numpy as np
 
 from tracebench.core.circuits.kinds.throttle.work import DROPOUT_FLOOR_V, LONGEST_DROPOUT_S
+from tracebench.core.circuits.threshold import Count, Threshold
 from tracebench.core.measure.excursions import Excursion, find_excursions
 from tracebench.core.robust.noise import sample_noise
 from tracebench.core.samples import Samples
 
-WEAK = 0.4
-"""Part of what one alone must stand out by from which several at one travel are looked at together."""
+WEAK = Threshold(
+    0.4, "", "Part of what one alone must stand out by from which several at one travel are looked at together"
+)
 
-NOISE_V = 0.02
-"""Noise from which a fall of the least depth that counts may be too weak alone."""
+NOISE_V = Threshold(0.02, "V", "Noise from which a fall of the least depth that counts may be too weak alone")
 
-FEWEST = 3
-NEAR = 0.06
-"""Part of the swing within which falls are at one travel."""
+FEWEST = Count(3, "events", "Two falls at one travel may be chance")
+NEAR = Threshold(0.06, "", "Part of the swing within which falls are at one travel")
 
 
 def repeated_excursions(samples: Samples, interval_s: float) -> list[Excursion]:

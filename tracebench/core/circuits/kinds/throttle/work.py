@@ -6,14 +6,15 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
+from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.excursions import GRID_S, Excursion
 from tracebench.core.robust.series import ENOUGH_OF_A_BLOCK, block_medians
 from tracebench.core.samples import Samples
 
-LONGEST_DROPOUT_S = 0.150
-DROPOUT_FLOOR_V = 0.060
-SMALLEST_SWING_V = 0.25
+LONGEST_DROPOUT_S = Threshold(0.150, "s", "A fall that lasts longer is a level or a lost connection (from memory)")
+DROPOUT_FLOOR_V = Threshold(0.060, "V", "Depth from which a fall is a dropout (from memory)")
+SMALLEST_SWING_V = Threshold(0.25, "V", "A throttle that moves less was not moved")
 
 
 @dataclass

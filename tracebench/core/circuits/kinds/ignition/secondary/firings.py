@@ -13,6 +13,7 @@ from tracebench.core.circuits.events.attribution import (
 )
 from tracebench.core.circuits.events.table import ONE_SIDE, EventTable
 from tracebench.core.circuits.kinds.injectors import shared as coils
+from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.pulse_train import Rest, find_pulses, rest_of
 from tracebench.core.measure.spark import COUNT_DOUBT, Burn, find_burn, rings_of
@@ -20,10 +21,9 @@ from tracebench.core.measure.tops import between_samples
 from tracebench.core.robust.series import running_median
 from tracebench.core.samples import Samples
 
-REFRACTORY_S = 2.5e-3
+REFRACTORY_S = Threshold(2.5e-3, "s", "A coil does not fire again within this (from memory)")
 
-LINE_S = 100e-6
-"""A firing line and the fall from it to the burn."""
+LINE_S = Threshold(100e-6, "s", "A firing line and the fall from it to the burn")
 
 
 @dataclass(frozen=True, slots=True, eq=False)

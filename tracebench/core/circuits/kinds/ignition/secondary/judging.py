@@ -11,26 +11,42 @@ from tracebench.core.circuits.events.attribution import (
 )
 from tracebench.core.circuits.events.table import EventTable
 from tracebench.core.circuits.kinds.ignition.secondary.states import CRANK, IDLE, SNAP
+from tracebench.core.circuits.threshold import Count, Threshold, reach
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.spark import Burn, smoothed_sigma
 
-HASH = 0.08
-"""Roughness of the burn over its level from which it is called hash (common practice, no published source)."""
+HASH = Threshold(
+    0.08, "", "Roughness of the burn over its level from which it is called hash (common practice, no published source)"
+)
 
-SNAP_BURN_MS = 0.5
+SNAP_BURN_MS = Threshold(
+    0.5, "ms", "A burn may be as short as this while the cylinders are full (common practice, no published source)"
+)
 
-SHORT_MS, LONG_MS = 0.8, 2.0
+SHORT_MS = Threshold(0.8, "ms", "A burn at idle under this is short (common practice, no published source)")
+LONG_MS = Threshold(2.0, "ms", "A burn at idle over this is long (common practice, no published source)")
 
-RINGS_SOUND = 3
+RINGS_SOUND = Count(
+    3, "rings", "Oscillations after the burn that a sound coil shows (common practice, no published source)"
+)
 
-USUAL_BURN_KV = (0.8, 3.5)
-"""A spark line within this has its usual height (1 to 3 kV, common practice): what is told of the scale then holds."""
+USUAL_BURN_KV = reach(
+    0.8,
+    3.5,
+    "kV",
+    "A spark line within this has its usual height (1 to 3 kV, common practice): what is told of the scale then holds",
+)
 
-FAR_OVER_KV, FAR_UNDER_KV = 20.0, 3.0
-"""Well outside the 5 to 15 kV of idle (common practice, no published source); nearer, makes differ."""
+FAR_OVER_KV = Threshold(
+    20.0, "kV", "Well over the 5 to 15 kV of idle (common practice, no published source); nearer, makes differ"
+)
+FAR_UNDER_KV = Threshold(
+    3.0, "kV", "Well under the 5 to 15 kV of idle (common practice, no published source); nearer, makes differ"
+)
 
-LEAST_BURN = 0.06
-"""Part of the firing line that a burn reaches at the least; noise above it hides whether there is one."""
+LEAST_BURN = Threshold(
+    0.06, "", "Part of the firing line that a burn reaches at the least; noise above it hides whether there is one"
+)
 
 
 def judge(

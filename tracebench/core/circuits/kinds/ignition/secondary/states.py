@@ -7,11 +7,11 @@ from numpy.typing import NDArray
 
 from tracebench.core.circuits.events.cranking import while_cranking
 from tracebench.core.circuits.events.table import EventTable
+from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.robust.series import joined, running_median, runs
 
-FASTER = 0.72
-"""Part of the usual interval from which a stretch counts as a snap."""
+FASTER = Threshold(0.72, "", "Part of the usual interval from which a stretch counts as a snap")
 
 IDLE, SNAP, OVERRUN, CRANK = 0, 1, 2, 3
 
