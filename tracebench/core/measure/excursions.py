@@ -61,10 +61,12 @@ def find_excursions(
     # On a steep slope the running median picks the very samples it is held against: differences see that noise.
     sigma_raw = max(robust_sigma(residual[:: max(1, residual.size // ENOUGH)], step), sample_noise(samples))
     tight: dict[float, list[tuple[int, int]]] = {}
-    for sign in (-1.0, 1.0):
+    for sign, flagged in _flagged(residual, interval_s, longest, floor, sigmas, sigma_raw).items():
+        if not flagged:
+            continue
         signed = sign * residual
-        flagged = _strongest(joined(_flagged(signed, interval_s, longest, floor, sigmas, sigma_raw), gap), signed)
-        tight[sign] = joined([_limits_of(signed, f, sigma_raw, longest) for f in flagged], 1)
+        strongest = _strongest(joined(flagged, gap), signed)
+        tight[sign] = joined([_limits_of(signed, f, sigma_raw, longest) for f in strongest], 1)
     every = [(a, b, float(np.abs(residual[a:b]).max())) for intervals in tight.values() for a, b in intervals]
     for sign, intervals in tight.items():
         signed = sign * residual
@@ -86,34 +88,55 @@ def trend_of(samples: Samples, interval_s: float, longest_s: float = 0.150) -> S
     )
     if block == 1:
         return grid
-    centres = np.arange(grid.size) * block + (block - 1) / 2
-    return np.interp(np.arange(samples.size), centres, grid)
+    # The same as np.interp between the blocks' centres, whose places are even: three times as quick.
+    first = block // 2
+    share = (np.arange(block) + first - (block - 1) / 2) / block
+    between = grid[:-1, np.newaxis] + np.diff(grid)[:, np.newaxis] * share
+    out = np.full(samples.size, grid[-1])
+    out[:first] = grid[0]
+    end = min(samples.size, first + between.size)
+    out[first:end] = between.ravel()[: end - first]
+    return out
 
 
 def _flagged(
-    signed: Samples, interval_s: float, longest: int, floor: float, sigmas: float, sigma: float
-) -> list[tuple[int, int]]:
-    """Intervals in which a mean over 1, 2, 4, ... samples stands out to the positive side."""
-    out: list[tuple[int, int]] = []
-    means, width = signed, 1
+    residual: Samples, interval_s: float, longest: int, floor: float, sigmas: float, sigma: float
+) -> dict[float, list[tuple[int, int]]]:
+    """Intervals in which a mean over 1, 2, 4, ... samples stands out, by the sign of the side."""
+    out: dict[float, list[tuple[int, int]]] = {-1.0: [], 1.0: []}
+    # A side has means of its own from where something stood out: that must not make a whole coarser block stand out.
+    own: dict[float, Samples] = {}
+    means, width = residual, 1
     while width <= longest and means.size >= 8:
         z = max(sigmas, np.sqrt(2 * np.log(means.size)) + 1.2)
         window = max(16, round(_WINDOW_S / (interval_s * width)))
-        above = _above(means, window, floor, z, sigma / np.sqrt(width))
-        out += [(a * width, b * width) for a, b in runs(above)]
-        # What stood out already must not make a whole coarser block stand out.
-        means = np.where(above, 0.0, means)
+        known = sigma / np.sqrt(width)
+        for sign, found in out.items():
+            signed = own.get(sign)
+            highest = signed.max() if signed is not None else means.max() if sign > 0 else -means.min()
+            if highest <= max(floor, z * known):
+                continue
+            signed = sign * means if signed is None else signed
+            above = _above(signed, window, floor, z, known)
+            if above.any():
+                found += [(a * width, b * width) for a, b in runs(above)]
+                own[sign] = np.where(above, 0.0, signed)
         width *= 2
-        if means.size % 2:
-            means = means[:-1]
-        means = 0.5 * (means[::2] + means[1::2])
+        own = {sign: _halved(signed) for sign, signed in own.items()}
+        means = _halved(means)
+    return out
+
+
+def _halved(means: Samples) -> Samples:
+    """Means of pairs; a last one without company is left out."""
+    even = means.size // 2 * 2
+    out = means[:even:2] + means[1:even:2]
+    out *= 0.5
     return out
 
 
 def _above(means: Samples, window: int, floor: float, z: float, sigma: float) -> np.ndarray:
     """Mask of means above the threshold of the largest of local (about a second), overall and known noise."""
-    if not (means > max(floor, z * sigma)).any():
-        return np.zeros(means.size, dtype=bool)
     overall = max(sigma, MAD_TO_SIGMA * float(bn.median(np.abs(means[:: max(1, means.size // 100_000)]))))
     high = means > max(floor, z * overall)
     for start in range(0, means.size, window):

@@ -21,6 +21,9 @@ _MOST = 20_000
 """Samples of such a stretch that are looked at, taken evenly from a longer one."""
 
 
+_FIRST_REACH = 4096
+
+
 @dataclass(frozen=True, slots=True)
 class Instant:
     """A fractional sample index and one standard uncertainty, in samples."""
@@ -45,8 +48,7 @@ def crossing(samples: Samples, start: int, stop: int, level: float, step: float)
         return None
     # With noise a slow edge crosses many times: the middle of first and last contact is unbiased.
     first_above = int(np.argmax(beyond))
-    below_after = np.flatnonzero(~beyond)
-    last_below = int(below_after[-1])
+    last_below = part.size - 1 - int(np.argmin(beyond[::-1]))
     if last_below < first_above:
         k = first_above
         fraction = part[k - 1] / (part[k - 1] - part[k]) if k else 0.0
@@ -57,10 +59,8 @@ def crossing(samples: Samples, start: int, stop: int, level: float, step: float)
 
 
 def _refined(part: Samples, start: int, coarse: float, step: float) -> Instant:
-    near = np.abs(part) <= _NEAR * step
-    centre = round(coarse)
     # Single noisy samples outside the band do not end the stretch round the crossing.
-    lo, hi = _contiguous(near, min(max(centre, 0), part.size - 1), patience=3)
+    lo, hi = _stretch_round(part, min(max(round(coarse), 0), part.size - 1), _NEAR * step, patience=3)
     stride = max(1, (hi + 1 - lo) // _MOST)
     x = np.arange(lo, hi + 1, stride) - coarse
     y = part[lo : hi + 1 : stride]
@@ -98,6 +98,22 @@ def _roots(bend: float, slope: float, offset: float) -> Samples:
 def _alike_in_codes(count: int, y: Samples) -> float:
     """Part of a code's doubt that stays where a slope runs through several of them: their number averages it."""
     return 1.0 / float(np.sqrt(max(1, min(count, np.unique(y).size) / 2)))
+
+
+def _stretch_round(part: Samples, at: int, band: float, patience: int) -> tuple[int, int]:
+    """First and last index of the stretch round `at` whose samples are within `band` of zero.
+
+    Looked for within more and more samples on either side, as a long record has few near its crossing.
+    """
+    reach = _FIRST_REACH
+    while True:
+        begin, end = max(0, at - reach), min(part.size, at + reach + 1)
+        lo, hi = _contiguous(np.abs(part[begin:end]) <= band, at - begin, patience)
+        seen_left = begin == 0 or lo > patience + 1
+        seen_right = end == part.size or hi < end - begin - 1 - (patience + 1)
+        if (lo < hi and seen_left and seen_right) or (begin == 0 and end == part.size):
+            return begin + lo, begin + hi
+        reach *= 4
 
 
 def _contiguous(near: np.ndarray, at: int, patience: int) -> tuple[int, int]:

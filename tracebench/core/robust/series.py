@@ -70,8 +70,12 @@ def rank_correlation(one: Samples, other: Samples) -> float:
 
 def runs(mask: np.ndarray) -> list[tuple[int, int]]:
     """Half-open index pairs [start, stop) of each run of True."""
-    edges = np.flatnonzero(np.diff(np.concatenate(([False], mask, [False])).astype(np.int8)))
-    return [(int(a), int(b)) for a, b in zip(edges[::2], edges[1::2], strict=True)]
+    turns = (np.flatnonzero(mask[1:] != mask[:-1]) + 1).tolist()
+    if mask.size and mask[0]:
+        turns.insert(0, 0)
+    if mask.size and mask[-1]:
+        turns.append(int(mask.size))
+    return list(zip(turns[::2], turns[1::2], strict=True))
 
 
 def joined(intervals: list[tuple[int, int]], gap: int) -> list[tuple[int, int]]:
@@ -86,7 +90,12 @@ def joined(intervals: list[tuple[int, int]], gap: int) -> list[tuple[int, int]]:
 
 
 def bridged(samples: Samples, intervals: list[tuple[int, int]]) -> Samples:
-    """A copy in which each interval is a straight line between its neighbours (flat at the record's ends)."""
+    """Samples with each interval a straight line between its neighbours (flat at the record's ends); never written to.
+
+    Without intervals the samples themselves, else a copy.
+    """
+    if not intervals:
+        return samples
     out = samples.copy()
     for start, stop in intervals:
         left = samples[start - 1] if start > 0 else samples[min(stop, samples.size - 1)]
