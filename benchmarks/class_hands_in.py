@@ -31,6 +31,7 @@ from tests.support.waves import Sweep
 from tracebench.store.pool import Pool
 from tracebench.store.queries import queries
 from tracebench.usecases import captures, cards, people, sittings
+from tracebench.usecases.person import Person
 
 LEARNERS, WITHIN_S, ROWS = 60, 10.0, 5_000_000
 NOW = datetime.now(UTC).replace(tzinfo=None)
@@ -76,7 +77,7 @@ def prepared(pool: Pool) -> tuple[list[int], int]:
         teacher_id = people.add(conn, "teacher", "Teacher", "instructor", PASSWORD, NOW)
         course_id = queries.courses.add(conn, title="One", at=NOW)
         queries.courses.join_course(conn, course_id=course_id, person_id=teacher_id)
-        teacher = people.Person(teacher_id, "teacher", "Teacher", "instructor", 1)
+        teacher = Person(teacher_id, "teacher", "Teacher", "instructor", 1)
         document = {
             "circuit": CIRCUIT,
             "title": "Hesitates",
@@ -89,7 +90,7 @@ def prepared(pool: Pool) -> tuple[list[int], int]:
         for k in range(LEARNERS):
             learner_id = people.add(conn, f"learner{k}", f"Learner {k}", "learner", PASSWORD, NOW)
             queries.courses.join_course(conn, course_id=course_id, person_id=learner_id)
-            learner = people.Person(learner_id, f"learner{k}", f"Learner {k}", "learner", 1)
+            learner = Person(learner_id, f"learner{k}", f"Learner {k}", "learner", 1)
             capture = Sweep(rate_hz=1000, noise_v=0.004, bits=12, seed=k).capture()
             made = captures.Made(CIRCUIT, "own.csv", "file", capture, {})
             sitting_id = sittings.start(conn, learner, card_id, NOW)

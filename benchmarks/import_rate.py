@@ -18,7 +18,7 @@ import pyarrow.csv as pacsv
 from tests.support.database import fresh_settings, stop_shared
 from tracebench.store.pool import Pool
 from tracebench.usecases import captures, people
-from tracebench.usecases.people import Person
+from tracebench.usecases.person import Person
 
 NOW = datetime(2026, 1, 1)  # noqa: DTZ001
 

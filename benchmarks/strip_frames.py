@@ -22,7 +22,7 @@ from tests.support.waves import Sweep, steady
 from tracebench.store import captures
 from tracebench.store.pool import Pool
 from tracebench.usecases import people, shelf
-from tracebench.usecases.people import Person
+from tracebench.usecases.person import Person
 
 NOW = datetime(2026, 1, 1)  # noqa: DTZ001
 FRAMES = """async ({moves}) => {

@@ -5,7 +5,7 @@ from tracebench.core.circuits import CIRCUITS
 from tracebench.demo import cast, seed
 from tracebench.store.queries import queries, unpacked
 from tracebench.usecases import grading, shelf, sitting_rows, skills, today
-from tracebench.usecases.people import Person
+from tracebench.usecases.person import Person
 
 
 class Demo(DatabaseTest):

@@ -11,6 +11,7 @@ from tracebench.core.errors import BadOption
 from tracebench.store.queries import queries
 from tracebench.usecases import jobs, people
 from tracebench.usecases.errors import Conflict, NotAllowed, NotFound
+from tracebench.usecases.person import Person
 
 
 class Jobs(DatabaseTest):
@@ -30,7 +31,7 @@ class Jobs(DatabaseTest):
             for name, role in (("ann", "learner"), ("ben", "learner"), ("admin", "administrator")):
                 people.add(conn, name, name, role, "long enough", NOW)
             rows = {n: queries.people.by_sign_in(conn, sign_in=n) for n in ("ann", "ben", "admin")}
-        cls.who = {n: people.Person(r["id"], n, n, r["role"], 1) for n, r in rows.items()}
+        cls.who = {n: Person(r["id"], n, n, r["role"], 1) for n, r in rows.items()}
 
     def add(self, about: str, kind: str = "count", owner: str = "ann", **payload) -> int:
         with self.pool.transaction() as conn:

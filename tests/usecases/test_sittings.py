@@ -12,7 +12,7 @@ from tracebench.store.queries import queries
 from tracebench.usecases import captures, cards, grading, jobs, people, sittings
 from tracebench.usecases.errors import Conflict, NotAllowed, NotFound
 from tracebench.usecases.job_kinds import WORKS
-from tracebench.usecases.people import Person
+from tracebench.usecases.person import Person
 
 SETTINGS = {"range_v": 10.0, "duration_s": 32.0, "rate_hz": 500.0, "ground": "sensor ground", "sweeps": 2, "way_s": 6.0}
 

@@ -16,6 +16,7 @@ from tests.support.waves import Sweep
 from tracebench.store.queries import queries
 from tracebench.usecases import captures, people, room
 from tracebench.usecases.errors import NoRoom, NotFound
+from tracebench.usecases.person import Person
 
 Usage = namedtuple("Usage", "total used free")
 
@@ -26,7 +27,7 @@ class Uploads(DatabaseTest):
         super().setUpClass()
         with cls.pool.transaction() as conn:
             person_id = people.add(conn, "ann", "Ann", "learner", PASSWORD, NOW)
-        cls.ann = people.Person(person_id, "ann", "Ann", "learner", 1)
+        cls.ann = Person(person_id, "ann", "Ann", "learner", 1)
         cls.text = csv_of(Sweep(rate_hz=100))
 
     def setUp(self):

@@ -13,13 +13,19 @@ TABLE = {
     ("GET", "/api/calculations"): (401, 200, 200, 200, 200, 200, 200),
     ("POST", "/api/calculations/{no_record}"): (401, 422, 422, 422, 422, 422, 422),
     ("GET", "/api/maker-facts"): (401, 403, 200, 200, 403, 403, 403),
-    ("GET", "/api/people"): (401, 200, 403, 403, 403, 403, 403),
+    # An instructor sees the learners who can be brought in.
+    ("GET", "/api/people"): (401, 200, 200, 200, 403, 403, 403),
     ("POST", "/api/people"): (401, 422, 422, 422, 422, 422, 422),
     ("PATCH", "/api/people/{spare}"): (401, 200, 403, 403, 403, 403, 403),
+    ("POST", "/api/people/table"): (401, 200, 200, 404, 403, 403, 403),
+    # A learner with a password: no instructor makes a link to it, and of whose course they are tells no stranger.
+    ("POST", "/api/people/{ann}/link"): (401, 201, 403, 404, 403, 403, 403),
+    ("POST", "/api/people/{spare}/hand-over"): (401, 204, 403, 403, 403, 403, 403),
+    ("GET", "/api/audit"): (401, 200, 403, 403, 403, 403, 403),
     ("GET", "/api/courses"): (401, 200, 200, 200, 200, 200, 200),
-    ("POST", "/api/courses"): (401, 201, 403, 403, 403, 403, 403),
+    ("POST", "/api/courses"): (401, 201, 201, 201, 403, 403, 403),
     ("GET", "/api/courses/{course}/members"): (401, 200, 200, 404, 403, 403, 403),
-    ("POST", "/api/courses/{course}/members"): (401, 200, 403, 403, 403, 403, 403),
+    ("POST", "/api/courses/{course}/members"): (401, 200, 200, 404, 403, 403, 403),
     ("GET", "/api/vehicles"): (401, 200, 200, 200, 403, 403, 403),
     ("POST", "/api/captures"): (401, 404, 404, 404, 404, 404, 404),
     ("POST", "/api/captures/trainer"): (401, 403, 201, 201, 403, 403, 403),
@@ -34,17 +40,22 @@ TABLE = {
     ("DELETE", "/api/captures/{capture}/records/{no_record}"): (401, 403, 404, 404, 403, 403, 403),
     ("GET", "/api/captures/{shelf_capture}"): (401, 404, 200, 200, 404, 404, 404),
     ("GET", "/api/references"): (401, 403, 200, 200, 403, 403, 403),
-    # The teacher's puts the capture on the shelf, which every instructor may use.
-    ("POST", "/api/references"): (401, 403, 201, 201, 403, 403, 403),
+    ("POST", "/api/references"): (401, 403, 201, 404, 403, 403, 403),
     ("GET", "/api/references/{reference}"): (401, 403, 200, 200, 403, 403, 403),
     # A throttle has no row of events: not found for those who may look at all.
     ("GET", "/api/references/{reference}/parade"): (401, 403, 404, 404, 403, 403, 403),
-    ("PUT", "/api/references/{reference}"): (401, 403, 409, 409, 403, 403, 403),
-    ("POST", "/api/references/{reference}/publish"): (401, 403, 409, 409, 403, 403, 403),
+    # Every instructor sees what is published to the school, and its owner alone changes it.
+    ("PUT", "/api/references/{reference}"): (401, 403, 409, 403, 403, 403, 403),
+    ("POST", "/api/references/{reference}/publish"): (401, 403, 409, 403, 403, 403, 403),
+    ("POST", "/api/references/{reference}/copy"): (401, 403, 201, 201, 403, 403, 403),
+    ("PUT", "/api/references/{reference}/reach"): (401, 403, 200, 403, 403, 403, 403),
     ("GET", "/api/cards"): (401, 200, 200, 200, 200, 200, 200),
     ("POST", "/api/cards"): (401, 403, 201, 404, 403, 403, 403),
     ("GET", "/api/cards/{card}"): (401, 403, 200, 404, 403, 403, 403),
     ("PUT", "/api/cards/{card}"): (401, 403, 409, 404, 403, 403, 403),
+    ("GET", "/api/cards/shared"): (401, 403, 200, 200, 403, 403, 403),
+    ("POST", "/api/cards/{card}/copy"): (401, 403, 201, 404, 403, 403, 403),
+    ("PUT", "/api/cards/{card}/reach"): (401, 403, 200, 404, 403, 403, 403),
     ("GET", "/api/cards/{card}/blind"): (401, 403, 200, 404, 403, 403, 403),
     ("POST", "/api/cards/{card}/publish"): (401, 403, 409, 404, 403, 403, 403),
     ("GET", "/api/sittings"): (401, 200, 200, 200, 200, 200, 200),
@@ -72,12 +83,12 @@ TABLE = {
     ("POST", "/api/jobs/{job}/again"): (401, 409, 403, 403, 403, 403, 403),
     ("GET", "/api/courses/{course}/skill-map"): (401, 403, 200, 404, 403, 403, 403),
     ("GET", "/api/courses/{course}/logbook/{ann}"): (401, 200, 200, 404, 200, 404, 404),
-    ("POST", "/api/references/{reference}/retire"): (401, 403, 200, 200, 403, 403, 403),
+    ("POST", "/api/references/{reference}/retire"): (401, 403, 200, 403, 403, 403, 403),
     ("POST", "/api/marking/{sitting}/release"): (401, 403, 200, 404, 403, 403, 403),
     ("POST", "/api/cards/{card}/retire"): (401, 403, 200, 404, 403, 403, 403),
 }
 
-OPEN = {"/api/session", "/api/session/first"}
+OPEN = {"/api/session", "/api/session/first", "/api/session/invited", "/api/session/join"}
 SIGNED_IN = {"/api/openapi.json"}
 """For all who are signed in."""
 OWN = {
@@ -114,6 +125,8 @@ class Rights(WebTest):
         document = cls.card_document(reference["version_id"])
         cls.bodies = {
             ("POST", "/api/people"): {"sign_in": "q"},
+            ("POST", "/api/people/table"): {"text": "New One", "course_id": cls.course_id, "keep": False},
+            ("POST", "/api/people/{spare}/hand-over"): {"to_id": cls.ids["teacher"]},
             ("PATCH", "/api/people/{spare}"): {"active": True},
             ("POST", "/api/courses"): {"title": "New"},
             ("POST", "/api/courses/{course}/members"): {"person_id": cls.ids["ben"], "member": True},
@@ -124,7 +137,11 @@ class Rights(WebTest):
                 "capture_id": capture_id,
                 "title": "From a sitting",
                 "document": EMPTY_DOCUMENT,
+                "word": True,
             },
+            ("PUT", "/api/references/{reference}/reach"): {"reach": "school", "course_id": None},
+            ("PUT", "/api/cards/{card}/reach"): {"reach": "course"},
+            ("POST", "/api/cards/{card}/copy"): {"course_id": cls.course_id},
             ("PUT", "/api/references/{reference}"): {"revision": 999, "title": "x", "document": EMPTY_DOCUMENT},
             ("POST", "/api/cards"): {"course_id": cls.course_id, "document": document},
             ("PUT", "/api/cards/{card}"): {"revision": 999, "document": document},

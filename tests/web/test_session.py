@@ -117,24 +117,3 @@ class Protection(WebTest):
         bad = self.caller("admin").post("/api/people", {"sign_in": "x"})
         self.assertEqual(bad.status_code, 422)
         self.assertIn("Missing data", json.dumps(bad.json))
-
-
-class People(WebTest):
-    def test_administrator_adds_people_and_puts_them_into_courses(self):
-        admin = self.caller("admin")
-        body = {"sign_in": "New", "name": "New One", "role": "learner", "password": PASSWORD}
-        added = admin.post("/api/people", body)
-        self.assertEqual(added.status_code, 201)
-        person_id = next(p["id"] for p in added.json if p["sign_in"] == "new")
-        self.assertEqual(admin.post("/api/people", body).status_code, 409)
-        path = f"/api/courses/{self.course_id}/members"
-        self.assertIn(person_id, [p["id"] for p in admin.post(path, {"person_id": person_id, "member": True}).json])
-        self.assertNotIn(person_id, [p["id"] for p in admin.post(path, {"person_id": person_id, "member": False}).json])
-
-    def test_refusals_say_why(self):
-        admin = self.caller("admin")
-        for change, words in (({"sign_in": "a b"}, "blanks"), ({"password": "x"}, "password"), ({"name": " "}, "name")):
-            body = {"sign_in": "fresh", "name": "F", "role": "learner", "password": PASSWORD, **change}
-            answer = admin.post("/api/people", body)
-            self.assertEqual(answer.status_code, 422)
-            self.assertIn(words, answer.json["detail"])

@@ -11,7 +11,9 @@ from tracebench.demo import seed
 from tracebench.installation import settings_of
 from tracebench.store.migrate import migrate
 from tracebench.store.pool import Pool
-from tracebench.usecases import people
+from tracebench.store.queries import queries
+from tracebench.usecases import invitations, people
+from tracebench.usecases.errors import NotFound
 
 
 @click.command("migrate")
@@ -44,3 +46,17 @@ def person_add(data: Path | None, sign_in: str, name: str, role: str, password: 
     with Pool(settings_of(data)).transaction() as conn:
         people.add(conn, sign_in, name, role, password, datetime.now(UTC).replace(tzinfo=None))
     click.echo(f"{role} {sign_in} added")
+
+
+@person.command("link")
+@click.option("--data", type=click.Path(path_type=Path), default=None, help="Folder of the installation (var).")
+@click.option("--sign-in", "sign_in", required=True, help="Name that the person signs in with.")
+def person_link(data: Path | None, sign_in: str) -> None:
+    """A one-time link by which a person chooses a new password."""
+    at = datetime.now(UTC).replace(tzinfo=None)
+    with Pool(settings_of(data)).transaction() as conn:
+        found = queries.people.by_sign_in(conn, sign_in=sign_in.strip().lower())
+        if found is None:
+            raise NotFound(f"there is no account {sign_in!r}; check the name")
+        token = invitations.make(conn, None, found["id"], at)
+    click.echo(f"/join#{token}\nput this behind the address of this installation; it works once, for 14 days")

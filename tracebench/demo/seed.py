@@ -26,7 +26,7 @@ from tracebench.store.pool import Connection, Pool
 from tracebench.store.queries import queries
 from tracebench.usecases import captures, cards, grading, jobs, measuring, people, records, shelf, sittings
 from tracebench.usecases.job_kinds import WORKS
-from tracebench.usecases.people import Person
+from tracebench.usecases.person import Person
 from tracebench.usecases.sitting_rows import sitting_of
 
 CIRCUIT = "throttle-position"

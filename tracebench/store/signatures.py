@@ -8,6 +8,31 @@ from typing import Any, Protocol
 from tracebench.store.pool import Connection, Row
 
 
+class Audit(Protocol):
+    def add(
+        self,
+        conn: Connection,
+        *,
+        at: object,
+        person_id: object,
+        who: object,
+        action: object,
+        about: object,
+        about_id: object,
+        title: object,
+        changes: object,
+        why: object,
+    ) -> int:
+        """One more line of the trail; nothing ever changes or takes one away."""
+        ...
+
+    def page(
+        self, conn: Connection, *, before_id: object, about: object, about_id: object, person_id: object, most: object
+    ) -> Iterator[Row]:
+        """The newest lines before one, of one kind of thing, thing or person where those are given."""
+        ...
+
+
 class Captures(Protocol):
     def add(
         self,
@@ -78,11 +103,27 @@ class Captures(Protocol):
         ...
 
     def learner_may_see(self, conn: Connection, *, capture_id: object, person_id: object) -> Any:
-        """Captures a learner owns, or the reference of a card that they have had released."""
+        """Captures a learner owns, or the reference of a card that they have had released, unless they sit it again."""
         ...
 
     def instructor_may_see(self, conn: Connection, *, capture_id: object, person_id: object) -> Any:
-        """Captures an instructor owns, that stand on the shelf, or that a learner of their course sat with."""
+        """Captures an instructor owns, of references in their reach or on cards of theirs, or that a learner of theirs sat with."""
+        ...
+
+    def copy_head(self, conn: Connection, *, capture_id: object, owner_id: object, title: object, at: object) -> Any:
+        """The same capture under another owner, without what its file was called."""
+        ...
+
+    def copy_lanes(self, conn: Connection, *, capture_id: object, copy_id: object) -> int:
+        """Its lanes."""
+        ...
+
+    def copy_chunks(self, conn: Connection, *, capture_id: object, copy_id: object) -> int:
+        """Its samples."""
+        ...
+
+    def copy_envelopes(self, conn: Connection, *, capture_id: object, copy_id: object) -> int:
+        """Its pyramid."""
         ...
 
     def add_upload(self, conn: Connection, *, owner_id: object, filename: object, stored_as: object, at: object) -> Any:
@@ -151,6 +192,18 @@ class Cards(Protocol):
         """One card as it is being worked on."""
         ...
 
+    def set_reach(self, conn: Connection, *, card_id: object, reach: object) -> int:
+        """Who reaches a card."""
+        ...
+
+    def hand_over(self, conn: Connection, *, from_id: object, to_id: object) -> int:
+        """Every card of one person becomes another's."""
+        ...
+
+    def of_the_school(self, conn: Connection, *, person_id: object) -> Iterator[Row]:
+        """Published cards of courses that an instructor is not in, which the school may copy."""
+        ...
+
     def of_courses_of(self, conn: Connection, *, person_id: object) -> Iterator[Row]:
         """Cards of the courses a person belongs to, with the newest version and how many sittings wait."""
         ...
@@ -201,6 +254,14 @@ class Courses(Protocol):
 
     def is_member(self, conn: Connection, *, course_id: object, person_id: object) -> Any:
         """1 if the person belongs to the course."""
+        ...
+
+    def by_id(self, conn: Connection, *, course_id: object) -> Row | None:
+        """One course."""
+        ...
+
+    def share_a_course(self, conn: Connection, *, person_id: object, other_id: object) -> Any:
+        """In how many courses two people are together."""
         ...
 
     def vehicles(self, conn: Connection) -> Iterator[Row]:
@@ -273,6 +334,22 @@ class Jobs(Protocol):
 
 
 class People(Protocol):
+    def end_invitations(self, conn: Connection, *, person_id: object) -> int:
+        """Links of a person that were not used are worth nothing any more."""
+        ...
+
+    def invite(self, conn: Connection, *, token_hash: object, person_id: object, at: object, ends_at: object) -> int:
+        """A link by which a person chooses a password."""
+        ...
+
+    def invited(self, conn: Connection, *, token_hash: object, at: object) -> Row | None:
+        """Whom an unused link is for, held until the transaction ends."""
+        ...
+
+    def use_invitation(self, conn: Connection, *, invitation_id: object, at: object) -> int:
+        """A link was used."""
+        ...
+
     def by_sign_in(self, conn: Connection, *, sign_in: object) -> Row | None:
         """One person by the name they sign in with."""
         ...
@@ -282,7 +359,11 @@ class People(Protocol):
         ...
 
     def everyone(self, conn: Connection) -> Iterator[Row]:
-        """All people, by role and name."""
+        """All people, by role and name, and whether they still have to choose a password."""
+        ...
+
+    def by_id(self, conn: Connection, *, person_id: object) -> Row | None:
+        """One person."""
         ...
 
     def add(
@@ -367,16 +448,24 @@ class Shelf(Protocol):
         """A draft reference."""
         ...
 
-    def by_id(self, conn: Connection, *, reference_id: object) -> Row | None:
-        """One reference as it is being worked on."""
+    def by_id(self, conn: Connection, *, reference_id: object, person_id: object) -> Row | None:
+        """One reference as it is being worked on; whether it was ever published, and whether a person is of its course."""
+        ...
+
+    def set_reach(self, conn: Connection, *, reference_id: object, reach: object, course_id: object) -> int:
+        """Who reaches a reference."""
+        ...
+
+    def hand_over(self, conn: Connection, *, from_id: object, to_id: object) -> int:
+        """Every reference of one person becomes another's."""
         ...
 
     def of_capture(self, conn: Connection, *, capture_id: object) -> Row | None:
         """The newest reference made of a capture."""
         ...
 
-    def on_shelf(self, conn: Connection) -> Iterator[Row]:
-        """Every reference, newest change first, with its newest version."""
+    def on_shelf(self, conn: Connection, *, person_id: object) -> Iterator[Row]:
+        """Every reference in a person's reach, newest change first, with its newest version."""
         ...
 
     def save_draft(
@@ -450,6 +539,10 @@ class Sittings(Protocol):
 
     def of_card_and_learner(self, conn: Connection, *, card_id: object, learner_id: object) -> Iterator[Row]:
         """All attempts of a learner at a card, whichever version."""
+        ...
+
+    def cards_not_released(self, conn: Connection, *, learner_id: object) -> Iterator[Row]:
+        """Cards at which a learner has an attempt that is not released yet."""
         ...
 
     def save_answers(self, conn: Connection, *, sitting_id: object, answers: object, at: object) -> int:
@@ -538,6 +631,7 @@ class Sittings(Protocol):
 
 
 class Queries(Protocol):
+    audit: Audit
     captures: Captures
     cards: Cards
     courses: Courses

@@ -13,7 +13,7 @@ from tracebench.core.grading.blind import STRATEGIES, floor_of
 from tracebench.store import captures as store
 from tracebench.store.pool import Begin, Connection
 from tracebench.usecases import captures, cards, shelf
-from tracebench.usecases.people import Person
+from tracebench.usecases.person import Person
 from tracebench.usecases.sitting_rows import card_of
 
 SEED = 7
@@ -52,5 +52,5 @@ def capture_like(card: Card) -> Capture:
 
 def _reference(conn: Connection, card: Card) -> Capture | None:
     version_id = card.first.reference_version_id
-    version = shelf.version_in_reach(conn, version_id) if version_id is not None else None
+    version = shelf.version_of(conn, version_id) if version_id is not None else None
     return store.load(conn, version["capture_id"]) if version is not None else None

@@ -33,7 +33,7 @@ from tracebench.store.pool import Begin, Connection
 from tracebench.store.queries import queries
 from tracebench.usecases import room
 from tracebench.usecases.errors import NotFound
-from tracebench.usecases.people import Person
+from tracebench.usecases.person import Person
 
 KEEP_UPLOADS = timedelta(days=1)
 
@@ -294,6 +294,14 @@ def in_reach(conn: Connection, person: Person, capture_id: int) -> dict[str, Any
     if head is None:
         raise NotFound("there is no such capture for you")
     return head
+
+
+def copied(conn: Connection, person: Person, capture_id: int, title: str, at: datetime) -> int:
+    """A copy of a capture that is the person's own, without its file's name; returns its id."""
+    copy_id: int = queries.captures.copy_head(conn, capture_id=capture_id, owner_id=person.id, title=title, at=at)
+    for part in (queries.captures.copy_lanes, queries.captures.copy_chunks, queries.captures.copy_envelopes):
+        part(conn, capture_id=capture_id, copy_id=copy_id)
+    return copy_id
 
 
 def values_at(conn: Connection, person: Person, capture_id: int, instants_s: Sequence[float]) -> dict[str, Any]:

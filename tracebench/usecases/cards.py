@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Set
 from dataclasses import replace
 from datetime import datetime
 from typing import Any, TypedDict
@@ -15,9 +16,9 @@ from tracebench.core.circuits.events.attribution import order_told
 from tracebench.core.errors import BadOption
 from tracebench.store.pool import Connection, Row
 from tracebench.store.queries import packed, queries
-from tracebench.usecases import shelf
-from tracebench.usecases.errors import Conflict, NotFound
-from tracebench.usecases.people import Person, course_in_reach
+from tracebench.usecases import audit, courses, reach, shelf
+from tracebench.usecases.errors import Conflict, NotAllowed, NotFound
+from tracebench.usecases.person import Person
 from tracebench.usecases.sitting_rows import card_of
 
 Json = dict[str, Any]
@@ -26,29 +27,52 @@ Json = dict[str, Any]
 def create(conn: Connection, person: Person, course_id: int, document: object, at: datetime) -> int:
     """A draft card in a course of the instructor's."""
     person.must_be("instructor")
-    course_in_reach(conn, person, course_id)
-    card = _complete(conn, document)
+    courses.in_reach(conn, person, course_id)
+    card = _complete(conn, person, document, None)
+    return _added(conn, person, course_id, card, "", at)
+
+
+def _added(conn: Connection, person: Person, course_id: int, card: Card, why: str, at: datetime) -> int:
     card_id: int = queries.cards.add(
         conn, course_id=course_id, author_id=person.id, title=card.title, document=packed(card_as_json(card)), at=at
     )
+    audit.write(conn, person, "card.add", ("card", card_id), card.title, at, why=why)
     return card_id
 
 
-def _complete(conn: Connection, document: object) -> Card:
-    """The checked card; without limits of its own it takes those of its reference."""
+def copy(conn: Connection, person: Person, card_id: int, course_id: int, at: datetime) -> int:
+    """A draft of one's own, in a course of one's own, of a card that one may see."""
+    row = _seen(conn, person, card_id)
+    courses.in_reach(conn, person, course_id)
+    card = card_of(row["document"])
+    card = replace(card, title=f"{card.title[:140]}, copy")
+    return _added(conn, person, course_id, card, f"copied from card {card_id} of {row['author']}", at)
+
+
+def _complete(conn: Connection, person: Person, document: object, before: Card | None) -> Card:
+    """The checked card; without limits of its own it takes those of its reference.
+
+    A reference must be in the person's reach, unless it stood on the card `before`.
+    """
     card = card_from_json(document)
-    return replace(card, captures=tuple(_with_reference(conn, card, asked) for asked in card.captures))
+    known = {asked.reference_version_id for asked in before.captures} if before is not None else set()
+    return replace(card, captures=tuple(_with_reference(conn, person, asked, known) for asked in card.captures))
 
 
-def _with_reference(conn: Connection, card: Card, asked: Asked) -> Asked:
+def _with_reference(conn: Connection, person: Person, asked: Asked, known: Set[int | None]) -> Asked:
     made_by = trainer_source(asked.circuit.code)
     part = asked.source.part
     if asked.source.kind == "trainer":
         made_by.check_fault(str(part.get("fault", "none")))
     if asked.reference_version_id is not None:
-        version = shelf.version_in_reach(conn, asked.reference_version_id)
+        version_id = asked.reference_version_id
+        version = (
+            shelf.version_of(conn, version_id)
+            if version_id in known
+            else shelf.version_in_reach(conn, person, version_id)
+        )
         if version is None:
-            raise BadOption("reference: that version does not exist; choose one from the shelf")
+            raise BadOption("reference: that version does not exist for you; choose one from the shelf")
         if version["circuit"] != asked.circuit.code:
             raise BadOption(
                 f"reference: it is of {version['circuit']}, the card of {asked.circuit.code}; choose another"
@@ -73,54 +97,89 @@ def _with_reference(conn: Connection, card: Card, asked: Asked) -> Asked:
     return asked
 
 
-def one(conn: Connection, person: Person, card_id: int) -> Json:
-    """A card with its whole document, for an instructor of its course."""
+def _seen(conn: Connection, person: Person, card_id: int) -> Row:
+    """A card that an instructor sees, with whether they are of its course."""
     person.must_be("instructor")
     row = queries.cards.by_id(conn, card_id=card_id)
-    if row is None or not queries.courses.is_member(conn, course_id=row["course_id"], person_id=person.id):
+    of_course = row is not None and bool(
+        queries.courses.is_member(conn, course_id=row["course_id"], person_id=person.id)
+    )
+    if row is None or not reach.sees_card(row, person, of_course):
         raise NotFound("there is no such job card for you")
+    return {**row, "of_course": of_course}
+
+
+def _to_change(conn: Connection, person: Person, card_id: int) -> Row:
+    row = _seen(conn, person, card_id)
+    if not reach.changes_card(row, person, row["of_course"]):
+        raise NotAllowed(f"this card is {row['author']}'s; copy it into a course of yours to change it")
+    return row
+
+
+def one(conn: Connection, person: Person, card_id: int) -> Json:
+    """A card with its whole document, for an instructor who sees it, and what they may do with it."""
+    row = _seen(conn, person, card_id)
     version = queries.cards.latest_version(conn, card_id=card_id)
     # A card from before some setting existed is shown with the setting's usual value.
     document = card_as_json(card_of(row["document"]))
-    return {**row, "document": document, "version": version["version"] if version else 0}
+    return {
+        **row,
+        "document": document,
+        "version": version["version"] if version else 0,
+        "may_change": reach.changes_card(row, person, row["of_course"]),
+        "owned": row["author_id"] == person.id,
+    }
 
 
 def document_of(conn: Connection, person: Person, card_id: int) -> str:
-    """A card's stored document, for an instructor of its course."""
-    person.must_be("instructor")
-    row = queries.cards.by_id(conn, card_id=card_id)
-    if row is None or not queries.courses.is_member(conn, course_id=row["course_id"], person_id=person.id):
-        raise NotFound("there is no such job card for you")
-    return str(row["document"])
+    """A card's stored document, for an instructor who sees it."""
+    return str(_seen(conn, person, card_id)["document"])
+
+
+def set_reach(conn: Connection, person: Person, card_id: int, wanted: str, at: datetime) -> Json:
+    """Say who reaches one's own card: oneself, its course's instructors, or every instructor, to copy it."""
+    row = _seen(conn, person, card_id)
+    reach.must_be_owner(row, person)
+    queries.cards.set_reach(conn, card_id=card_id, reach=wanted)
+    before, after = {"reach": row["reach"]}, {"reach": wanted}
+    audit.write(conn, person, "card.reach", ("card", card_id), row["title"], at, before=before, after=after)
+    return one(conn, person, card_id)
 
 
 def save(conn: Connection, person: Person, card_id: int, revision: int, document: object, at: datetime) -> Json:
     """Save work on a card. Sittings keep the version they began with."""
-    card = one(conn, person, card_id)
-    checked = _complete(conn, document)
+    card = _to_change(conn, person, card_id)
+    before = card_of(card["document"])
+    checked = _complete(conn, person, document, before)
     if not queries.cards.save_draft(
         conn, card_id=card_id, revision=revision, title=checked.title, document=packed(card_as_json(checked)), at=at
     ):
         raise Conflict("someone else, or another window, has saved this card since; reload to see their work")
     if card["state"] == "published":
         queries.cards.set_state(conn, card_id=card_id, state="draft", at=at)
+    old, new = card_as_json(before), card_as_json(checked)
+    audit.write(conn, person, "card.save", ("card", card_id), checked.title, at, before=old, after=new)
     return one(conn, person, card_id)
 
 
 def publish(conn: Connection, person: Person, card_id: int, at: datetime) -> Json:
     """Freeze the draft as the version that new sittings use."""
+    _to_change(conn, person, card_id)
     card = one(conn, person, card_id)
     if card["state"] == "published":
         raise Conflict("this version is published already; change something first")
     queries.cards.publish(conn, card_id=card_id, version=card["version"] + 1, document=packed(card["document"]), at=at)
     queries.cards.set_state(conn, card_id=card_id, state="published", at=at)
+    after = {"version": card["version"] + 1}
+    audit.write(conn, person, "card.publish", ("card", card_id), card["title"], at, before={}, after=after)
     return one(conn, person, card_id)
 
 
 def retire(conn: Connection, person: Person, card_id: int, at: datetime) -> Json:
     """No new sittings; those begun go on."""
-    one(conn, person, card_id)
+    row = _to_change(conn, person, card_id)
     queries.cards.set_state(conn, card_id=card_id, state="retired", at=at)
+    audit.write(conn, person, "card.retire", ("card", card_id), row["title"], at)
     return one(conn, person, card_id)
 
 
@@ -147,13 +206,45 @@ def listed(conn: Connection, person: Person) -> list[CardItem]:
     """An instructor's cards whole; a learner's only once published, and without what they must not know."""
     rows = list(queries.cards.of_courses_of(conn, person_id=person.id))
     if person.role == "instructor":
-        return [_for_instructor(row) for row in rows]
+        # Somebody else's own card is theirs until it is published; then its sittings are the course's.
+        mine = (r for r in rows if r["reach"] != "own" or r["author_id"] == person.id or r["version"] is not None)
+        return [_for_instructor(row) for row in mine]
     out = []
     for row in rows:
         if row["version_document"] is None or row["state"] == "retired":
             continue
         attempts = list(queries.sittings.of_card_and_learner(conn, card_id=row["id"], learner_id=person.id))
         out.append(_for_learner(row, attempts))
+    return out
+
+
+class SharedCard(TypedDict):
+    """A card of another course that the school may copy."""
+
+    id: int
+    course: str
+    author: str
+    title: str
+    circuit: str
+    steps: int
+
+
+def of_the_school(conn: Connection, person: Person) -> list[SharedCard]:
+    """Published cards of courses that the instructor is not in, to be copied."""
+    person.must_be("instructor")
+    out: list[SharedCard] = []
+    for row in queries.cards.of_the_school(conn, person_id=person.id):
+        card = card_of(row["document"])
+        out.append(
+            {
+                "id": row["id"],
+                "course": row["course"],
+                "author": row["author"],
+                "title": card.title,
+                "circuit": card.first.circuit.code,
+                "steps": len(card.steps),
+            }
+        )
     return out
 
 

@@ -19,9 +19,9 @@ from tracebench.core.grading.grade import grade
 from tracebench.core.grading.result import Grade, ResultRow, Sum
 from tracebench.store.pool import Connection, Row
 from tracebench.store.queries import packed, queries, unpacked
-from tracebench.usecases import jobs, likeness, measuring, records, shelf
+from tracebench.usecases import audit, courses, jobs, likeness, measuring, records, shelf
 from tracebench.usecases.errors import Conflict, NotFound
-from tracebench.usecases.people import Person, course_in_reach
+from tracebench.usecases.person import Person
 from tracebench.usecases.sitting_rows import Sitting, State, card_of, sitting_of
 
 Json = dict[str, Any]
@@ -109,6 +109,13 @@ def keep(conn: Connection, sitting: Sitting, taken: Taken | None, result: Grade,
         grade=packed(result),
         at=at,
     )
+    earned = {r["criterion"]: r["earned"] for r in result["results"]}
+    about, title = ("sitting", sitting.id), _named(sitting)
+    audit.write(conn, None, "mark.work_out", about, title, at, before={}, after=earned, why=f"engine {ENGINE_VERSION}")
+
+
+def _named(sitting: Sitting) -> str:
+    return f"{sitting.learner}: {sitting.card.title}"
 
 
 def with_changes(result: Grade, changes: Sequence[ChangeRow]) -> Settled:
@@ -170,7 +177,7 @@ def _by_sitting(rows: Iterable[Row]) -> dict[int, list[ChangeRow]]:
 def desk(conn: Connection, person: Person, course_id: int) -> list[DeskEntry]:
     """Handed-in sittings of a course, least certain first, then those released."""
     person.must_be("instructor")
-    course_in_reach(conn, person, course_id)
+    courses.in_reach(conn, person, course_id)
     changes = changes_of_course(conn, course_id)
     alike = {row["sitting_id"] for row in queries.sittings.likenesses_of_course(conn, course_id=course_id)}
     waiting: list[DeskEntry] = []
@@ -284,6 +291,9 @@ def change(
         author_id=person.id,
         at=at,
     )
+    before, after = {criterion: row["settled"]}, {criterion: earned}
+    about, why = ("sitting", sitting_id), reason.strip()
+    audit.write(conn, person, "mark.change", about, _named(sitting), at, before=before, after=after, why=why)
     return sheet(conn, person, sitting_id)
 
 
@@ -295,8 +305,10 @@ def mark_again(conn: Connection, person: Person, sitting_id: int, at: datetime) 
 
 def release(conn: Connection, person: Person, sitting_id: int, at: datetime) -> Json:
     """Let the learner see marks and feedback."""
-    if _in_reach(conn, person, sitting_id).state == "handed_in":
+    sitting = _in_reach(conn, person, sitting_id)
+    if sitting.state == "handed_in":
         settled(conn, sitting_id)
     if not queries.sittings.release(conn, sitting_id=sitting_id, released_by=person.id, at=at):
         raise Conflict("only a sitting that is handed in and not yet released can be released")
+    audit.write(conn, person, "mark.release", ("sitting", sitting_id), _named(sitting), at)
     return sheet(conn, person, sitting_id)

@@ -19,7 +19,7 @@ from tracebench.core.errors import TraceBenchError
 from tracebench.store.pool import Begin, Connection
 from tracebench.store.queries import packed, queries
 from tracebench.usecases.errors import Conflict, NotFound
-from tracebench.usecases.people import Person
+from tracebench.usecases.person import Person
 
 LEASE = timedelta(seconds=20)
 """How long a job stays its worker's without a word from it."""

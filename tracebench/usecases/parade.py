@@ -14,7 +14,7 @@ from tracebench.store import captures as store
 from tracebench.store.pool import Connection
 from tracebench.usecases import grading, shelf, sittings
 from tracebench.usecases.errors import NotFound
-from tracebench.usecases.people import Person
+from tracebench.usecases.person import Person
 
 READ_WHOLE = 8_000_000
 """Up to so many samples a lane is read at once and cut; of longer ones only the events are read."""

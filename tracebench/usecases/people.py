@@ -7,7 +7,7 @@ import math
 import secrets
 import threading
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from datetime import datetime, timedelta
 from typing import Any, TypedDict, cast
 
@@ -18,7 +18,9 @@ from argon2.exceptions import InvalidHashError, VerifyMismatchError
 from tracebench.core.errors import BadOption
 from tracebench.store.pool import Begin, Connection, Row
 from tracebench.store.queries import queries
+from tracebench.usecases import audit
 from tracebench.usecases.errors import Conflict, NotAllowed, NotFound, TooSoon
+from tracebench.usecases.person import Person
 
 ROLES = ("administrator", "instructor", "learner")
 THROTTLE_WINDOW = timedelta(minutes=15)
@@ -39,46 +41,52 @@ _hasher = PasswordHasher(time_cost=2, memory_cost=19_456, parallelism=1)
 _hashing = threading.BoundedSemaphore(2)
 """Two at once in each process: a rush of sign-ins queues here and leaves the other threads to pages."""
 
+NO_PASSWORD = ""
+"""What is kept of somebody who has not chosen one: nothing fits it."""
+
 _NOBODY = _hasher.hash("a password nobody has")
-
-
-@dataclass(frozen=True, slots=True)
-class Person:
-    """Who asks."""
-
-    id: int
-    sign_in: str
-    name: str
-    role: str
-    epoch: int
-    session_id: int = 0
-
-    def must_be(self, *roles: str) -> None:
-        """Raises NotAllowed unless the person has one of the roles."""
-        if self.role not in roles:
-            raise NotAllowed(f"this is for {' and '.join(roles)} only")
 
 
 def _person(row: dict[str, Any]) -> Person:
     return Person(row["id"], row["sign_in"], row["name"], row["role"], row["session_epoch"])
 
 
-def add(conn: Connection, sign_in: str, name: str, role: str, password: str, at: datetime) -> int:
-    """A new person; returns the id. Raises BadOption or Conflict."""
+def add(
+    conn: Connection,
+    sign_in: str,
+    name: str,
+    role: str,
+    password: str | None,
+    at: datetime,
+    by: Person | None = None,
+) -> int:
+    """A new person; returns the id. Without a password they choose one by a link. Raises BadOption or Conflict."""
+    sign_in, name = checked_sign_in(sign_in), checked_name(name)
+    if role not in ROLES:
+        raise BadOption(f"role: one of {', '.join(ROLES)}, not {role!r}")
+    kept = hashed(password) if password is not None else NO_PASSWORD
+    try:
+        person_id: int = queries.people.add(conn, sign_in=sign_in, name=name, role=role, password_hash=kept, at=at)
+    except pymysql.IntegrityError:
+        raise Conflict(f"the sign-in name {sign_in!r} is taken; choose another") from None
+    after = {"sign-in name": sign_in, "role": role}
+    audit.write(conn, by, "person.add", ("person", person_id), name, at, before={}, after=after)
+    return person_id
+
+
+def checked_sign_in(sign_in: str) -> str:
+    """A name to sign in with as it is kept. Raises BadOption."""
     sign_in = sign_in.strip().lower()
     if not 2 <= len(sign_in) <= 64 or any(c.isspace() for c in sign_in):
         raise BadOption("sign-in name: 2 to 64 characters without blanks")
+    return sign_in
+
+
+def checked_name(name: str) -> str:
+    """A person's name as it is kept. Raises BadOption."""
     if not 1 <= len(name.strip()) <= 120:
         raise BadOption("name: 1 to 120 characters")
-    if role not in ROLES:
-        raise BadOption(f"role: one of {', '.join(ROLES)}, not {role!r}")
-    try:
-        person_id: int = queries.people.add(
-            conn, sign_in=sign_in, name=name.strip(), role=role, password_hash=hashed(password), at=at
-        )
-    except pymysql.IntegrityError:
-        raise Conflict(f"the sign-in name {sign_in!r} is taken; choose another") from None
-    return person_id
+    return name.strip()
 
 
 def first(conn: Connection, wanted: str, token: str, sign_in: str, name: str, password: str, at: datetime) -> Person:
@@ -115,8 +123,9 @@ def sign_in(begin: Begin, name: str, password: str, address: str, at: datetime) 
     def fits() -> Person | None:
         with begin() as conn:
             found = queries.people.by_sign_in(conn, sign_in=name)
-        right = _fits(found["password_hash"] if found else _NOBODY, password)
-        return _person(found) if right and found and found["active"] else None
+        kept = found["password_hash"] if found else NO_PASSWORD
+        right = _fits(kept or _NOBODY, password)
+        return _person(found) if right and kept and found and found["active"] else None
 
     return _tried(begin, name, address, at, fits)
 
@@ -218,17 +227,42 @@ def change_password(begin: Begin, person: Person, old: str, new: str, address: s
     kept = hashed(new)
     with begin() as conn:
         queries.people.set_password(conn, person_id=person.id, password_hash=kept)
+        audit.write(conn, person, "person.password", ("person", person.id), person.name, at)
 
 
-def set_active(conn: Connection, person_id: int, active: bool) -> None:
-    """Let a person in or keep them out. Raises Conflict for the last administrator there is."""
+def set_active(conn: Connection, by: Person, person_id: int, active: bool, at: datetime) -> None:
+    """Let a person in or keep them out. Raises NotFound, or Conflict for the last administrator there is."""
+    by.must_be("administrator")
+    found = queries.people.by_id(conn, person_id=person_id)
+    if found is None:
+        raise NotFound("there is no such account")
     others = [p for p in queries.people.everyone(conn) if p["role"] == "administrator" and p["active"]]
     if not active and [p["id"] for p in others] == [person_id]:
         raise Conflict("this is the last administrator; make another one first")
     queries.people.set_active(conn, person_id=person_id, active=active)
+    if bool(found["active"]) != active:
+        action = "person.open" if active else "person.close"
+        audit.write(conn, by, action, ("person", person_id), found["name"], at)
 
 
-def course_in_reach(conn: Connection, person: Person, course_id: int) -> None:
-    """Raises NotFound unless the person belongs to the course (an administrator reaches all)."""
-    if person.role != "administrator" and not queries.courses.is_member(conn, course_id=course_id, person_id=person.id):
-        raise NotFound("there is no such course for you")
+def listed(conn: Connection, person: Person) -> list[Row]:
+    """All accounts for the administrator; for an instructor the learners who can be brought into a course."""
+    person.must_be("administrator", "instructor")
+    everyone = queries.people.everyone(conn)
+    if person.role == "administrator":
+        return list(everyone)
+    return [p for p in everyone if p["role"] == "learner" and p["active"]]
+
+
+def hand_over(conn: Connection, by: Person, from_id: int, to_id: int, at: datetime) -> None:
+    """Every reference and card of one person becomes another instructor's. Raises NotFound."""
+    by.must_be("administrator")
+    one, other = (queries.people.by_id(conn, person_id=person_id) for person_id in (from_id, to_id))
+    if one is None or other is None or other["role"] != "instructor" or not other["active"]:
+        raise NotFound("choose an instructor whose account is open, to hand over to")
+    count = {
+        "references": queries.shelf.hand_over(conn, from_id=from_id, to_id=to_id),
+        "cards": queries.cards.hand_over(conn, from_id=from_id, to_id=to_id),
+    }
+    title = f"{one['name']} to {other['name']}"
+    audit.write(conn, by, "person.hand_over", ("person", from_id), title, at, before={}, after=count)

@@ -13,7 +13,7 @@ from tracebench.store.pool import Connection
 from tracebench.store.queries import packed, queries, unpacked
 from tracebench.usecases import captures, shelf
 from tracebench.usecases.errors import Conflict, NotFound
-from tracebench.usecases.people import Person
+from tracebench.usecases.person import Person
 from tracebench.usecases.sitting_rows import Sitting
 
 Json = dict[str, Any]

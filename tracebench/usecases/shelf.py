@@ -16,29 +16,69 @@ from tracebench.core.errors import BadOption
 from tracebench.core.limits import limits_from_json
 from tracebench.store.pool import Connection
 from tracebench.store.queries import packed, queries, unpacked
-from tracebench.usecases import captures
-from tracebench.usecases.errors import Conflict, NotFound
-from tracebench.usecases.people import Person
+from tracebench.usecases import audit, captures, courses, reach
+from tracebench.usecases.errors import Conflict, NotAllowed, NotFound
+from tracebench.usecases.person import Person
 
 Json = dict[str, Any]
 
 PROVENANCE = ("vehicle", "engine", "conditions", "ground", "probe", "taken_by", "taken_on", "part")
 
 
-def create(conn: Connection, person: Person, capture_id: int, title: str, document: Json, at: datetime) -> int:
-    """A draft reference from a capture that the person may see."""
+def create(
+    conn: Connection, person: Person, capture_id: int, title: str, document: Json, at: datetime, word: bool = False
+) -> int:
+    """A draft reference from a capture that the person may see.
+
+    A learner's capture is copied without its owner's name, and only on the instructor's `word` that the learner
+    agrees; Conflict without it. Raises BadOption where the name stands in what was written.
+    """
     person.must_be("instructor")
     head = captures.in_reach(conn, person, capture_id)
+    title, checked_document, why = _title(title), checked(head["circuit"], document), ""
+    owner = queries.people.by_id(conn, person_id=head["owner_id"])
+    if owner is not None and owner["role"] == "learner":
+        if not word:
+            raise Conflict("this is a learner's capture: say that they agree to its use, then their name is taken off")
+        _nameless(owner, {"title": title, **checked_document})
+        capture_id = captures.copied(conn, person, capture_id, title, at)
+        why = "of a learner's capture, the name taken off, by the instructor's word that the learner agrees"
     reference_id: int = queries.shelf.add(
         conn,
         author_id=person.id,
         capture_id=capture_id,
         circuit=head["circuit"],
-        title=_title(title),
-        document=packed(checked(head["circuit"], document)),
+        title=title,
+        document=packed(checked_document),
         at=at,
     )
+    audit.write(conn, person, "reference.add", ("reference", reference_id), title, at, why=why)
     return reference_id
+
+
+def _nameless(owner: Mapping[str, Any], document: Json) -> None:
+    """Raises BadOption that says where a learner's name stands."""
+    names = {str(owner["name"]).casefold(), str(owner["sign_in"]).casefold()}
+    for place, value in (*document["provenance"].items(), *((k, document[k]) for k in ("title", "notes", "tags"))):
+        if any(name in packed(value).casefold() for name in names):
+            raise BadOption(f"{place.replace('_', ' ')}: the learner's name stands there; a reference carries none")
+
+
+def copy(conn: Connection, person: Person, reference_id: int, at: datetime) -> int:
+    """A draft of one's own of a reference that one may see, on the same capture."""
+    row = work_on(conn, person, reference_id)
+    copy_id: int = queries.shelf.add(
+        conn,
+        author_id=person.id,
+        capture_id=row["capture_id"],
+        circuit=row["circuit"],
+        title=row["title"][:150] + ", copy",
+        document=packed(row["document"]),
+        at=at,
+    )
+    why = f"copied from reference {reference_id} of {row['author']}"
+    audit.write(conn, person, "reference.add", ("reference", copy_id), row["title"], at, why=why)
+    return copy_id
 
 
 def _title(title: str) -> str:
@@ -96,20 +136,22 @@ def answer_of(conn: Connection, capture_id: int, circuit: str, document: Mapping
 
 
 def work_on(conn: Connection, person: Person, reference_id: int) -> Json:
-    """A reference as it is worked on."""
+    """A reference as it is worked on, for those who may see it."""
     person.must_be("instructor")
-    row = queries.shelf.by_id(conn, reference_id=reference_id)
-    if row is None:
-        raise NotFound("there is no such reference")
+    row = queries.shelf.by_id(conn, reference_id=reference_id, person_id=person.id)
+    if row is None or not reach.sees_reference(row, person):
+        raise NotFound("there is no such reference for you")
     reference: Json = unpacked(row, "document")
     return reference
 
 
 def one(conn: Connection, person: Person, reference_id: int) -> Json:
-    """A reference as it is worked on, with the core's answer and its versions."""
+    """A reference as it is worked on, with the core's answer, its versions and what the person may do with it."""
     reference = work_on(conn, person, reference_id)
     return {
         **reference,
+        "may_change": reach.changes_reference(reference, person),
+        "owned": reference["author_id"] == person.id,
         "answer": answer_of(conn, reference["capture_id"], reference["circuit"], reference["document"]),
         "versions": list(queries.shelf.versions(conn, reference_id=reference_id)),
     }
@@ -119,36 +161,59 @@ def save(
     conn: Connection, person: Person, reference_id: int, revision: int, title: str, document: Json, at: datetime
 ) -> Json:
     """Save work on a reference; a published one becomes a draft of its next version. Raises Conflict if stale."""
-    reference = _own(conn, person, reference_id)
+    reference = _to_change(conn, person, reference_id)
+    kept, kept_title = checked(reference["circuit"], document), _title(title)
     saved = queries.shelf.save_draft(
         conn,
         reference_id=reference_id,
         revision=revision,
-        title=_title(title),
-        document=packed(checked(reference["circuit"], document)),
+        title=kept_title,
+        document=packed(kept),
         at=at,
     )
     if not saved:
         raise Conflict("someone else, or another window, has saved this reference since; reload to see their work")
     if reference["state"] == "published":
         queries.shelf.set_state(conn, reference_id=reference_id, state="draft", at=at)
+    before, after = {"title": reference["title"], **reference["document"]}, {"title": kept_title, **kept}
+    audit.write(conn, person, "reference.save", ("reference", reference_id), kept_title, at, before=before, after=after)
     return one(conn, person, reference_id)
 
 
-def _own(conn: Connection, person: Person, reference_id: int) -> Json:
-    person.must_be("instructor")
-    row = queries.shelf.by_id(conn, reference_id=reference_id)
-    if row is None:
-        raise NotFound("there is no such reference")
-    return unpacked(row, "document")
+def _to_change(conn: Connection, person: Person, reference_id: int) -> Json:
+    """A reference that the person may change. Raises NotFound, or NotAllowed that says what to do instead."""
+    reference = work_on(conn, person, reference_id)
+    if not reach.changes_reference(reference, person):
+        raise NotAllowed(f"this reference is {reference['author']}'s; copy it, and the copy is yours to change")
+    return reference
+
+
+def set_reach(
+    conn: Connection, person: Person, reference_id: int, wanted: str, course_id: int | None, at: datetime
+) -> Json:
+    """Say who reaches one's own reference: oneself, the instructors of a course, or every instructor."""
+    reference = work_on(conn, person, reference_id)
+    reach.must_be_owner(reference, person)
+    if wanted == "course":
+        if course_id is None:
+            raise BadOption("choose the course whose instructors reach it")
+        courses.in_reach(conn, person, course_id)
+    kept_course = course_id if wanted == "course" else None
+    queries.shelf.set_reach(conn, reference_id=reference_id, reach=wanted, course_id=kept_course)
+    before, after = (
+        {"reach": r, "course": c} for r, c in ((reference["reach"], reference["course_id"]), (wanted, kept_course))
+    )
+    about = ("reference", reference_id)
+    audit.write(conn, person, "reference.reach", about, reference["title"], at, before=before, after=after)
+    return one(conn, person, reference_id)
 
 
 def publish(conn: Connection, person: Person, reference_id: int, at: datetime) -> Json:
     """Freeze the draft as the next version."""
-    reference = _own(conn, person, reference_id)
+    reference = _to_change(conn, person, reference_id)
     if reference["state"] == "published":
         raise Conflict("this version is published already; change something first")
-    version = queries.shelf.latest_version(conn, reference_id=reference_id) + 1
+    version = int(queries.shelf.latest_version(conn, reference_id=reference_id)) + 1
     queries.shelf.publish(
         conn,
         reference_id=reference_id,
@@ -161,21 +226,24 @@ def publish(conn: Connection, person: Person, reference_id: int, at: datetime) -
         at=at,
     )
     queries.shelf.set_state(conn, reference_id=reference_id, state="published", at=at)
+    about = ("reference", reference_id)
+    audit.write(conn, person, "reference.publish", about, reference["title"], at, after={"version": version}, before={})
     return one(conn, person, reference_id)
 
 
 def retire(conn: Connection, person: Person, reference_id: int, at: datetime) -> Json:
     """Take a reference off the shelf; cards that use a version of it keep it."""
-    _own(conn, person, reference_id)
+    reference = _to_change(conn, person, reference_id)
     queries.shelf.set_state(conn, reference_id=reference_id, state="retired", at=at)
+    audit.write(conn, person, "reference.retire", ("reference", reference_id), reference["title"], at)
     return one(conn, person, reference_id)
 
 
 def listed(conn: Connection, person: Person) -> list[Json]:
-    """Every reference with its newest version's call."""
+    """Every reference in the person's reach with its newest version's call."""
     person.must_be("instructor")
     out = []
-    for row in queries.shelf.on_shelf(conn):
+    for row in queries.shelf.on_shelf(conn, person_id=person.id):
         item = unpacked(row, "document", "answer")
         answer = item.pop("answer")
         document = item.pop("document")
@@ -192,16 +260,23 @@ def listed(conn: Connection, person: Person) -> list[Json]:
     return out
 
 
-def version_in_reach(conn: Connection, version_id: int) -> Json | None:
-    """A published version, or None."""
+def version_of(conn: Connection, version_id: int) -> Json | None:
+    """A published version, or None: for what was decided on already, such as the reference of a card."""
     row = queries.shelf.version_by_id(conn, version_id=version_id)
     return unpacked(row, "document", "answer") if row else None
+
+
+def version_in_reach(conn: Connection, person: Person, version_id: int) -> Json | None:
+    """A published version of a reference that the person sees, or None."""
+    version = version_of(conn, version_id)
+    row = version and queries.shelf.by_id(conn, reference_id=version["reference_id"], person_id=person.id)
+    return version if row and reach.sees_reference(row, person) else None
 
 
 def beside(conn: Connection, version_id: int | None, measured: Mapping[str, Any] | None) -> Json:
     """What is laid beneath a learner's trace: the reference's capture, title, phases to align by, and its cylinders
     beside those that were measured."""
-    version = version_in_reach(conn, version_id) if version_id else None
+    version = version_of(conn, version_id) if version_id else None
     rows = [a["readings"] if a else [] for a in (measured, version["answer"] if version else None)]
     ours, theirs = ([Reading.from_json(r) for r in readings] for readings in rows)
     return {

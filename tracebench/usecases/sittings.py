@@ -13,9 +13,9 @@ from tracebench.core.cards.answers import answer_from_json, answers_as_json, una
 from tracebench.core.cards.learner_view import learner_view
 from tracebench.store.pool import Begin, Connection
 from tracebench.store.queries import packed, queries
-from tracebench.usecases import captures, grading, jobs, likeness, measuring, records, shelf
+from tracebench.usecases import captures, courses, grading, jobs, likeness, measuring, records, shelf
 from tracebench.usecases.errors import Conflict, NotFound
-from tracebench.usecases.people import Person, course_in_reach
+from tracebench.usecases.person import Person
 from tracebench.usecases.sitting_rows import Sitting, State, card_of, sitting_of
 
 Json = dict[str, Any]
@@ -27,7 +27,7 @@ def start(conn: Connection, person: Person, card_id: int, at: datetime) -> int:
     row = queries.cards.by_id(conn, card_id=card_id)
     if row is None:
         raise NotFound("there is no such job card for you")
-    course_in_reach(conn, person, row["course_id"])
+    courses.in_reach(conn, person, row["course_id"])
     version = queries.cards.latest_version(conn, card_id=card_id)
     if version is None:
         raise (
@@ -74,15 +74,23 @@ def one(conn: Connection, person: Person, sitting_id: int) -> Json:
     """The sitting as its learner may see it: nothing of the key until it is released."""
     sitting = _own(conn, person, sitting_id)
     ready = sitting.state != "open" and grading.is_graded(conn, sitting_id)
+    again = sitting.state == "released" and _sits_again(conn, sitting)
     return {
         **sitting.told("id", "card_id", "attempt", "trial", "state", "capture_id", "revision"),
         **sitting.told("started_at", "saved_at", "handed_in_at", "released_at"),
         "answers": answers_as_json(sitting.answers),
         "card": learner_view(sitting.card),
         "unanswered": unanswered(sitting.card, sitting.answers, sitting.capture_id is not None),
-        "feedback": feedback(conn, sitting) if sitting.seen_by_learner and ready else None,
+        "feedback": feedback(conn, sitting) if sitting.seen_by_learner and ready and not again else None,
+        "feedback_waits": again,
         "marks_job": _marks_job(conn, sitting_id) if sitting.state != "open" and not ready else None,
     }
+
+
+def _sits_again(conn: Connection, sitting: Sitting) -> bool:
+    """Whether another attempt at the same card is not released yet: what was told after this one would be its key."""
+    attempts = queries.sittings.of_card_and_learner(conn, card_id=sitting.card_id, learner_id=sitting.learner_id)
+    return any(a["state"] != "released" for a in attempts)
 
 
 def _marks_job(conn: Connection, sitting_id: int) -> jobs.Job | None:
@@ -104,7 +112,7 @@ def feedback(conn: Connection, sitting: Sitting) -> Json:
 def records_of(conn: Connection, person: Person, sitting_id: int) -> list[Json]:
     """Records typed in one's own sitting; what they say is told once it is released."""
     sitting = _own(conn, person, sitting_id)
-    if sitting.seen_by_learner:
+    if sitting.seen_by_learner and not (sitting.state == "released" and _sits_again(conn, sitting)):
         return grading.records_of(conn, sitting)
     return records.of_sitting(conn, sitting, None)
 
@@ -127,6 +135,8 @@ def released_events(conn: Connection, person: Person, sitting_id: int) -> tuple[
     sitting = _own(conn, person, sitting_id)
     if sitting.capture_id is None or not sitting.seen_by_learner:
         raise NotFound("events are laid over each other once this sitting is released")
+    if sitting.state == "released" and _sits_again(conn, sitting):
+        raise Conflict("this is shown again once your other attempt at this card is released")
     return sitting.capture_id, measuring.measured(conn, sitting)
 
 

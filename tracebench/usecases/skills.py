@@ -11,9 +11,10 @@ from typing import Any, TypedDict
 from tracebench.core.skill import SKILLS, Estimate, Outcome, Rating, course_of
 from tracebench.store.pool import Connection
 from tracebench.store.queries import queries
+from tracebench.usecases import courses
 from tracebench.usecases.errors import NotFound
 from tracebench.usecases.grading import Settled, changes_of_course, with_changes
-from tracebench.usecases.people import Person, course_in_reach
+from tracebench.usecases.person import Person
 from tracebench.usecases.sitting_rows import card_of
 
 Json = dict[str, Any]
@@ -26,6 +27,7 @@ class Released:
     """A released sitting: its card's document, and the grade that stands."""
 
     id: int
+    card_id: int
     card: str
     handed_in_at: datetime
     grade: Settled
@@ -66,7 +68,7 @@ def _released(conn: Connection, course_id: int) -> dict[int, list[Released]]:
     for row in queries.sittings.of_course(conn, course_id=course_id):
         if row["state"] == "released":
             grade = with_changes(json.loads(row["grade"]), changes[row["id"]])
-            out[row["learner_id"]].append(Released(row["id"], row["card"], row["handed_in_at"], grade))
+            out[row["learner_id"]].append(Released(row["id"], row["card_id"], row["card"], row["handed_in_at"], grade))
     return out
 
 
@@ -99,7 +101,7 @@ def _cell(skill: str, estimates: list[tuple[Released, Estimate]]) -> Cell:
 def skill_map(conn: Connection, person: Person, course_id: int) -> SkillMap:
     """Every learner of a course by every skill."""
     person.must_be("instructor")
-    course_in_reach(conn, person, course_id)
+    courses.in_reach(conn, person, course_id)
     released = _released(conn, course_id)
     learners = [m for m in queries.courses.members(conn, course_id=course_id) if m["role"] == "learner"]
     return {
@@ -120,11 +122,14 @@ def logbook(conn: Connection, person: Person, course_id: int, learner_id: int) -
     """One learner's course of skill, calls and recurring mistakes; a learner sees only their own."""
     if person.role == "learner" and person.id != learner_id:
         raise NotFound("there is no such logbook for you")
-    course_in_reach(conn, person, course_id)
+    courses.in_reach(conn, person, course_id)
     member = next((m for m in queries.courses.members(conn, course_id=course_id) if m["id"] == learner_id), None)
     if member is None or member["role"] != "learner":
         raise NotFound("there is no such logbook for you")
     sittings = _released(conn, course_id)[learner_id]
+    # What was told after one attempt would be the key to the next, while that is open.
+    again = {row["card_id"] for row in queries.sittings.cards_not_released(conn, learner_id=learner_id)}
+    told = [s for s in sittings if person.role != "learner" or s.card_id not in again]
     by_skill = {key: _estimates(sittings, key) for key, _ in SKILLS}
     return {
         "learner": {"id": learner_id, "name": member["name"]},
@@ -144,7 +149,7 @@ def logbook(conn: Connection, person: Person, course_id: int, learner_id: int) -
             }
             for key, title in SKILLS
         ],
-        "mistakes": _mistakes(sittings),
+        "mistakes": _mistakes(told),
         "sittings": [
             {
                 "id": s.id,

@@ -7,7 +7,7 @@ from typing import TypedDict
 from tracebench.store.pool import Connection, Row
 from tracebench.store.queries import queries
 from tracebench.usecases import cards, grading, sittings, skills
-from tracebench.usecases.people import Person
+from tracebench.usecases.person import Person
 from tracebench.usecases.skills import SkillMap
 
 DRIFT = 0.03

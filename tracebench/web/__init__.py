@@ -11,15 +11,17 @@ from flask_wtf.csrf import CSRFProtect
 from tracebench.core import ENGINE_VERSION
 from tracebench.settings import Settings
 from tracebench.store.pool import Pool
-from tracebench.usecases import people
+from tracebench.usecases import people as accounts
 from tracebench.web import errors, frontend, health
 from tracebench.web.areas import (
+    audit,
     captures,
     cards,
     circuits,
     courses,
     jobs,
     marking,
+    people,
     records,
     shelf,
     sittings,
@@ -32,7 +34,7 @@ from tracebench.web.areas import (
 )
 from tracebench.web.context import now
 
-OPEN_ENDPOINTS = {"session.who", "session.sign_in", "session.sign_out", "session.first"}
+OPEN_ENDPOINTS = {f"session.{name}" for name in ("who", "sign_in", "sign_out", "first", "invited", "join")}
 """What may be asked without being signed in; everything else under /api may not."""
 
 _POLICY = (
@@ -65,6 +67,8 @@ def create_app(settings: Settings) -> APIFlask:
     app.after_request(_headers)
     for area in (
         session_area,
+        people,
+        audit,
         circuits,
         courses,
         jobs,
@@ -92,7 +96,7 @@ def _door() -> tuple[Response, int] | None:
     if "token" in session:
         pool: Pool = frontend.current_pool()
         with pool.transaction() as conn:
-            g.person = people.of_session(conn, session["token"], now())
+            g.person = accounts.of_session(conn, session["token"], now())
     if g.person is None and request.endpoint not in OPEN_ENDPOINTS:
         return errors.problem(401, "Not signed in", "sign in to go on; what you typed is still here")
     return None

@@ -9,7 +9,7 @@ from flask import current_app, g
 
 from tracebench.settings import Settings
 from tracebench.store.pool import Connection, Pool
-from tracebench.usecases.people import Person
+from tracebench.usecases.person import Person
 
 
 def transaction() -> AbstractContextManager[Connection]:

@@ -13,6 +13,7 @@ from tracebench.core.circuits.conditions import ALWAYS
 from tracebench.core.circuits.events.attribution import MOST_CYLINDERS
 from tracebench.core.steps import KINDS
 from tracebench.usecases import blind, cards
+from tracebench.usecases.reach import REACHES
 from tracebench.web import fields as f
 from tracebench.web.areas.shelf import LimitBody, MadeOut
 from tracebench.web.context import now, person, transaction
@@ -80,7 +81,28 @@ class CardOut(Schema):
     revision = f.whole()
     version = f.whole()
     document = f.nested(CardBody)
+    author = f.text()
+    reach = f.one_of(*REACHES)
+    owned = f.flag()
+    may_change = f.flag()
     changed_at = f.instant()
+
+
+class CardReachIn(Schema):
+    reach = f.one_of(*REACHES)
+
+
+class CopyIn(Schema):
+    course_id = f.whole()
+
+
+class SharedCardOut(Schema):
+    id = f.whole()
+    course = f.text()
+    author = f.text()
+    title = f.text()
+    circuit = f.text()
+    steps = f.whole()
 
 
 class StrategyOut(Schema):
@@ -136,6 +158,14 @@ def create(json_data: dict[str, Any]) -> dict[str, Any]:
         return {"id": cards.create(conn, person(), json_data["course_id"], json_data["document"], now())}
 
 
+@bp.get("/shared")
+@bp.output(SharedCardOut(many=True))
+def shared() -> list[cards.SharedCard]:
+    """Published cards of other courses that may be copied."""
+    with transaction() as conn:
+        return cards.of_the_school(conn, person())
+
+
 @bp.get("/<int:card_id>")
 @bp.output(CardOut)
 def one(card_id: int) -> dict[str, Any]:
@@ -174,3 +204,21 @@ def retire(card_id: int) -> dict[str, Any]:
     """No new sittings."""
     with transaction() as conn:
         return cards.retire(conn, person(), card_id, now())
+
+
+@bp.put("/<int:card_id>/reach")
+@bp.input(CardReachIn)
+@bp.output(CardOut)
+def set_reach(card_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
+    """Say who reaches it: its owner, its course's instructors, or all, to copy it."""
+    with transaction() as conn:
+        return cards.set_reach(conn, person(), card_id, json_data["reach"], now())
+
+
+@bp.post("/<int:card_id>/copy")
+@bp.input(CopyIn)
+@bp.output(MadeOut, status_code=201)
+def copy(card_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
+    """A draft of one's own of it, in a course of one's own."""
+    with transaction() as conn:
+        return {"id": cards.copy(conn, person(), card_id, json_data["course_id"], now())}

@@ -1,4 +1,4 @@
-"""Sign in, sign out, sign out everywhere, change the password; and people, for the administrator."""
+"""Sign in, sign out, sign out everywhere, change the password, choose one by a link."""
 
 from __future__ import annotations
 
@@ -10,7 +10,8 @@ from flask_wtf.csrf import generate_csrf
 
 from tracebench.store.pool import Connection
 from tracebench.store.queries import queries
-from tracebench.usecases import people
+from tracebench.usecases import invitations, people
+from tracebench.usecases.person import Person
 from tracebench.web import fields as f
 from tracebench.web.context import now, person, settings, transaction
 from tracebench.web.errors import problem
@@ -56,19 +57,12 @@ class PasswordIn(Schema):
     new = f.text()
 
 
-class PersonIn(Schema):
-    sign_in = f.text()
-    name = f.text()
-    role = f.one_of(*people.ROLES)
+class LinkIn(Schema):
+    token = f.text()
+
+
+class JoinIn(LinkIn):
     password = f.text()
-
-
-class ListedPersonOut(PersonOut):
-    active = f.flag()
-
-
-class ActiveIn(Schema):
-    active = f.flag()
 
 
 @bp.get("/session")
@@ -104,7 +98,27 @@ def first(json_data: dict[str, Any]) -> dict[str, Any]:
     return {"person": found, "csrf": generate_csrf()}
 
 
-def _enter(conn: Connection, found: people.Person) -> None:
+@bp.post("/session/invited")
+@bp.input(LinkIn)
+@bp.output(PersonOut)
+def invited(json_data: dict[str, Any]) -> Person:
+    """Whom a link is for."""
+    with transaction() as conn:
+        return invitations.whose(conn, json_data["token"], now())
+
+
+@bp.post("/session/join")
+@bp.input(JoinIn)
+@bp.output(SessionOut)
+def join(json_data: dict[str, Any]) -> dict[str, Any]:
+    """Choose a password by a link, which signs in and ends the link."""
+    found = invitations.use(transaction, json_data["token"], json_data["password"], now())
+    with transaction() as conn:
+        _enter(conn, found)
+    return {"person": found, "csrf": generate_csrf()}
+
+
+def _enter(conn: Connection, found: Person) -> None:
     """Begin a session of this browser's."""
     session.clear()
     session.permanent = True
@@ -160,34 +174,3 @@ def change_password(json_data: dict[str, Any]) -> str:
     people.change_password(transaction, person(), json_data["old"], json_data["new"], address, now())
     session.clear()
     return ""
-
-
-@bp.get("/people")
-@bp.output(ListedPersonOut(many=True))
-def everyone() -> list[dict[str, Any]]:
-    """All accounts, for the administrator."""
-    person().must_be("administrator")
-    with transaction() as conn:
-        return list(queries.people.everyone(conn))
-
-
-@bp.post("/people")
-@bp.input(PersonIn)
-@bp.output(ListedPersonOut(many=True), status_code=201)
-def add_person(json_data: dict[str, Any]) -> list[dict[str, Any]]:
-    """A new account."""
-    person().must_be("administrator")
-    with transaction() as conn:
-        people.add(conn, at=now(), **json_data)
-        return list(queries.people.everyone(conn))
-
-
-@bp.patch("/people/<int:person_id>")
-@bp.input(ActiveIn)
-@bp.output(ListedPersonOut(many=True))
-def set_active(person_id: int, json_data: dict[str, Any]) -> list[dict[str, Any]]:
-    """Close or open an account; closing ends its sessions. Nothing of it is lost."""
-    person().must_be("administrator")
-    with transaction() as conn:
-        people.set_active(conn, person_id, json_data["active"])
-        return list(queries.people.everyone(conn))

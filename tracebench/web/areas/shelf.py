@@ -10,6 +10,7 @@ from apiflask.validators import OneOf
 from tracebench.core.cards.documents import COMPLAINTS
 from tracebench.core.circuits.conditions import ALWAYS
 from tracebench.usecases import parade, shelf
+from tracebench.usecases.reach import REACHES
 from tracebench.web import fields as f
 from tracebench.web.areas.answer_schemas import AnswerWithEventsOut, ParadeOut
 from tracebench.web.context import now, person, transaction
@@ -65,6 +66,15 @@ class ReferenceIn(Schema):
     capture_id = f.whole()
     title = f.text()
     document = f.nested(DocumentBody)
+    word = fields.Boolean(
+        load_default=False,
+        metadata={"description": "a learner's capture: the instructor's word that the learner agrees to its use"},
+    )
+
+
+class ReachIn(Schema):
+    reach = f.one_of(*REACHES)
+    course_id = fields.Integer(load_default=None, allow_none=True)
 
 
 class ReferenceSaveIn(Schema):
@@ -90,6 +100,10 @@ class ReferenceOut(Schema):
     state = f.one_of("draft", "published", "retired")
     revision = f.whole()
     document = f.nested(DocumentBody)
+    reach = f.one_of(*REACHES)
+    course_id = f.whole(allow_none=True)
+    owned = f.flag()
+    may_change = f.flag()
     answer = f.nested(AnswerWithEventsOut)
     versions = f.many(VersionOut)
     created_at = f.instant()
@@ -103,6 +117,7 @@ class ShelfItemOut(Schema):
     title = f.text()
     author = f.text()
     state = f.one_of("draft", "published", "retired")
+    reach = f.one_of(*REACHES)
     version = f.whole(allow_none=True)
     version_id = f.whole(allow_none=True)
     call = f.one_of("sound", "faulty", "inconclusive", allow_none=True)
@@ -120,7 +135,7 @@ class MadeOut(Schema):
 @bp.get("")
 @bp.output(ShelfItemOut(many=True))
 def listed() -> list[dict[str, Any]]:
-    """Every reference on the shelf."""
+    """Every reference in reach."""
     with transaction() as conn:
         return shelf.listed(conn, person())
 
@@ -173,3 +188,20 @@ def retire(reference_id: int) -> dict[str, Any]:
     """Take it off the shelf."""
     with transaction() as conn:
         return shelf.retire(conn, person(), reference_id, now())
+
+
+@bp.put("/<int:reference_id>/reach")
+@bp.input(ReachIn)
+@bp.output(ReferenceOut)
+def set_reach(reference_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
+    """Say who reaches it: its owner, the instructors of a course, or all."""
+    with transaction() as conn:
+        return shelf.set_reach(conn, person(), reference_id, json_data["reach"], json_data["course_id"], now())
+
+
+@bp.post("/<int:reference_id>/copy")
+@bp.output(MadeOut, status_code=201)
+def copy(reference_id: int) -> dict[str, Any]:
+    """A draft of one's own of it."""
+    with transaction() as conn:
+        return {"id": shelf.copy(conn, person(), reference_id, now())}

@@ -86,6 +86,7 @@ class SittingOut(Schema):
     handed_in_at = f.instant(allow_none=True)
     released_at = f.instant(allow_none=True)
     feedback = f.nested(FeedbackOut, allow_none=True)
+    feedback_waits = f.flag(metadata={"description": "another attempt is open: what was told is shown after it"})
     marks_job = f.nested(JobOut, allow_none=True)
 
 

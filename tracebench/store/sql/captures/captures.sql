@@ -42,19 +42,51 @@ WHERE capture_id = :capture_id AND lane = :lane AND chunk_no BETWEEN :first_no A
 SELECT packed FROM capture_envelope WHERE capture_id = :capture_id AND lane = :lane AND factor = :factor;
 
 -- name: learner_may_see(capture_id, person_id)$
--- Captures a learner owns, or the reference of a card that they have had released.
+-- Captures a learner owns, or the reference of a card that they have had released, unless they sit it again.
 SELECT (SELECT COUNT(*) FROM capture WHERE id = :capture_id AND owner_id = :person_id)
   + (SELECT COUNT(*) FROM sitting s JOIN card_version v ON v.id = s.card_version_id
      JOIN reference_version r ON r.id = JSON_VALUE(v.document, '$.reference_version_id')
-     WHERE s.learner_id = :person_id AND s.state = 'released' AND r.capture_id = :capture_id);
+     WHERE s.learner_id = :person_id AND s.state = 'released' AND r.capture_id = :capture_id
+     AND NOT EXISTS (SELECT 1 FROM sitting o JOIN card_version w ON w.id = o.card_version_id
+       WHERE w.card_id = v.card_id AND o.learner_id = :person_id AND o.state <> 'released'));
 
 -- name: instructor_may_see(capture_id, person_id)$
--- Captures an instructor owns, that stand on the shelf, or that a learner of their course sat with.
+-- Captures an instructor owns, of references in their reach or on cards of theirs, or that a learner of theirs sat with.
 SELECT (SELECT COUNT(*) FROM capture WHERE id = :capture_id AND owner_id = :person_id)
-  + (SELECT COUNT(*) FROM reference WHERE capture_id = :capture_id)
+  + (SELECT COUNT(*) FROM reference r WHERE r.capture_id = :capture_id AND (r.author_id = :person_id
+     OR (r.reach = 'school' AND EXISTS (SELECT 1 FROM reference_version v WHERE v.reference_id = r.id))
+     OR (r.reach = 'course'
+       AND EXISTS (SELECT 1 FROM course_member m WHERE m.course_id = r.course_id AND m.person_id = :person_id))))
+  + (SELECT COUNT(*) FROM reference_version r JOIN card_version v
+       ON JSON_VALUE(v.document, '$.reference_version_id') = r.id
+     JOIN card c ON c.id = v.card_id JOIN course_member m ON m.course_id = c.course_id
+     WHERE r.capture_id = :capture_id AND m.person_id = :person_id)
   + (SELECT COUNT(*) FROM sitting s JOIN card_version v ON v.id = s.card_version_id JOIN card c ON c.id = v.card_id
      JOIN course_member m ON m.course_id = c.course_id
      WHERE s.capture_id = :capture_id AND m.person_id = :person_id);
+
+-- name: copy_head(capture_id, owner_id, title, at)$
+-- The same capture under another owner, without what its file was called.
+INSERT INTO capture (owner_id, circuit, title, origin, samples, source_samples, interval_s, start_s, detail, created_at)
+SELECT :owner_id, circuit, :title, origin, samples, source_samples, interval_s, start_s,
+  JSON_REMOVE(JSON_INSERT(detail, '$.filename', ''), '$.filename'), :at
+FROM capture WHERE id = :capture_id RETURNING id;
+
+-- name: copy_lanes(capture_id, copy_id)!
+-- Its lanes.
+INSERT INTO capture_lane (capture_id, lane, place, unit, column_name, factor, lowest, highest, dtype, code_values)
+SELECT :copy_id, lane, place, unit, column_name, factor, lowest, highest, dtype, code_values
+FROM capture_lane WHERE capture_id = :capture_id;
+
+-- name: copy_chunks(capture_id, copy_id)!
+-- Its samples.
+INSERT INTO capture_chunk (capture_id, lane, chunk_no, packed)
+SELECT :copy_id, lane, chunk_no, packed FROM capture_chunk WHERE capture_id = :capture_id;
+
+-- name: copy_envelopes(capture_id, copy_id)!
+-- Its pyramid.
+INSERT INTO capture_envelope (capture_id, lane, factor, packed)
+SELECT :copy_id, lane, factor, packed FROM capture_envelope WHERE capture_id = :capture_id;
 
 -- name: add_upload(owner_id, filename, stored_as, at)$
 -- A file that waits for its mapping.

@@ -6,12 +6,30 @@ RETURNING id;
 
 -- name: by_id(card_id)^
 -- One card as it is being worked on.
-SELECT id, course_id, author_id, title, state, revision, document, changed_at FROM card WHERE id = :card_id;
+SELECT c.id, c.course_id, c.author_id, p.name AS author, c.title, c.state, c.revision, c.document, c.changed_at, c.reach
+FROM card c JOIN person p ON p.id = c.author_id WHERE c.id = :card_id;
+
+-- name: set_reach(card_id, reach)!
+-- Who reaches a card.
+UPDATE card SET reach = :reach WHERE id = :card_id;
+
+-- name: hand_over(from_id, to_id)!
+-- Every card of one person becomes another's.
+UPDATE card SET author_id = :to_id WHERE author_id = :from_id;
+
+-- name: of_the_school(person_id)
+-- Published cards of courses that an instructor is not in, which the school may copy.
+SELECT c.id, k.title AS course, p.name AS author, v.document
+FROM card c JOIN course k ON k.id = c.course_id JOIN person p ON p.id = c.author_id
+JOIN card_version v ON v.card_id = c.id AND v.version = (SELECT MAX(version) FROM card_version WHERE card_id = c.id)
+WHERE c.reach = 'school' AND c.state <> 'retired'
+  AND NOT EXISTS (SELECT 1 FROM course_member m WHERE m.course_id = c.course_id AND m.person_id = :person_id)
+ORDER BY k.title, c.id;
 
 -- name: of_courses_of(person_id)
 -- Cards of the courses a person belongs to, with the newest version and how many sittings wait.
-SELECT c.id, c.course_id, k.title AS course, c.title, c.state, c.document, c.changed_at, v.id AS version_id, v.version,
-  v.document AS version_document,
+SELECT c.id, c.course_id, k.title AS course, c.title, c.state, c.document, c.changed_at, c.author_id, c.reach,
+  v.id AS version_id, v.version, v.document AS version_document,
   (SELECT COUNT(*) FROM sitting s JOIN card_version w ON w.id = s.card_version_id
    WHERE w.card_id = c.id AND s.trial = FALSE) AS sittings,
   (SELECT COUNT(*) FROM sitting s JOIN card_version w ON w.id = s.card_version_id

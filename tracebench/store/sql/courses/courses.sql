@@ -22,12 +22,21 @@ DELETE FROM course_member WHERE course_id = :course_id AND person_id = :person_i
 
 -- name: members(course_id)
 -- Members of a course, instructors first.
-SELECT p.id, p.sign_in, p.name, p.role, p.active FROM person p JOIN course_member m ON m.person_id = p.id
+SELECT p.id, p.sign_in, p.name, p.role, p.active, p.password_hash = '' AS invited FROM person p JOIN course_member m ON m.person_id = p.id
 WHERE m.course_id = :course_id ORDER BY p.role, p.name;
 
 -- name: is_member(course_id, person_id)$
 -- 1 if the person belongs to the course.
 SELECT COUNT(*) FROM course_member WHERE course_id = :course_id AND person_id = :person_id;
+
+-- name: by_id(course_id)^
+-- One course.
+SELECT id, title FROM course WHERE id = :course_id;
+
+-- name: share_a_course(person_id, other_id)$
+-- In how many courses two people are together.
+SELECT COUNT(*) FROM course_member a JOIN course_member b ON b.course_id = a.course_id
+WHERE a.person_id = :person_id AND b.person_id = :other_id;
 
 -- name: vehicles()
 -- Training vehicles.

@@ -7,8 +7,12 @@ SELECT id, sign_in, name, role, password_hash, session_epoch, active FROM person
 SELECT COUNT(*) FROM person FOR UPDATE;
 
 -- name: everyone()
--- All people, by role and name.
-SELECT id, sign_in, name, role, active FROM person ORDER BY role, name;
+-- All people, by role and name, and whether they still have to choose a password.
+SELECT id, sign_in, name, role, active, password_hash = '' AS invited FROM person ORDER BY role, name;
+
+-- name: by_id(person_id)^
+-- One person.
+SELECT id, sign_in, name, role, active, session_epoch, password_hash = '' AS invited FROM person WHERE id = :person_id;
 
 -- name: add(sign_in, name, role, password_hash, at)$
 -- A new person.

@@ -4,23 +4,35 @@ INSERT INTO reference (author_id, capture_id, circuit, title, document, created_
 VALUES (:author_id, :capture_id, :circuit, :title, :document, :at, :at)
 RETURNING id;
 
--- name: by_id(reference_id)^
--- One reference as it is being worked on.
+-- name: by_id(reference_id, person_id)^
+-- One reference as it is being worked on; whether it was ever published, and whether a person is of its course.
 SELECT r.id, r.author_id, p.name AS author, r.capture_id, r.circuit, r.title, r.state, r.revision, r.document,
-  r.created_at, r.changed_at
+  r.created_at, r.changed_at, r.reach, r.course_id,
+  EXISTS (SELECT 1 FROM reference_version v WHERE v.reference_id = r.id) AS was_published,
+  EXISTS (SELECT 1 FROM course_member m WHERE m.course_id = r.course_id AND m.person_id = :person_id) AS of_course
 FROM reference r JOIN person p ON p.id = r.author_id WHERE r.id = :reference_id;
+
+-- name: set_reach(reference_id, reach, course_id)!
+-- Who reaches a reference.
+UPDATE reference SET reach = :reach, course_id = :course_id WHERE id = :reference_id;
+
+-- name: hand_over(from_id, to_id)!
+-- Every reference of one person becomes another's.
+UPDATE reference SET author_id = :to_id WHERE author_id = :from_id;
 
 -- name: of_capture(capture_id)^
 -- The newest reference made of a capture.
 SELECT id, circuit, document FROM reference WHERE capture_id = :capture_id ORDER BY id DESC LIMIT 1;
 
--- name: on_shelf()
--- Every reference, newest change first, with its newest version.
-SELECT r.id, r.capture_id, r.circuit, r.title, r.state, r.document, r.changed_at, p.name AS author,
-  v.version, v.id AS version_id, v.answer
+-- name: on_shelf(person_id)
+-- Every reference in a person's reach, newest change first, with its newest version.
+SELECT r.id, r.author_id, r.capture_id, r.circuit, r.title, r.state, r.document, r.changed_at, p.name AS author,
+  r.reach, v.version, v.id AS version_id, v.answer
 FROM reference r JOIN person p ON p.id = r.author_id
 LEFT JOIN reference_version v ON v.reference_id = r.id
   AND v.version = (SELECT MAX(version) FROM reference_version WHERE reference_id = r.id)
+WHERE r.author_id = :person_id OR (r.reach = 'school' AND v.id IS NOT NULL) OR (r.reach = 'course'
+  AND EXISTS (SELECT 1 FROM course_member m WHERE m.course_id = r.course_id AND m.person_id = :person_id))
 ORDER BY r.state = 'retired', r.changed_at DESC, r.id;
 
 -- name: save_draft(reference_id, revision, title, document, at)!

@@ -34,6 +34,11 @@ WHERE s.learner_id = :learner_id ORDER BY m.id;
 SELECT s.id, s.attempt, s.state FROM sitting s JOIN card_version v ON v.id = s.card_version_id
 WHERE v.card_id = :card_id AND s.learner_id = :learner_id ORDER BY s.id;
 
+-- name: cards_not_released(learner_id)
+-- Cards at which a learner has an attempt that is not released yet.
+SELECT DISTINCT v.card_id FROM sitting s JOIN card_version v ON v.id = s.card_version_id
+WHERE s.learner_id = :learner_id AND s.state <> 'released' AND s.trial = FALSE;
+
 -- name: save_answers(sitting_id, answers, at)!
 -- Save what was answered.
 UPDATE sitting SET answers = :answers, revision = revision + 1, saved_at = :at WHERE id = :sitting_id AND state = 'open';

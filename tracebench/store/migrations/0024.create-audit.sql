@@ -1,0 +1,14 @@
+CREATE TABLE audit (
+  id BIGINT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
+  at DATETIME(3) NOT NULL,
+  person_id INT UNSIGNED NULL,
+  who VARCHAR(120) NOT NULL,
+  action VARCHAR(40) NOT NULL,
+  about VARCHAR(16) NOT NULL,
+  about_id INT UNSIGNED NOT NULL,
+  title VARCHAR(200) NOT NULL,
+  changes LONGTEXT NOT NULL CHECK (JSON_VALID(changes)),
+  why VARCHAR(1000) NOT NULL,
+  KEY by_about (about, about_id),
+  KEY by_person (person_id)
+);

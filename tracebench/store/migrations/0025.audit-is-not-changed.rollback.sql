@@ -1,0 +1,1 @@
+DROP TRIGGER audit_is_not_changed;
