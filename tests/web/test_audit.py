@@ -35,7 +35,7 @@ class Trail(WebTest):
         self.assertEqual(lines[2]["who"], audit.THE_TOOL)
         self.assertEqual(lines[1]["why"], "seen at the vehicle")
         (moved,) = lines[1]["changes"]
-        self.assertEqual((moved["where"], moved["before"], moved["after"]), (row["criterion"], row["settled"], earned))
+        self.assertEqual((moved["where"], moved["before"], moved["after"]), (row["title"], row["settled"], earned))
 
     def test_people_courses_and_cards_are_in_it(self):
         admin, teacher = self.caller("admin"), self.caller("teacher")

@@ -109,7 +109,7 @@ def keep(conn: Connection, sitting: Sitting, taken: Taken | None, result: Grade,
         grade=packed(result),
         at=at,
     )
-    earned = {r["criterion"]: r["earned"] for r in result["results"]}
+    earned = {r["title"]: r["earned"] for r in result["results"]}
     about, title = ("sitting", sitting.id), _named(sitting)
     audit.write(conn, None, "mark.work_out", about, title, at, before={}, after=earned, why=f"engine {ENGINE_VERSION}")
 
@@ -291,7 +291,7 @@ def change(
         author_id=person.id,
         at=at,
     )
-    before, after = {criterion: row["settled"]}, {criterion: earned}
+    before, after = {row["title"]: row["settled"]}, {row["title"]: earned}
     about, why = ("sitting", sitting_id), reason.strip()
     audit.write(conn, person, "mark.change", about, _named(sitting), at, before=before, after=after, why=why)
     return sheet(conn, person, sitting_id)

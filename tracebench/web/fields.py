@@ -18,6 +18,13 @@ class Instant(fields.DateTime):
         return None
 
 
+class Flag(fields.Boolean):
+    """True or false, also where the database answers 0 or 1."""
+
+    def _serialize(self, value: Any, attr: str | None, obj: Any, **kwargs: Any) -> bool | None:
+        return None if value is None else bool(value)
+
+
 def text(**kw: Any) -> fields.String:
     return fields.String(required=True, **kw)
 
@@ -30,8 +37,8 @@ def number(**kw: Any) -> fields.Float:
     return fields.Float(required=True, **kw)
 
 
-def flag(**kw: Any) -> fields.Boolean:
-    return fields.Boolean(required=True, **kw)
+def flag(**kw: Any) -> Flag:
+    return Flag(required=True, **kw)
 
 
 def instant(**kw: Any) -> Instant:

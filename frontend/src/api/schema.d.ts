@@ -4,6 +4,56 @@
  */
 
 export interface paths {
+  '/api/audit': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** Who changed what: the newest fifty lines, or those before one. */
+    get: {
+      parameters: {
+        query?: {
+          before?: number | null
+          about?: 'person' | 'course' | 'reference' | 'card' | 'sitting' | null
+          about_id?: number | null
+          person_id?: number | null
+        }
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['LineOut'][]
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/calculations': {
     parameters: {
       query?: never
@@ -548,6 +598,42 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/cards/shared': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** Published cards of other courses that may be copied. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['SharedCardOut'][]
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/cards/{card_id}': {
     parameters: {
       query?: never
@@ -659,6 +745,57 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/cards/{card_id}/copy': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** A draft of one's own of it, in a course of one's own. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          card_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['CopyIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        201: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['MadeOut']
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/cards/{card_id}/publish': {
     parameters: {
       query?: never
@@ -691,6 +828,57 @@ export interface paths {
         }
       }
     }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/cards/{card_id}/reach': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    /** Say who reaches it: its owner, its course's instructors, or all, to copy it. */
+    put: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          card_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['CardReachIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['CardOut']
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    post?: never
     delete?: never
     options?: never
     head?: never
@@ -802,7 +990,7 @@ export interface paths {
       }
     }
     put?: never
-    /** A new course. */
+    /** A new course; an instructor who opens one belongs to it. */
     post: {
       parameters: {
         query?: never
@@ -1500,7 +1688,7 @@ export interface paths {
       path?: never
       cookie?: never
     }
-    /** All accounts, for the administrator. */
+    /** All accounts for the administrator; the learners who can be brought in for an instructor. */
     get: {
       parameters: {
         query?: never
@@ -1522,7 +1710,7 @@ export interface paths {
       }
     }
     put?: never
-    /** A new account. */
+    /** A new account, and the link by which its person chooses a password. */
     post: {
       parameters: {
         query?: never
@@ -1542,7 +1730,56 @@ export interface paths {
             [name: string]: unknown
           }
           content: {
-            'application/json': components['schemas']['ListedPersonOut'][]
+            'application/json': components['schemas']['LinkOut']
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/people/table': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Look at a pasted table row by row; with `keep`, bring everybody in, with a link for each. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['TableIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['TableRowOut'][]
           }
         }
         /** @description Cannot be used */
@@ -1613,6 +1850,93 @@ export interface paths {
     }
     trace?: never
   }
+  '/api/people/{person_id}/hand-over': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Every reference and card of a person becomes another instructor's. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          person_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['HandOverIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        204: {
+          headers: {
+            [name: string]: unknown
+          }
+          content?: never
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/people/{person_id}/link': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** A new link by which a person chooses a password; older ones end. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          person_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        201: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['LinkOut']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/record-kinds': {
     parameters: {
       query?: never
@@ -1656,7 +1980,7 @@ export interface paths {
       path?: never
       cookie?: never
     }
-    /** Every reference on the shelf. */
+    /** Every reference in reach. */
     get: {
       parameters: {
         query?: never
@@ -1791,6 +2115,44 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/references/{reference_id}/copy': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** A draft of one's own of it. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          reference_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        201: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['MadeOut']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/references/{reference_id}/parade': {
     parameters: {
       query?: never
@@ -1861,6 +2223,57 @@ export interface paths {
         }
       }
     }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/references/{reference_id}/reach': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    /** Say who reaches it: its owner, the instructors of a course, or all. */
+    put: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          reference_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['ReachIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ReferenceOut']
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    post?: never
     delete?: never
     options?: never
     head?: never
@@ -2120,6 +2533,104 @@ export interface paths {
       requestBody?: {
         content: {
           'application/json': components['schemas']['FirstIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['SessionOut']
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/session/invited': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Whom a link is for. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['LinkIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['PersonOut1']
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/session/join': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Choose a password by a link, which signs in and ends the link. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['JoinIn']
         }
       }
       responses: {
@@ -2974,16 +3485,25 @@ export interface components {
       waiting: number
     }
     CardOut: {
+      author: string
       /** Format: date-time */
       changed_at: string
       course_id: number
       document: components['schemas']['CardBody']
       id: number
+      may_change: boolean
+      owned: boolean
+      /** @enum {string} */
+      reach: 'own' | 'course' | 'school'
       revision: number
       /** @enum {string} */
       state: 'draft' | 'published' | 'retired'
       title: string
       version: number
+    }
+    CardReachIn: {
+      /** @enum {string} */
+      reach: 'own' | 'course' | 'school'
     }
     CardSaveIn: {
       document: components['schemas']['CardBody']
@@ -3038,6 +3558,9 @@ export interface components {
       position: number
       unit: string
     }
+    CopyIn: {
+      course_id: number
+    }
     CourseIn: {
       title: string
     }
@@ -3075,6 +3598,11 @@ export interface components {
       state: 'handed_in' | 'released'
       title: string
       unsure: string[]
+    }
+    DifferenceOut: {
+      after: unknown
+      before: unknown
+      where: string
     }
     DocumentBody: {
       /**
@@ -3169,6 +3697,9 @@ export interface components {
     HandInIn: {
       incomplete_ok: boolean
     }
+    HandOverIn: {
+      to_id: number
+    }
     ImportIn: {
       circuit: string
       /** @default null */
@@ -3189,6 +3720,10 @@ export interface components {
       result: unknown
       /** @enum {string} */
       state: 'waiting' | 'running' | 'done' | 'failed' | 'cancelled'
+    }
+    JoinIn: {
+      password: string
+      token: string
     }
     LaneOut: {
       column_name: string
@@ -3248,6 +3783,26 @@ export interface components {
       /** @default  */
       source: string
     }
+    LineOut: {
+      /** @enum {string} */
+      about: 'person' | 'course' | 'reference' | 'card' | 'sitting'
+      about_id: number
+      action: string
+      /** Format: date-time */
+      at: string
+      changes: components['schemas']['DifferenceOut'][]
+      did: string
+      id: number
+      title: string
+      who: string
+      why: string
+    }
+    LinkIn: {
+      token: string
+    }
+    LinkOut: {
+      token: string
+    }
     ListedJobOut: {
       about: string
       /** Format: date-time */
@@ -3268,6 +3823,7 @@ export interface components {
     ListedPersonOut: {
       active: boolean
       id: number
+      invited: boolean
       name: string
       /** @enum {string} */
       role: 'administrator' | 'instructor' | 'learner'
@@ -3376,12 +3932,18 @@ export interface components {
     }
     PersonIn: {
       name: string
-      password: string
       /** @enum {string} */
       role: 'administrator' | 'instructor' | 'learner'
       sign_in: string
     }
     PersonOut: {
+      id: number
+      name: string
+      /** @enum {string} */
+      role: 'administrator' | 'instructor' | 'learner'
+      sign_in: string
+    }
+    PersonOut1: {
       id: number
       name: string
       /** @enum {string} */
@@ -3408,6 +3970,12 @@ export interface components {
       taken_by: string
       taken_on: string
       vehicle: string
+    }
+    ReachIn: {
+      /** @default null */
+      course_id: number | null
+      /** @enum {string} */
+      reach: 'own' | 'course' | 'school'
     }
     ReadingSpecOut: {
       decimals: number
@@ -3521,6 +4089,11 @@ export interface components {
       capture_id: number
       document: components['schemas']['DocumentBody']
       title: string
+      /**
+       * @description a learner's capture: the instructor's word that the learner agrees to its use
+       * @default false
+       */
+      word: boolean
     }
     ReferenceOut: {
       answer: components['schemas']['AnswerWithEventsOut']
@@ -3529,10 +4102,15 @@ export interface components {
       /** Format: date-time */
       changed_at: string
       circuit: string
+      course_id: number | null
       /** Format: date-time */
       created_at: string
       document: components['schemas']['DocumentBody']
       id: number
+      may_change: boolean
+      owned: boolean
+      /** @enum {string} */
+      reach: 'own' | 'course' | 'school'
       revision: number
       /** @enum {string} */
       state: 'draft' | 'published' | 'retired'
@@ -3587,6 +4165,14 @@ export interface components {
       share: number
       title: string
     }
+    SharedCardOut: {
+      author: string
+      circuit: string
+      course: string
+      id: number
+      steps: number
+      title: string
+    }
     ShelfItemOut: {
       author: string
       because: string[]
@@ -3601,6 +4187,8 @@ export interface components {
         [key: string]: string
       }
       provenance: components['schemas']['ProvenanceBody']
+      /** @enum {string} */
+      reach: 'own' | 'course' | 'school'
       /** @enum {string} */
       state: 'draft' | 'published' | 'retired'
       tags: number
@@ -3704,6 +4292,8 @@ export interface components {
       card: components['schemas']['ShownCardOut']
       card_id: number
       feedback: components['schemas']['FeedbackOut'] | null
+      /** @description another attempt is open: what was told is shown after it */
+      feedback_waits: boolean
       /** Format: date-time */
       handed_in_at: string | null
       id: number
@@ -3788,6 +4378,22 @@ export interface components {
     SumOut: {
       earned: number
       points: number
+    }
+    TableIn: {
+      /** @default null */
+      course_id: number | null
+      keep: boolean
+      text: string
+    }
+    TableRowOut: {
+      line: number
+      name: string
+      problem: string
+      role: string
+      sign_in: string
+      /** @enum {string} */
+      state: 'new' | 'known' | 'wrong'
+      token: string | null
     }
     TagBody: {
       from: number

@@ -4,6 +4,7 @@ import { NavLink, Outlet, ScrollRestoration, useMatch } from 'react-router'
 import styled from 'styled-components'
 import { sessionQuery, signOut } from '../features/session/queries'
 import { FirstPage } from '../features/session/FirstPage'
+import { JoinPage } from '../features/session/JoinPage'
 import { SignInPage } from '../features/session/SignInPage'
 import { Note, Page } from '../ui/layout'
 import { ComingBack } from './ComingBack'
@@ -17,6 +18,7 @@ const VIEWS: Record<string, [string, string][]> = {
     ['/cards', 'Job cards'],
     ['/marking', 'Marking desk'],
     ['/skill', 'Skill map'],
+    ['/courses', 'Courses'],
     ['/toolbox', 'Toolbox'],
   ],
   learner: [
@@ -28,6 +30,7 @@ const VIEWS: Record<string, [string, string][]> = {
   administrator: [
     ['/people', 'People and courses'],
     ['/jobs', 'Background work'],
+    ['/trail', 'Trail'],
   ],
 }
 
@@ -51,6 +54,7 @@ export function Shell() {
         <Note kind="error">{error.message}</Note>
       </Page>
     )
+  if (window.location.pathname === '/join') return <JoinPage />
   if (!data.person) return window.location.pathname === '/first' ? <FirstPage /> : <SignInPage />
   return (
     <>

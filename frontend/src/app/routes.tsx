@@ -72,8 +72,17 @@ export const router = createBrowserRouter([
         path: 'jobs',
         lazy: async () => ({ Component: (await import('../features/jobs/JobsPage')).JobsPage }),
       },
+      {
+        path: 'courses',
+        lazy: async () => ({ Component: (await import('../features/people/ClassesPage')).ClassesPage }),
+      },
+      {
+        path: 'trail',
+        lazy: async () => ({ Component: (await import('../features/trail/TrailPage')).TrailPage }),
+      },
       // Shown by the Shell while nobody has an account; whoever is signed in already is sent home.
       { path: 'first', element: <Navigate to="/" replace /> },
+      { path: 'join', element: <Navigate to="/" replace /> },
       {
         path: 'account',
         lazy: async () => ({ Component: (await import('../features/session/AccountPage')).AccountPage }),

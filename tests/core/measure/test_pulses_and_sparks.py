@@ -40,6 +40,15 @@ class Pulses(unittest.TestCase):
         self.assertAlmostEqual(rest.over, 7.6, delta=0.06)
         self.assertEqual(rest_of(np.full(100, 2.0)).over, 0.0)
 
+    def test_a_line_of_one_sample_counts_wherever_it_lies_in_a_long_record(self):
+        samples = np.random.default_rng(2).normal(0, 0.05, 2_000_003)
+        for place in (700_001, 700_002, 700_013):
+            lined = samples.copy()
+            lined[place], lined[place + 500] = 12.0, -7.0
+            rest = rest_of(lined)
+            self.assertAlmostEqual(rest.over, 12.0, delta=0.01)
+            self.assertAlmostEqual(rest.under, 7.0, delta=0.01)
+
     def test_a_coarse_recorder_has_noise_of_its_step(self):
         samples = np.zeros(2000)
         samples[500:540] = np.linspace(0, 5, 40)

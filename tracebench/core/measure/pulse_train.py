@@ -101,7 +101,8 @@ def rest_of(samples: Samples) -> Rest:
     # The busiest bin alone is off by a part of its width: all the noise about it places the level.
     about = thin[np.abs(thin - level) <= 3 * sigma]
     level = grouped_median(about, step) if about.size > near.size else level
-    return Rest(level, sigma, high - level, level - low)
+    # A firing line is narrower than the samples that are left out.
+    return Rest(level, sigma, float(samples.max()) - level, level - float(samples.min()))
 
 
 def without_drift(samples: Samples, interval_s: float, rest: Rest) -> tuple[Samples, float]:

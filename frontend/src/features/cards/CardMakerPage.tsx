@@ -10,6 +10,7 @@ import { Muted, Note, Page, PageHead, Panel, Stack } from '../../ui/layout'
 import { Stage } from '../../ui/marks'
 import { BlindFloor } from './BlindFloor'
 import { CardPoints } from './CardPoints'
+import { CopyCard } from './CopyCard'
 import { CardSchools } from './CardSchools'
 import { CardSteps, stepOf } from './CardSteps'
 import {
@@ -20,8 +21,10 @@ import {
   publishedReferencesQuery,
   retireCard,
   saveCard,
+  setCardReach,
   startSitting,
   type Card,
+  type CardReach,
   type CardDocument,
 } from './queries'
 
@@ -124,7 +127,12 @@ function Maker({ card, first }: { card: Card | null; first: CardDocument }) {
     mutationFn: () => startSitting(card?.id ?? 0),
     onSuccess: (s) => void go(`/sittings/${s.id}`),
   })
-  const error = save.error ?? publish.error ?? retire.error ?? attempt.error
+  const reach = useMutation({
+    mutationFn: (wanted: CardReach) => setCardReach(card?.id ?? 0, wanted),
+    onSuccess: settle,
+  })
+  const may = card?.may_change ?? true
+  const error = save.error ?? publish.error ?? retire.error ?? attempt.error ?? reach.error
   const references = shelf.filter((r) => r.version_id !== null && r.circuit === document.circuit)
   const reference = references.find((r) => r.version_id === document.reference_version_id)
   const order = document.options?.firing_order ?? reference?.options.firing_order ?? ''
@@ -135,23 +143,33 @@ function Maker({ card, first }: { card: Card | null; first: CardDocument }) {
         about={card ? `${circuit.title}, version ${card.version}` : circuit.title}
       >
         {card && <Stage stage={card.state} version={card.version || null} />}
-        {card && card.version > 0 && <Button onPress={() => attempt.mutate()}>Try it as a learner</Button>}
-        {card && card.state !== 'retired' && <Button onPress={() => retire.mutate()}>Retire</Button>}
-        <Button isDisabled={(Boolean(card) && !changed) || save.isPending} onPress={() => save.mutate()}>
-          Keep draft
-        </Button>
-        <Button
-          $main
-          isDisabled={
-            (card?.state === 'published' && !changed) || publish.isPending || !document.title.trim()
-          }
-          onPress={() => publish.mutate()}
-        >
-          Publish
-        </Button>
+        {card && <CopyCard id={card.id} title={card.title} />}
+        {card && may && card.version > 0 && (
+          <Button onPress={() => attempt.mutate()}>Try it as a learner</Button>
+        )}
+        {card && may && card.state !== 'retired' && <Button onPress={() => retire.mutate()}>Retire</Button>}
+        {may && (
+          <Button isDisabled={(Boolean(card) && !changed) || save.isPending} onPress={() => save.mutate()}>
+            Keep draft
+          </Button>
+        )}
+        {may && (
+          <Button
+            $main
+            isDisabled={
+              (card?.state === 'published' && !changed) || publish.isPending || !document.title.trim()
+            }
+            onPress={() => publish.mutate()}
+          >
+            Publish
+          </Button>
+        )}
       </PageHead>
       {error && <Note kind="error">{error.message}</Note>}
-      <Two>
+      {card && !may && (
+        <Note>This card is {card.author}’s. Copy it into a course of yours to change it.</Note>
+      )}
+      <Two inert={!may}>
         <Stack>
           <Panel>
             <h2>What the learner is told</h2>
@@ -317,6 +335,18 @@ function Maker({ card, first }: { card: Card | null; first: CardDocument }) {
                 value={document.due ?? ''}
                 onChange={(due) => set({ due: due || null })}
               />
+              {card?.owned && (
+                <Choice
+                  label="Who reaches it"
+                  value={card.reach}
+                  onChange={(r) => reach.mutate(r as CardReach)}
+                  options={[
+                    { key: 'own', text: 'Only I work on it' },
+                    { key: 'course', text: 'The course’s instructors' },
+                    { key: 'school', text: 'Every instructor may copy it' },
+                  ]}
+                />
+              )}
             </Fields>
           </Panel>
         </Stack>

@@ -5,6 +5,7 @@ import { Button } from '../../ui/Button'
 import { Empty, Muted, Note, Page, PageHead, Panel, Row, Table } from '../../ui/layout'
 import { Stage } from '../../ui/marks'
 import { dayText } from '../../ui/time'
+import { SharedCards } from './SharedCards'
 import { cardsQuery, startSitting, type CardItem } from './queries'
 
 /** Job cards of the person's courses. */
@@ -103,6 +104,7 @@ export function CardsPage() {
           </Table>
         </Panel>
       )}
+      {instructor && <SharedCards />}
     </Page>
   )
 }

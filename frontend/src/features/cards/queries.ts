@@ -22,6 +22,19 @@ export const publishCard = (id: number) => unwrap(api.POST('/api/cards/{card_id}
 
 export const retireCard = (id: number) => unwrap(api.POST('/api/cards/{card_id}/retire', at(id)))
 
+export type CardReach = Schemas['CardReachIn']['reach']
+
+export const setCardReach = (id: number, reach: CardReach) =>
+  unwrap(api.PUT('/api/cards/{card_id}/reach', { ...at(id), body: { reach } }))
+
+export const copyCard = (id: number, course_id: number) =>
+  unwrap(api.POST('/api/cards/{card_id}/copy', { ...at(id), body: { course_id } }))
+
+export const sharedCardsQuery = queryOptions({
+  queryKey: ['cards', 'shared'],
+  queryFn: () => unwrap(api.GET('/api/cards/shared')),
+})
+
 export const startSitting = (id: number) => unwrap(api.POST('/api/cards/{card_id}/sittings', at(id)))
 
 /** Played on the card as it was last kept, so that it is asked for anew with each revision. */

@@ -19,6 +19,7 @@ import { dayText } from '../../ui/time'
 import { ChangeForm } from './ChangeForm'
 import { GivenAnswers } from './GivenAnswers'
 import { Likenesses } from './Likenesses'
+import { MakeReference } from './MakeReference'
 import {
   changeMark,
   deskQuery,
@@ -135,6 +136,7 @@ function Settle({ sheet }: { sheet: MarkSheet }) {
         {sheet.measured && <CallBadge call={sheet.measured.call as Call} />}
         <Sums grade={sheet.grade} />
         <Stage stage={sheet.state} />
+        <MakeReference sheet={sheet} />
         <Button onPress={next}>Next (n)</Button>
         {open && (
           <Button $main isDisabled={letGo.isPending} onPress={releaseNow}>

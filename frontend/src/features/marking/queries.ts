@@ -1,5 +1,6 @@
 import { queryOptions } from '@tanstack/react-query'
 import { api, unwrap, type Schemas } from '../../api/client'
+import { createReference, EMPTY_DOCUMENT } from '../../shared/references'
 import { hasEvents, type Circuit } from '../../shared/facts'
 
 export type MarkSheet = Schemas['MarkSheetOut']
@@ -37,3 +38,12 @@ export const changeMark = (id: number, body: Schemas['ChangeIn']) =>
 export const markAgain = (id: number) => unwrap(api.POST('/api/marking/{sitting_id}/marks', at(id)))
 
 export const release = (id: number) => unwrap(api.POST('/api/marking/{sitting_id}/release', at(id)))
+
+/** The learner's capture as a draft reference, on the instructor's word that they agree. */
+export const referenceOf = (sheet: MarkSheet, title: string) =>
+  createReference({
+    capture_id: sheet.capture_id ?? 0,
+    title,
+    document: { ...EMPTY_DOCUMENT, options: sheet.card.options ?? {} },
+    word: true,
+  })

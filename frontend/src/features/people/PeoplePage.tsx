@@ -2,41 +2,41 @@ import { useMutation, useQueryClient, useSuspenseQuery } from '@tanstack/react-q
 import { useState } from 'react'
 import styled from 'styled-components'
 import { coursesQuery } from '../../shared/who'
+import { Ask } from '../../ui/Ask'
 import { Button } from '../../ui/Button'
-import { Choice, Fields, Text } from '../../ui/fields'
+import { Choice, Text } from '../../ui/fields'
 import { Muted, Note, Page, PageHead, Panel, Row, Stack, Table } from '../../ui/layout'
-import { addCourse, addPerson, membersQuery, peopleQuery, setActive, setMember } from './queries'
-
-const EMPTY = {
-  sign_in: '',
-  name: '',
-  role: 'learner' as 'learner' | 'instructor' | 'administrator',
-  password: '',
-}
+import { BringIn } from './BringIn'
+import { Courses } from './Courses'
+import { Links, type Link } from './Links'
+import { handOver, makeLink, peopleQuery, setActive, type ListedPerson } from './queries'
 
 /** Accounts and courses, for the administrator. */
 export function PeoplePage() {
   const { data: people } = useSuspenseQuery(peopleQuery)
-  const [fresh, setFresh] = useState(EMPTY)
+  const { data: courses } = useSuspenseQuery(coursesQuery)
+  const [words, setWords] = useState('')
+  const [links, setLinks] = useState<Link[]>([])
+  const [leaving, setLeaving] = useState<ListedPerson | null>(null)
   const client = useQueryClient()
-  const add = useMutation({
-    mutationFn: () => addPerson(fresh),
-    onSuccess: (next) => {
-      client.setQueryData(peopleQuery.queryKey, next)
-      setFresh(EMPTY)
-    },
-  })
   const active = useMutation({
     mutationFn: ({ id, on }: { id: number; on: boolean }) => setActive(id, on),
     onSuccess: (next) => client.setQueryData(peopleQuery.queryKey, next),
   })
-  const error = add.error ?? active.error
+  const link = useMutation({
+    mutationFn: (p: ListedPerson) => makeLink(p.id),
+    onSuccess: (made, p) => setLinks([{ ...p, token: made.token }]),
+  })
+  const error = active.error ?? link.error
+  const shown = people.filter((p) => `${p.name} ${p.sign_in}`.toLowerCase().includes(words.toLowerCase()))
   return (
     <Page>
       <PageHead
         title="People and courses"
         about={people.length === 1 ? 'one account' : `${people.length} accounts`}
-      />
+      >
+        <Text hidden placeholder label="Find by name" value={words} onChange={setWords} />
+      </PageHead>
       {error && <Note kind="error">{error.message}</Note>}
       <Two>
         <Panel $pad={false}>
@@ -50,17 +50,29 @@ export function PeoplePage() {
               </tr>
             </thead>
             <tbody>
-              {people.map((p) => (
+              {shown.map((p) => (
                 <tr key={p.id}>
                   <td>{p.name}</td>
                   <td className="num">{p.sign_in}</td>
                   <td>
-                    {p.role} {!p.active && <Muted>closed</Muted>}
+                    {p.role} {!p.active ? <Muted>closed</Muted> : p.invited && <Muted>no password yet</Muted>}
                   </td>
                   <td>
-                    <Button $quiet onPress={() => active.mutate({ id: p.id, on: !p.active })}>
-                      {p.active ? 'Close' : 'Open again'}
-                    </Button>
+                    <Row $end $gap={2}>
+                      {p.role === 'instructor' && !p.active && (
+                        <Button $quiet onPress={() => setLeaving(p)}>
+                          Hand work over
+                        </Button>
+                      )}
+                      {p.active && (
+                        <Button $quiet onPress={() => link.mutate(p)}>
+                          {p.invited ? 'New link' : 'Reset password'}
+                        </Button>
+                      )}
+                      <Button $quiet onPress={() => active.mutate({ id: p.id, on: !p.active })}>
+                        {p.active ? 'Close' : 'Open again'}
+                      </Button>
+                    </Row>
                   </td>
                 </tr>
               ))}
@@ -68,125 +80,65 @@ export function PeoplePage() {
           </Table>
         </Panel>
         <Stack>
-          <Panel>
-            <h2>New account</h2>
-            <Stack $gap={10}>
-              <Fields>
-                <Text label="Name" value={fresh.name} onChange={(name) => setFresh({ ...fresh, name })} />
-                <Text
-                  label="Sign-in name"
-                  value={fresh.sign_in}
-                  onChange={(sign_in) => setFresh({ ...fresh, sign_in })}
-                  autoComplete="off"
-                />
-                <Choice
-                  label="Role"
-                  value={fresh.role}
-                  onChange={(role) => setFresh({ ...fresh, role: role as 'learner' })}
-                  options={['learner', 'instructor', 'administrator'].map((r) => ({ key: r, text: r }))}
-                />
-                <Text
-                  label="First password"
-                  type="password"
-                  value={fresh.password}
-                  onChange={(password) => setFresh({ ...fresh, password })}
-                  autoComplete="new-password"
-                />
-              </Fields>
-              <Row>
-                <Button
-                  $main
-                  isDisabled={add.isPending || !fresh.name || !fresh.sign_in || !fresh.password}
-                  onPress={() => add.mutate()}
-                >
-                  Add
-                </Button>
-              </Row>
-            </Stack>
-          </Panel>
-          <Courses />
+          <BringIn courses={courses} everyRole />
+          <Courses mayMove={(p) => p.role !== 'administrator'} />
         </Stack>
       </Two>
+      <Ask open={links.length > 0} title="A link to choose a password" onClose={() => setLinks([])}>
+        <Links links={links} onDone={() => setLinks([])} />
+      </Ask>
+      {leaving && <HandOver from={leaving} people={people} onClose={() => setLeaving(null)} />}
     </Page>
   )
 }
 
-function Courses() {
-  const { data: courses } = useSuspenseQuery(coursesQuery)
-  const [title, setTitle] = useState('')
-  const client = useQueryClient()
-  const add = useMutation({
-    mutationFn: () => addCourse(title),
-    onSuccess: (next) => {
-      client.setQueryData(coursesQuery.queryKey, next)
-      setTitle('')
-    },
-  })
+/** Everything that an instructor made becomes another's: before they leave the school. */
+function HandOver({
+  from,
+  people,
+  onClose,
+}: {
+  from: ListedPerson
+  people: ListedPerson[]
+  onClose: () => void
+}) {
+  const [to, setTo] = useState<string | null>(null)
+  const hand = useMutation({ mutationFn: () => handOver(from.id, Number(to)), onSuccess: onClose })
+  const others = people.filter((p) => p.role === 'instructor' && p.active && p.id !== from.id)
   return (
-    <>
-      {courses.map((c) => (
-        <Members key={c.id} courseId={c.id} title={c.title} />
-      ))}
-      <Panel>
-        <h2>New course</h2>
-        {add.error && <Note kind="error">{add.error.message}</Note>}
-        <Row>
-          <Text hidden label="Title of the course" value={title} onChange={setTitle} />
-          <Button isDisabled={!title.trim() || add.isPending} onPress={() => add.mutate()}>
-            Add
-          </Button>
-        </Row>
-      </Panel>
-    </>
-  )
-}
-
-function Members({ courseId, title }: { courseId: number; title: string }) {
-  const { data: members } = useSuspenseQuery(membersQuery(courseId))
-  const { data: people } = useSuspenseQuery(peopleQuery)
-  const client = useQueryClient()
-  const change = useMutation({
-    mutationFn: ({ id, member }: { id: number; member: boolean }) => setMember(courseId, id, member),
-    onSuccess: (next) => client.setQueryData(membersQuery(courseId).queryKey, next),
-  })
-  const others = people.filter((p) => p.role !== 'administrator' && !members.some((m) => m.id === p.id))
-  return (
-    <Panel>
-      <h2>{title}</h2>
-      <Stack $gap={8}>
-        <Row $gap={6}>
-          {members.map((m) => (
-            <Button
-              key={m.id}
-              aria-label={`Take ${m.name} out of the course`}
-              onPress={() => change.mutate({ id: m.id, member: false })}
-            >
-              {m.name} ✕
-            </Button>
-          ))}
-          {members.length === 0 && <Muted>Nobody yet.</Muted>}
-        </Row>
-        {others.length > 0 && (
+    <Ask open title={`Hand over ${from.name}’s work`} onClose={onClose}>
+      {others.length === 0 ? (
+        <p>There is no other instructor to hand over to; bring one in first.</p>
+      ) : (
+        <>
+          <p>
+            All references and job cards become the other instructor’s. Marks and sittings stay as they are.
+          </p>
           <Choice
-            hidden
-            label={`Bring into ${title}`}
-            placeholder="Bring someone in"
-            value={null}
-            onChange={(id) => change.mutate({ id: Number(id), member: true })}
-            options={others.map((p) => ({ key: String(p.id), text: `${p.name}, ${p.role}` }))}
+            label="To"
+            value={to}
+            onChange={setTo}
+            options={others.map((p) => ({ key: String(p.id), text: p.name }))}
           />
-        )}
-      </Stack>
-    </Panel>
+        </>
+      )}
+      {hand.error && <Note kind="error">{hand.error.message}</Note>}
+      <Row $end>
+        <Button onPress={onClose}>Leave it</Button>
+        <Button $main isDisabled={to === null || hand.isPending} onPress={() => hand.mutate()}>
+          Hand over
+        </Button>
+      </Row>
+    </Ask>
   )
 }
 
 const Two = styled.div`
   display: grid;
-  grid-template-columns: 1.2fr 1fr;
+  grid-template-columns: 1.25fr 1fr;
   gap: 12px;
   align-items: start;
-  @media (max-width: 900px) {
+  @media (max-width: 1000px) {
     grid-template-columns: 1fr;
   }
 `

@@ -2,16 +2,25 @@ import { queryOptions } from '@tanstack/react-query'
 import { api, unwrap, type Schemas } from '../../api/client'
 
 export type ListedPerson = Schemas['ListedPersonOut']
+export type TableRow = Schemas['TableRowOut']
 
 export const peopleQuery = queryOptions({
   queryKey: ['people'],
   queryFn: () => unwrap(api.GET('/api/people')),
 })
 
-export const addPerson = (body: Schemas['PersonIn']) => unwrap(api.POST('/api/people', { body }))
+const who = (person_id: number) => ({ params: { path: { person_id } } })
 
-export const setActive = (person_id: number, active: boolean) =>
-  unwrap(api.PATCH('/api/people/{person_id}', { params: { path: { person_id } }, body: { active } }))
+export const setActive = (id: number, active: boolean) =>
+  unwrap(api.PATCH('/api/people/{person_id}', { ...who(id), body: { active } }))
+
+export const makeLink = (id: number) => unwrap(api.POST('/api/people/{person_id}/link', who(id)))
+
+export const handOver = (id: number, to_id: number) =>
+  unwrap(api.POST('/api/people/{person_id}/hand-over', { ...who(id), body: { to_id } }))
+
+export const lookAtTable = (text: string, course_id: number | null, keep: boolean) =>
+  unwrap(api.POST('/api/people/table', { body: { text, course_id, keep } }))
 
 export const membersQuery = (course_id: number) =>
   queryOptions({
@@ -28,3 +37,6 @@ export const setMember = (course_id: number, person_id: number, member: boolean)
   )
 
 export const addCourse = (title: string) => unwrap(api.POST('/api/courses', { body: { title } }))
+
+/** The address at which a person chooses a password; what follows # never reaches a server's log. */
+export const linkOf = (token: string): string => `${window.location.origin}/join#${token}`

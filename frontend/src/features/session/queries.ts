@@ -21,6 +21,13 @@ export const signIn = (sign_in: string, password: string): Promise<Session> =>
 export const beginSchool = (body: Schemas['FirstIn']): Promise<Session> =>
   kept(unwrap(api.POST('/api/session/first', { body })))
 
+const byLink = (token: string) => ({ body: { token } })
+
+export const invited = (token: string) => unwrap(api.POST('/api/session/invited', byLink(token)))
+
+export const join = (token: string, password: string): Promise<Session> =>
+  kept(unwrap(api.POST('/api/session/join', { body: { token, password } })))
+
 export const signOut = () => unwrap(api.DELETE('/api/session'))
 
 export const signOutEverywhere = () => unwrap(api.POST('/api/session/everywhere'))

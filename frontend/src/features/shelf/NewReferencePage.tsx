@@ -10,13 +10,8 @@ import { ImportFile } from '../../shared/ImportFile'
 import { Button } from '../../ui/Button'
 import { Choice, Fields, Text } from '../../ui/fields'
 import { Muted, Note, Page, PageHead, Panel, Row, Stack } from '../../ui/layout'
-import {
-  createReference,
-  EMPTY_DOCUMENT,
-  makerFactsQuery,
-  recordOnTrainer,
-  takeFromInstrument,
-} from './queries'
+import { createReference, EMPTY_DOCUMENT } from '../../shared/references'
+import { makerFactsQuery, recordOnTrainer, takeFromInstrument } from './queries'
 
 /** From a file or the trainer to a draft on the shelf. */
 export function NewReferencePage() {
@@ -30,7 +25,12 @@ export function NewReferencePage() {
   const go = useNavigate()
   const make = useMutation({
     mutationFn: (captureId: number) =>
-      createReference({ capture_id: captureId, title, document: { ...EMPTY_DOCUMENT, options } }),
+      createReference({
+        capture_id: captureId,
+        title,
+        document: { ...EMPTY_DOCUMENT, options },
+        word: false,
+      }),
     onSuccess: (made) => void go(`/shelf/${made.id}`),
   })
   return (

@@ -15,6 +15,7 @@ import { Note, Page, PageHead } from '../../ui/layout'
 import { Stage } from '../../ui/marks'
 import { dayText } from '../../ui/time'
 import {
+  copyReference,
   paradeQuery,
   publishReference,
   referenceQuery,
@@ -24,6 +25,7 @@ import {
   type ReferenceDocument,
 } from './queries'
 import { ReferenceEditor } from './ReferenceEditor'
+import { ReferenceReach } from './ReferenceReach'
 
 export function ReferencePage() {
   const { id } = useParams()
@@ -58,7 +60,14 @@ function Sheet({ reference }: { reference: Reference }) {
   })
   const publish = useMutation({ mutationFn: () => publishReference(reference.id), onSuccess: take })
   const retire = useMutation({ mutationFn: () => retireReference(reference.id), onSuccess: take })
-  const error = save.error ?? publish.error ?? retire.error
+  const copy = useMutation({
+    mutationFn: () => copyReference(reference.id),
+    onSuccess: (made) => {
+      void client.invalidateQueries({ queryKey: ['shelf'] })
+      void go(`/shelf/${made.id}`)
+    },
+  })
+  const error = save.error ?? publish.error ?? retire.error ?? copy.error
   const tags = reference.document.tags.map((t, k): StripMark => ({
     id: `tag-${k}`,
     kind: 'tag',
@@ -90,7 +99,9 @@ function Sheet({ reference }: { reference: Reference }) {
     <Page>
       <PageHead
         title={
-          title === null ? (
+          !reference.may_change ? (
+            reference.title
+          ) : title === null ? (
             <TitleButton onClick={() => setTitle(reference.title)} title="Change the title">
               {reference.title}
             </TitleButton>
@@ -117,7 +128,12 @@ function Sheet({ reference }: { reference: Reference }) {
             {laidOver ? 'Back to the strip' : 'Lay events over each other'}
           </Button>
         )}
-        {reference.state !== 'retired' && (
+        {!reference.owned && (
+          <Button onPress={() => copy.mutate()} isDisabled={copy.isPending}>
+            Copy it
+          </Button>
+        )}
+        {reference.may_change && reference.state !== 'retired' && (
           <Button onPress={() => retire.mutate()} isDisabled={retire.isPending}>
             Retire
           </Button>
@@ -125,7 +141,7 @@ function Sheet({ reference }: { reference: Reference }) {
         {latest && (
           <Button onPress={() => void go(`/cards/new?reference=${latest.id}`)}>Make a job card</Button>
         )}
-        {reference.state !== 'published' && (
+        {reference.may_change && reference.state !== 'published' && (
           <Button $main onPress={() => publish.mutate()} isDisabled={publish.isPending}>
             Publish version {(latest?.version ?? 0) + 1}
           </Button>
@@ -164,16 +180,21 @@ function Sheet({ reference }: { reference: Reference }) {
           <li key={c.key}>{c.text}</li>
         ))}
       </Cautions>
-      <ReferenceEditor
-        reference={reference}
-        circuit={circuit}
-        pegs={pegs}
-        selected={selected}
-        onSelect={setSelected}
-        onSave={(document) => save.mutate({ document })}
-        saving={save.isPending}
-      />
+      <div inert={!reference.may_change}>
+        <ReferenceEditor
+          reference={reference}
+          circuit={circuit}
+          pegs={pegs}
+          selected={selected}
+          onSelect={setSelected}
+          onSave={(document) => save.mutate({ document })}
+          saving={save.isPending}
+        />
+      </div>
       <Versions>
+        <span>
+          <ReferenceReach reference={reference} onChange={take} />
+        </span>
         {reference.versions.map((v) => (
           <span key={v.id}>
             version {v.version}, published {dayText(v.published_at)} by {v.author}
@@ -248,6 +269,7 @@ const TitleButton = styled.button`
 const Versions = styled.p`
   display: flex;
   flex-wrap: wrap;
+  align-items: center;
   gap: 4px 18px;
   margin-top: 12px;
   font-size: 13px;

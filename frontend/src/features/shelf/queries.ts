@@ -27,8 +27,6 @@ export const paradeQuery = (id: number, revision: number) =>
     staleTime: Infinity,
   })
 
-export const createReference = (body: Schemas['ReferenceIn']) => unwrap(api.POST('/api/references', { body }))
-
 export const saveReference = (id: number, body: Schemas['ReferenceSaveIn']) =>
   unwrap(api.PUT('/api/references/{reference_id}', { ...at(id), body }))
 
@@ -37,6 +35,11 @@ export const publishReference = (id: number) =>
 
 export const retireReference = (id: number) =>
   unwrap(api.POST('/api/references/{reference_id}/retire', at(id)))
+
+export const setReach = (id: number, body: Schemas['ReachIn']) =>
+  unwrap(api.PUT('/api/references/{reference_id}/reach', { ...at(id), body }))
+
+export const copyReference = (id: number) => unwrap(api.POST('/api/references/{reference_id}/copy', at(id)))
 
 export const takeFromInstrument = (body: Schemas['InstrumentIn']) =>
   unwrap(api.POST('/api/captures/instrument', { body }))
@@ -54,22 +57,3 @@ export const vehiclesQuery = queryOptions({
   queryKey: ['vehicles'],
   queryFn: () => unwrap(api.GET('/api/vehicles')),
 })
-
-export const EMPTY_DOCUMENT: ReferenceDocument = {
-  phases: [],
-  options: {},
-  limits: [],
-  tags: [],
-  provenance: {
-    vehicle: '',
-    engine: '',
-    conditions: '',
-    ground: '',
-    probe: '',
-    taken_by: '',
-    taken_on: '',
-    part: '',
-  },
-  notes: '',
-  complaint: 'always',
-}

@@ -23,8 +23,18 @@ export function WaitingView({ sitting }: { sitting: Sitting }) {
         about={`attempt ${sitting.attempt}, handed in ${dayText(sitting.handed_in_at)}`}
       />
       <Note>
-        Handed in and safe. {job && said(job.state)} Your instructor settles the mark; feedback on your own
-        trace appears here after that. <Link to="/">Back to Today</Link>
+        {sitting.feedback_waits ? (
+          <>
+            Its feedback is closed while another attempt of yours at this card is not released yet, and comes
+            back with that.
+          </>
+        ) : (
+          <>
+            Handed in and safe. {job && said(job.state)} Your instructor settles the mark; feedback on your
+            own trace appears here after that.
+          </>
+        )}{' '}
+        <Link to="/">Back to Today</Link>
       </Note>
       <Gap />
       <Late sitting={sitting} />

@@ -1,0 +1,110 @@
+import { useMutation, useQueryClient, useSuspenseQuery } from '@tanstack/react-query'
+import { useState } from 'react'
+import { coursesQuery } from '../../shared/who'
+import { Button } from '../../ui/Button'
+import { Choice, Text } from '../../ui/fields'
+import { Muted, Note, Panel, Row, Stack } from '../../ui/layout'
+import { Links, type Link } from './Links'
+import { addCourse, makeLink, membersQuery, peopleQuery, setMember, type ListedPerson } from './queries'
+
+/** Courses with their people, and a new one. `mayMove` says whom the person who looks may bring in and take out. */
+export function Courses({ mayMove }: { mayMove: (p: ListedPerson) => boolean }) {
+  const { data: courses } = useSuspenseQuery(coursesQuery)
+  const [title, setTitle] = useState('')
+  const client = useQueryClient()
+  const add = useMutation({
+    mutationFn: () => addCourse(title),
+    onSuccess: (next) => {
+      client.setQueryData(coursesQuery.queryKey, next)
+      setTitle('')
+    },
+  })
+  return (
+    <>
+      {courses.map((c) => (
+        <Members key={c.id} courseId={c.id} title={c.title} mayMove={mayMove} />
+      ))}
+      <Panel>
+        <h2>New course</h2>
+        {add.error && <Note kind="error">{add.error.message}</Note>}
+        <Row>
+          <Text hidden placeholder label="Title of the course" value={title} onChange={setTitle} />
+          <Button isDisabled={!title.trim() || add.isPending} onPress={() => add.mutate()}>
+            Open it
+          </Button>
+        </Row>
+      </Panel>
+    </>
+  )
+}
+
+function Members({
+  courseId,
+  title,
+  mayMove,
+}: {
+  courseId: number
+  title: string
+  mayMove: (p: ListedPerson) => boolean
+}) {
+  const { data: members } = useSuspenseQuery(membersQuery(courseId))
+  const { data: people } = useSuspenseQuery(peopleQuery)
+  const [links, setLinks] = useState<Link[]>([])
+  const client = useQueryClient()
+  const change = useMutation({
+    mutationFn: ({ id, member }: { id: number; member: boolean }) => setMember(courseId, id, member),
+    onSuccess: (next) => client.setQueryData(membersQuery(courseId).queryKey, next),
+  })
+  const link = useMutation({
+    mutationFn: (p: ListedPerson) => makeLink(p.id),
+    onSuccess: (made, p) => setLinks([{ ...p, token: made.token }]),
+  })
+  const others = people.filter((p) => p.active && mayMove(p) && !members.some((m) => m.id === p.id))
+  const waiting = members.filter((m) => m.invited)
+  const error = change.error ?? link.error
+  return (
+    <Panel>
+      <h2>{title}</h2>
+      <Stack $gap={8}>
+        {error && <Note kind="error">{error.message}</Note>}
+        <Row $gap={6}>
+          {members.map((m) =>
+            mayMove(m) ? (
+              <Button
+                key={m.id}
+                aria-label={`Take ${m.name} out of the course`}
+                onPress={() => change.mutate({ id: m.id, member: false })}
+              >
+                {m.name} ✕
+              </Button>
+            ) : (
+              <b key={m.id}>{m.name}</b>
+            ),
+          )}
+          {members.length === 0 && <Muted>Nobody yet.</Muted>}
+        </Row>
+        {waiting.length > 0 && links.length === 0 && (
+          <Row $gap={6}>
+            <Muted>No password chosen yet; a new link for</Muted>
+            {waiting.map((m) => (
+              <Button key={m.id} $quiet onPress={() => link.mutate(m)}>
+                {m.name}
+              </Button>
+            ))}
+          </Row>
+        )}
+        {links.length > 0 && <Links links={links} onDone={() => setLinks([])} />}
+        {others.length > 0 && (
+          <Choice
+            hidden
+            label={`Bring into ${title}`}
+            placeholder="Bring in somebody who has an account"
+            value={null}
+            onChange={(id) => change.mutate({ id: Number(id), member: true })}
+            options={others.map((p) => ({ key: String(p.id), text: `${p.name}, ${p.role}` }))}
+          />
+        )}
+      </Stack>
+    </Panel>
+  )
+}
