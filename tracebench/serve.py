@@ -48,6 +48,7 @@ def main() -> int:
             **database.env(),
             "TRACEBENCH_SECRET_KEY": os.environ.get("TRACEBENCH_SECRET_KEY") or _secret(folder / "secret"),
             "TRACEBENCH_UPLOADS": str(folder / "uploads"),
+            "TRACEBENCH_LOGS": os.environ.get("TRACEBENCH_LOGS") or str(folder / "logs"),
         }
         settings = Settings.from_env(env)
         leave_note(folder, env)
@@ -124,7 +125,8 @@ def _serve(arguments: argparse.Namespace, env: dict[str, str], database: Databas
         team.children.append(Child("database", lambda: _database_again(database), 30.0, database.process))
         for k in range(WEB_PROCESSES):
             command = [sys.executable, "-m", "tracebench.web_server", str(listening.fileno())]
-            team.add(Child(f"web server {k + 1}", partial(spawn, command, env, [listening.fileno()])))
+            own = {**env, "TRACEBENCH_PROCESS": str(k + 1)}
+            team.add(Child(f"web server {k + 1}", partial(spawn, command, own, [listening.fileno()])))
         for k in range(arguments.workers):
             command = [sys.executable, "-m", "tracebench.worker"]
             team.add(Child(f"worker {k + 1}", partial(spawn, command, env), 30.0))

@@ -27,6 +27,10 @@ class Settings:
     most_upload_bytes: int = 2_000_000_000
     first_run: str = ""
     """What the link to the first page holds, while nobody has an account; empty for no such page."""
+    logs: Path | None = None
+    """Where requests are written down; nowhere without it."""
+    process: str = "1"
+    """Which of several web processes this is."""
 
     @classmethod
     def from_env(cls, env: Mapping[str, str]) -> Settings:
@@ -42,6 +46,8 @@ class Settings:
             uploads=Path(env.get("TRACEBENCH_UPLOADS", str(root / "var" / "uploads"))),
             frontend=Path(env.get("TRACEBENCH_FRONTEND", str(root / "frontend" / "dist"))),
             first_run=env.get("TRACEBENCH_FIRST_RUN", ""),
+            logs=Path(env["TRACEBENCH_LOGS"]) if env.get("TRACEBENCH_LOGS") else None,
+            process=env.get("TRACEBENCH_PROCESS", "1"),
             https=env.get("TRACEBENCH_HTTPS", "") in ("1", "yes", "true"),
         )
 

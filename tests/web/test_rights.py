@@ -21,6 +21,7 @@ TABLE = {
     # A learner with a password: no instructor makes a link to it, and of whose course they are tells no stranger.
     ("POST", "/api/people/{ann}/link"): (401, 201, 403, 404, 403, 403, 403),
     ("POST", "/api/people/{spare}/hand-over"): (401, 204, 403, 403, 403, 403, 403),
+    ("GET", "/api/installation"): (401, 200, 403, 403, 403, 403, 403),
     ("GET", "/api/audit"): (401, 200, 403, 403, 403, 403, 403),
     ("GET", "/api/courses"): (401, 200, 200, 200, 200, 200, 200),
     ("POST", "/api/courses"): (401, 201, 201, 201, 403, 403, 403),

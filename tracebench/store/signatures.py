@@ -273,6 +273,12 @@ class Courses(Protocol):
         ...
 
 
+class Health(Protocol):
+    def state(self, conn: Connection, *, since: object, used_since: object) -> Row | None:
+        """The server, its size and schema, the queue, and how many sessions are in use."""
+        ...
+
+
 class Jobs(Protocol):
     def add(
         self, conn: Connection, *, kind: object, about: object, owner_id: object, payload: object, at: object
@@ -635,6 +641,7 @@ class Queries(Protocol):
     captures: Captures
     cards: Cards
     courses: Courses
+    health: Health
     jobs: Jobs
     people: People
     shelf: Shelf

@@ -12,13 +12,14 @@ from tracebench.core import ENGINE_VERSION
 from tracebench.settings import Settings
 from tracebench.store.pool import Pool
 from tracebench.usecases import people as accounts
-from tracebench.web import errors, frontend, health
+from tracebench.web import errors, frontend, health, request_log
 from tracebench.web.areas import (
     audit,
     captures,
     cards,
     circuits,
     courses,
+    installation,
     jobs,
     marking,
     people,
@@ -61,6 +62,7 @@ def create_app(settings: Settings) -> APIFlask:
     )
     app.extensions["tracebench.settings"] = settings
     app.extensions["tracebench.pool"] = Pool(settings)
+    request_log.register(app, settings.logs, settings.process)
     CSRFProtect(app)
     errors.register(app)
     app.before_request(_door)
@@ -72,6 +74,7 @@ def create_app(settings: Settings) -> APIFlask:
         circuits,
         courses,
         jobs,
+        installation,
         captures,
         records,
         shelf,

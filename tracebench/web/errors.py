@@ -14,6 +14,7 @@ from werkzeug.exceptions import HTTPException
 
 from tracebench.core.errors import TraceBenchError
 from tracebench.usecases.errors import Conflict, NoRoom, NotAllowed, NotFound, TooSoon
+from tracebench.web import request_log
 
 _STATUS = (
     (NoRoom, 507, "No room"),
@@ -102,8 +103,11 @@ def register(app: APIFlask) -> None:
 
     @app.errorhandler(Exception)
     def unexpected(error: Exception) -> tuple[Response, int]:
-        current_app.logger.exception("unexpected error")
-        return problem(500, "Unexpected error", "something went wrong here; nothing was changed. Try again")
+        number = request_log.crash(error)
+        # Where it happened and not what it said: a message may hold somebody's answer.
+        current_app.logger.error("unexpected %s in request %s; logs/ says where", type(error).__name__, number)
+        detail = f"something went wrong here; nothing was changed. Try again, or tell the administrator: {number}"
+        return problem(500, "Unexpected error", detail)
 
 
 def _sentence(detail: Any) -> str:

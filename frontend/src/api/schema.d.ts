@@ -1254,6 +1254,42 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/installation': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** Version, room, queue, backups and slow pages. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['InstallationOut']
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/jobs': {
     parameters: {
       query?: never
@@ -3380,6 +3416,12 @@ export interface components {
       readings: components['schemas']['AnswerReadingOut'][]
       shown: string[]
     }
+    BackupOut: {
+      /** Format: date-time */
+      at: string
+      bytes: number
+      name: string
+    }
     BesideReferenceOut: {
       apart: number
       cylinder: number
@@ -3572,6 +3614,12 @@ export interface components {
       id: number
       title: string
     }
+    CrashOut: {
+      at: string
+      error: string
+      id: string
+      place: string
+    }
     CriterionOut: {
       about: string
       key: string
@@ -3706,6 +3754,26 @@ export interface components {
       interval_s: number | null
       mapping: components['schemas']['MappingIn'][]
       upload_id: number
+    }
+    InstallationOut: {
+      crashes: components['schemas']['CrashOut'][]
+      database: string
+      database_bytes: number
+      disk_bytes: number
+      disk_free_bytes: number
+      engine: string
+      jobs_failed: number
+      jobs_running: number
+      jobs_waiting: number
+      last_backup: components['schemas']['BackupOut'] | null
+      /** Format: date-time */
+      oldest_job_at: string | null
+      schema: string
+      signed_in: number
+      slow: components['schemas']['RouteOut'][]
+      uploads_bytes: number
+      version: string
+      warnings: string[]
     }
     InstrumentIn: {
       circuit: string
@@ -4135,6 +4203,14 @@ export interface components {
       step: string | null
       stretches: components['schemas']['StretchOut'][]
       title: string
+    }
+    RouteOut: {
+      count: number
+      errors: number
+      longest_ms: number
+      median_ms: number
+      p95_ms: number
+      route: string
     }
     RowSaidOut: {
       /** @enum {string} */

@@ -31,6 +31,7 @@ const VIEWS: Record<string, [string, string][]> = {
     ['/people', 'People and courses'],
     ['/jobs', 'Background work'],
     ['/trail', 'Trail'],
+    ['/installation', 'Installation'],
   ],
 }
 

@@ -77,6 +77,12 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import('../features/people/ClassesPage')).ClassesPage }),
       },
       {
+        path: 'installation',
+        lazy: async () => ({
+          Component: (await import('../features/installation/InstallationPage')).InstallationPage,
+        }),
+      },
+      {
         path: 'trail',
         lazy: async () => ({ Component: (await import('../features/trail/TrailPage')).TrailPage }),
       },
