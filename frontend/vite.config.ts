@@ -3,6 +3,8 @@ import { defineConfig } from 'vite'
 
 export default defineConfig({
   plugins: [react()],
+  // The server puts a fresh one in place of it with each page: styles are let in by it.
+  html: { cspNonce: 'STYLE-NONCE' },
   build: { target: 'es2022', sourcemap: false, chunkSizeWarningLimit: 900 },
   server: { proxy: { '/api': 'http://127.0.0.1:8000' } },
 })

@@ -22,7 +22,7 @@ from tracebench.host import Database, HostError, start_database
 from tracebench.installation import leave_note
 from tracebench.settings import Settings
 from tracebench.store import backup
-from tracebench.store.migrate import applied, migrate, pending
+from tracebench.store.migrate import MigrationFailed, applied, migrate, pending
 from tracebench.store.pool import Pool
 from tracebench.store.queries import queries
 from tracebench.supervisor import Child, Supervisor
@@ -67,6 +67,10 @@ def main() -> int:
     except KeyboardInterrupt:
         print("\nstart: stopping")
         return 0
+    except MigrationFailed as problem:
+        print(f"start: the upgrade was taken back: {problem}", file=sys.stderr)
+        print("start: all data are as they were; check out the version before and start that", file=sys.stderr)
+        return 1
     finally:
         database.stop()
 

@@ -16,6 +16,7 @@ import pymysql
 from tracebench.settings import Settings
 from tracebench.store.pool import Pool
 from tracebench.usecases.captures import sweep
+from tracebench.usecases.grading import fill_standings
 from tracebench.usecases.job_kinds import WORKS
 from tracebench.usecases.jobs import do_next
 
@@ -38,9 +39,12 @@ def main() -> int:
     stop = threading.Event()
     for told in (signal.SIGTERM, signal.SIGINT):
         signal.signal(told, lambda *_: stop.set())
+    filled = False
     me = f"{socket.gethostname()}:{os.getpid()}"
     while not stop.is_set():
         try:
+            if not filled:
+                filled = fill_standings(pool.transaction) == 0
             found = do_next(pool.transaction, WORKS, me, now)
             if not found and time.monotonic() > sweep_at:
                 sweep(pool.transaction, settings.uploads, now())

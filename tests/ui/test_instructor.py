@@ -134,24 +134,59 @@ class Marking(ScreenTest):
 
 
 class Office(ScreenTest):
-    def test_an_account_is_made_put_into_a_course_and_closed(self):
+    def test_people_are_pasted_join_by_their_link_and_are_closed(self):
         admin = self.person().sign_in("admin")
         admin.open("/people")
-        admin.fill("Name", "Mira Dell")
-        admin.fill("Sign-in name", "mira")
-        admin.fill("First password", "a first password")
-        admin.press("Add")
-        expect(admin.page.get_by_role("row", name=re.compile("Mira Dell"))).to_be_visible()
-        admin.choose("Bring into One", "Mira Dell")
+        table = "One person a line, or pasted from a table: name, sign-in name, role"
+        admin.fill(table, "Mira Dell\nTo Po;a b")
+        admin.press("Look it over")
+        expect(admin.page.get_by_text("2 to 64 characters without blanks", exact=False)).to_be_visible()
+        admin.fill(table, "Mira Dell\nOrin Sable;orin;instructor")
+        admin.choose("Into the course", "One")
+        admin.press("Look it over")
+        admin.press("Bring these 2 in")
+        link = admin.page.locator("code").first.inner_text()
+        admin.press("Done")
         expect(admin.page.get_by_role("button", name="Take Mira Dell out of the course")).to_be_visible()
-        learner = self.person(1024, 768).sign_in("mira", "a first password")
+        learner = self.person(1024, 768)
+        learner.open(link[link.index("/join") :])
+        expect(learner.page.get_by_text("Hello Mira Dell", exact=False)).to_be_visible()
+        learner.fill("Password: three or four words", "three quiet words")
+        learner.press("Begin")
         expect(learner.page.get_by_text("Today, Mira Dell")).to_be_visible()
-        admin.page.get_by_role("row", name=re.compile("Mira Dell")).get_by_role("button", name="Close").click()
-        expect(admin.page.get_by_role("row", name=re.compile("Mira Dell")).get_by_role("button")).not_to_have_text(
-            "Close"
-        )
+        again = self.person(1024, 768)
+        again.open(link[link.index("/join") :])
+        expect(again.page.get_by_text("used already", exact=False)).to_be_visible()
+        row = admin.page.get_by_role("row", name=re.compile("Mira Dell"))
+        row.get_by_role("button", name="Close").click()
+        expect(row.get_by_role("button", name="Open again")).to_be_visible()
         learner.page.reload()
         expect(learner.page.get_by_label("Sign-in name")).to_be_visible()
+
+    def test_the_trail_tells_who_did_what_and_all_of_one_thing(self):
+        admin = self.person().sign_in("admin")
+        admin.open("/people")
+        admin.fill("Title of the course", "Saturday group")
+        admin.press("Open it")
+        admin.open("/trail")
+        expect(admin.page.get_by_role("row", name=re.compile("Admin opened the course Saturday group"))).to_be_visible()
+        admin.page.get_by_role("button", name="Saturday group").click()
+        expect(admin.page.get_by_text("all that was done with Saturday group")).to_be_visible()
+        admin.open("/installation")
+        expect(admin.page.get_by_text("Free on the disk")).to_be_visible()
+
+    def test_an_instructor_opens_a_course_and_brings_learners_in(self):
+        teacher = self.person().sign_in("teacher")
+        teacher.open("/courses")
+        teacher.fill("Title of the course", "Night class")
+        teacher.press("Open it")
+        teacher.choose("Into the course", "Night class")
+        teacher.fill("One learner a line, or pasted from a table: name, sign-in name", "Vera Loom")
+        teacher.press("Look it over")
+        teacher.press("Bring this one in")
+        expect(teacher.page.get_by_text("signs in as vera.loom")).to_be_visible()
+        teacher.press("Done")
+        expect(teacher.page.get_by_role("button", name="Take Vera Loom out of the course")).to_be_visible()
 
     def test_a_wrong_password_is_said_and_nothing_typed_is_lost(self):
         nobody = self.person()

@@ -1,4 +1,5 @@
 import json
+import re
 
 from tests.support.client import PASSWORD, Caller, WebTest
 
@@ -99,6 +100,19 @@ class Protection(WebTest):
         self.assertIn("default-src 'self'", headers["Content-Security-Policy"])
         self.assertEqual(headers["X-Content-Type-Options"], "nosniff")
         self.assertEqual(headers["Cache-Control"], "no-store")
+
+    def test_styles_are_let_in_by_a_number_that_each_page_has_of_its_own(self):
+        nobody = self.caller(None)
+        seen = set()
+        for path in ("/", "/shelf"):
+            page = nobody.get(path)
+            (number,) = set(re.findall(r'nonce="([^"]+)"', page.text))
+            policy = page.headers["Content-Security-Policy"]
+            self.assertIn(f"style-src 'self' 'nonce-{number}';", policy)
+            self.assertNotIn("'unsafe-inline'", policy.replace("style-src-attr 'unsafe-inline'", ""))
+            self.assertEqual(page.headers["Cache-Control"], "no-store")
+            seen.add(number)
+        self.assertEqual(len(seen), 2)
 
     def test_health_is_told_to_anybody_and_says_nothing_of_people(self):
         nobody = self.caller(None)

@@ -536,11 +536,7 @@ class Sittings(Protocol):
         ...
 
     def of_learner(self, conn: Connection, *, learner_id: object) -> Iterator[Row]:
-        """A learner's sittings, newest first, with the newest grade of those that are released."""
-        ...
-
-    def changes_of_learner(self, conn: Connection, *, learner_id: object) -> Iterator[Row]:
-        """Every change of a learner's marks, oldest first."""
+        """A learner's sittings, newest first, with what stands of the marks of those that are released."""
         ...
 
     def of_card_and_learner(self, conn: Connection, *, card_id: object, learner_id: object) -> Iterator[Row]:
@@ -608,11 +604,15 @@ class Sittings(Protocol):
         ...
 
     def of_course(self, conn: Connection, *, course_id: object) -> Iterator[Row]:
-        """Sittings of a course (no trials) with their newest grade, in order of hand-in."""
+        """Sittings of a course (no trials) with what stands of their marks, in order of hand-in."""
         ...
 
-    def course_changes(self, conn: Connection, *, course_id: object) -> Iterator[Row]:
-        """Every change of marks in a course, oldest first."""
+    def set_standing(self, conn: Connection, *, sitting_id: object, standing: object) -> int:
+        """What stands of a sitting's marks, kept beside it for lists."""
+        ...
+
+    def without_standing(self, conn: Connection, *, most: object) -> Iterator[Row]:
+        """Sittings marked before what stands was kept beside them."""
         ...
 
     def others_of_card(

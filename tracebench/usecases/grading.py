@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import json
-from collections import defaultdict
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from datetime import datetime
 from typing import Any, TypedDict, cast
 
@@ -17,12 +15,12 @@ from tracebench.core.errors import BadOption
 from tracebench.core.grading.attempt import Attempt, Taken
 from tracebench.core.grading.grade import grade
 from tracebench.core.grading.result import Grade, ResultRow, Sum
-from tracebench.store.pool import Connection, Row
+from tracebench.store.pool import Begin, Connection
 from tracebench.store.queries import packed, queries, unpacked
-from tracebench.usecases import audit, courses, jobs, likeness, measuring, records, shelf
+from tracebench.usecases import audit, courses, jobs, likeness, measuring, records, shelf, standing
 from tracebench.usecases.errors import Conflict, NotFound
 from tracebench.usecases.person import Person
-from tracebench.usecases.sitting_rows import Sitting, State, card_of, sitting_of
+from tracebench.usecases.sitting_rows import Sitting, State, sitting_of
 
 Json = dict[str, Any]
 
@@ -109,6 +107,7 @@ def keep(conn: Connection, sitting: Sitting, taken: Taken | None, result: Grade,
         grade=packed(result),
         at=at,
     )
+    standing.keep(conn, sitting.id, settled(conn, sitting.id)["grade"])
     earned = {r["title"]: r["earned"] for r in result["results"]}
     about, title = ("sitting", sitting.id), _named(sitting)
     audit.write(conn, None, "mark.work_out", about, title, at, before={}, after=earned, why=f"engine {ENGINE_VERSION}")
@@ -157,36 +156,15 @@ def settled(conn: Connection, sitting_id: int) -> GradeRun:
     return {"engine": run["engine"], "measured": run["measured"], "grade": with_changes(run["grade"], changes)}
 
 
-def changes_of_course(conn: Connection, course_id: int) -> dict[int, list[ChangeRow]]:
-    """Changes to the grades of a course, by sitting."""
-    return _by_sitting(queries.sittings.course_changes(conn, course_id=course_id))
-
-
-def changes_of_learner(conn: Connection, learner_id: int) -> dict[int, list[ChangeRow]]:
-    """Changes to the grades of a learner, by sitting."""
-    return _by_sitting(queries.sittings.changes_of_learner(conn, learner_id=learner_id))
-
-
-def _by_sitting(rows: Iterable[Row]) -> dict[int, list[ChangeRow]]:
-    out: dict[int, list[ChangeRow]] = defaultdict(list)
-    for row in rows:
-        out[row["sitting_id"]].append(cast(ChangeRow, row))
-    return out
-
-
 def desk(conn: Connection, person: Person, course_id: int) -> list[DeskEntry]:
     """Handed-in sittings of a course, least certain first, then those released."""
     person.must_be("instructor")
     courses.in_reach(conn, person, course_id)
-    changes = changes_of_course(conn, course_id)
     alike = {row["sitting_id"] for row in queries.sittings.likenesses_of_course(conn, course_id=course_id)}
     waiting: list[DeskEntry] = []
     done: list[DeskEntry] = []
     for row in queries.sittings.of_course(conn, course_id=course_id):
-        if row["state"] == "open":
-            continue
-        result = None if row["grade"] is None else with_changes(json.loads(row["grade"]), changes[row["id"]])
-        rows = [] if result is None else result["results"]
+        stands = standing.read(row["standing"])
         entry: DeskEntry = {
             "id": row["id"],
             "learner_id": row["learner_id"],
@@ -196,12 +174,12 @@ def desk(conn: Connection, person: Person, course_id: int) -> list[DeskEntry]:
             "handed_in_at": row["handed_in_at"],
             "released_at": row["released_at"],
             "card_id": row["card_id"],
-            "title": card_of(row["card"]).title,
-            "earned": None if result is None else result["earned"],
-            "points": None if result is None else result["points"],
-            "certainty": None if result is None else result["certainty"],
-            "unsure": [r["title"] for r in rows if r["certainty"] < 0.7],
-            "slips": [r["slip"] for r in rows if r["slip"]],
+            "title": row["title"],
+            "earned": None if stands is None else stands["earned"],
+            "points": None if stands is None else stands["points"],
+            "certainty": None if stands is None else stands["certainty"],
+            "unsure": [] if stands is None else stands["unsure"],
+            "slips": [] if stands is None else stands["slips"],
             "alike": row["id"] in alike,
         }
         (waiting if row["state"] == "handed_in" else done).append(entry)
@@ -291,10 +269,21 @@ def change(
         author_id=person.id,
         at=at,
     )
+    standing.keep(conn, sitting_id, settled(conn, sitting_id)["grade"])
     before, after = {row["title"]: row["settled"]}, {row["title"]: earned}
     about, why = ("sitting", sitting_id), reason.strip()
     audit.write(conn, person, "mark.change", about, _named(sitting), at, before=before, after=after, why=why)
     return sheet(conn, person, sitting_id)
+
+
+def fill_standings(begin: Begin, most: int = 200) -> int:
+    """Keep what stands of sittings that were marked before it was kept beside them; how many there were."""
+    with begin() as conn:
+        rows = list(queries.sittings.without_standing(conn, most=most))
+        for row in rows:
+            queries.sittings.lock_by_id(conn, sitting_id=row["id"])
+            standing.keep(conn, row["id"], settled(conn, row["id"])["grade"])
+    return len(rows)
 
 
 def mark_again(conn: Connection, person: Person, sitting_id: int, at: datetime) -> None:

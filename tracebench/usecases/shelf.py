@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Mapping
 from datetime import datetime
 from typing import Any
@@ -242,22 +243,8 @@ def retire(conn: Connection, person: Person, reference_id: int, at: datetime) ->
 def listed(conn: Connection, person: Person) -> list[Json]:
     """Every reference in the person's reach with its newest version's call."""
     person.must_be("instructor")
-    out = []
-    for row in queries.shelf.on_shelf(conn, person_id=person.id):
-        item = unpacked(row, "document", "answer")
-        answer = item.pop("answer")
-        document = item.pop("document")
-        out.append(
-            {
-                **item,
-                "call": answer["call"] if answer else None,
-                "because": answer["because"] if answer else [],
-                "provenance": document["provenance"],
-                "options": document["options"],
-                "tags": len(document["tags"]),
-            }
-        )
-    return out
+    rows = queries.shelf.on_shelf(conn, person_id=person.id)
+    return [{**unpacked(row, "provenance", "options"), "because": json.loads(row["because"] or "[]")} for row in rows]
 
 
 def version_of(conn: Connection, version_id: int) -> Json | None:

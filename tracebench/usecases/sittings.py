@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 import zlib
 from collections.abc import Mapping
 from datetime import datetime
@@ -13,7 +12,7 @@ from tracebench.core.cards.answers import answer_from_json, answers_as_json, una
 from tracebench.core.cards.learner_view import learner_view
 from tracebench.store.pool import Begin, Connection
 from tracebench.store.queries import packed, queries
-from tracebench.usecases import captures, courses, grading, jobs, likeness, measuring, records, shelf
+from tracebench.usecases import captures, courses, grading, jobs, likeness, measuring, records, shelf, standing
 from tracebench.usecases.errors import Conflict, NotFound
 from tracebench.usecases.person import Person
 from tracebench.usecases.sitting_rows import Sitting, State, card_of, sitting_of
@@ -236,10 +235,8 @@ class SittingItem(TypedDict):
 def listed(conn: Connection, person: Person) -> list[SittingItem]:
     """A person's own sittings, with the sum of marks only once released."""
     out: list[SittingItem] = []
-    changes = grading.changes_of_learner(conn, person.id)
     for row in queries.sittings.of_learner(conn, learner_id=person.id):
-        card = card_of(row["card"])
-        grade = None if row["grade"] is None else grading.with_changes(json.loads(row["grade"]), changes[row["id"]])
+        stands = standing.read(row["standing"])
         out.append(
             {
                 "id": row["id"],
@@ -251,10 +248,10 @@ def listed(conn: Connection, person: Person) -> list[SittingItem]:
                 "saved_at": row["saved_at"],
                 "handed_in_at": row["handed_in_at"],
                 "released_at": row["released_at"],
-                "title": card.title,
-                "due": card.due,
-                "earned": None if grade is None else grade["earned"],
-                "points": None if grade is None else grade["points"],
+                "title": row["title"],
+                "due": row["due"],
+                "earned": None if stands is None else stands["earned"],
+                "points": None if stands is None else stands["points"],
             }
         )
     return out

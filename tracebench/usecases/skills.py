@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from collections import Counter, defaultdict
 from dataclasses import dataclass
 from datetime import datetime
@@ -11,11 +10,11 @@ from typing import Any, TypedDict
 from tracebench.core.skill import SKILLS, Estimate, Outcome, Rating, course_of
 from tracebench.store.pool import Connection
 from tracebench.store.queries import queries
-from tracebench.usecases import courses
+from tracebench.usecases import courses, standing
 from tracebench.usecases.errors import NotFound
-from tracebench.usecases.grading import Settled, changes_of_course, with_changes
+from tracebench.usecases.grading import settled
 from tracebench.usecases.person import Person
-from tracebench.usecases.sitting_rows import card_of
+from tracebench.usecases.standing import Standing
 
 Json = dict[str, Any]
 
@@ -24,13 +23,13 @@ _EPOCH = datetime(2020, 1, 1)  # noqa: DTZ001 - instants in the database are UTC
 
 @dataclass(frozen=True, slots=True)
 class Released:
-    """A released sitting: its card's document, and the grade that stands."""
+    """A released sitting: its card, and what stands of its marks."""
 
     id: int
     card_id: int
-    card: str
+    title: str
     handed_in_at: datetime
-    grade: Settled
+    stands: Standing
 
 
 class Cell(TypedDict):
@@ -63,12 +62,12 @@ class SkillMap(TypedDict):
 
 def _released(conn: Connection, course_id: int) -> dict[int, list[Released]]:
     """Released sittings by learner, in order of hand-in, changes applied."""
-    changes = changes_of_course(conn, course_id)
     out: dict[int, list[Released]] = defaultdict(list)
     for row in queries.sittings.of_course(conn, course_id=course_id):
-        if row["state"] == "released":
-            grade = with_changes(json.loads(row["grade"]), changes[row["id"]])
-            out[row["learner_id"]].append(Released(row["id"], row["card_id"], row["card"], row["handed_in_at"], grade))
+        stands = standing.read(row["standing"])
+        if row["state"] == "released" and stands is not None:
+            made = Released(row["id"], row["card_id"], row["title"], row["handed_in_at"], stands)
+            out[row["learner_id"]].append(made)
     return out
 
 
@@ -76,7 +75,7 @@ def _estimates(sittings: list[Released], skill: str) -> list[tuple[Released, Est
     periods = []
     used = []
     for sitting in sittings:
-        rows = [r for r in sitting.grade["results"] if r["skill"] == skill and r["points"] > 0]
+        rows = [r for r in sitting.stands["rows"] if r["skill"] == skill and r["points"] > 0]
         if rows:
             outcomes = [Outcome(r["settled"] / r["points"], weight=min(1.0, r["points"])) for r in rows]
             periods.append(((sitting.handed_in_at - _EPOCH).total_seconds() / 86400, outcomes))
@@ -149,27 +148,36 @@ def logbook(conn: Connection, person: Person, course_id: int, learner_id: int) -
             }
             for key, title in SKILLS
         ],
-        "mistakes": _mistakes(told),
+        "mistakes": _mistakes(conn, told),
         "sittings": [
             {
                 "id": s.id,
-                "title": card_of(s.card).title,
+                "title": s.title,
                 "handed_in_at": s.handed_in_at,
-                "earned": s.grade["earned"],
-                "points": s.grade["points"],
+                "earned": s.stands["earned"],
+                "points": s.stands["points"],
             }
             for s in reversed(sittings)
         ],
     }
 
 
-def _mistakes(sittings: list[Released]) -> list[Json]:
-    """Criteria that cost points more than once, or a named slip, most frequent first."""
+def _mistakes(conn: Connection, sittings: list[Released]) -> list[Json]:
+    """Criteria that cost points more than once, or a named slip, most frequent first, with the latest reason."""
     lost: Counter[str] = Counter()
-    latest: dict[str, str] = {}
+    latest: dict[str, int] = {}
     for sitting in sittings:
-        for row in sitting.grade["results"]:
+        for row in sitting.stands["rows"]:
             if row["points"] and row["settled"] < 0.6 * row["points"]:
                 lost[row["title"]] += 1
-                latest[row["title"]] = row["reason"]
-    return [{"title": title, "times": times, "latest": latest[title]} for title, times in lost.most_common(6)]
+                latest[row["title"]] = sitting.id
+    most = lost.most_common(6)
+    grades = {k: settled(conn, k)["grade"]["results"] for k in {latest[title] for title, _ in most}}
+    return [
+        {
+            "title": title,
+            "times": times,
+            "latest": next((r["reason"] for r in grades[latest[title]] if r["title"] == title), ""),
+        }
+        for title, times in most
+    ]

@@ -39,7 +39,8 @@ OPEN_ENDPOINTS = {f"session.{name}" for name in ("who", "sign_in", "sign_out", "
 """What may be asked without being signed in; everything else under /api may not."""
 
 _POLICY = (
-    "default-src 'self'; img-src 'self' data:; font-src 'self'; style-src 'self' 'unsafe-inline'; "
+    "default-src 'self'; img-src 'self' data:; font-src 'self'; style-src 'self'{nonce}; "
+    "style-src-attr 'unsafe-inline'; "
     "object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'self'"
 )
 
@@ -106,7 +107,8 @@ def _door() -> tuple[Response, int] | None:
 
 
 def _headers(response: Response) -> Response:
-    response.headers["Content-Security-Policy"] = _POLICY
+    nonce = f" 'nonce-{g.style_nonce}'" if "style_nonce" in g else ""
+    response.headers["Content-Security-Policy"] = _POLICY.format(nonce=nonce)
     response.headers["X-Content-Type-Options"] = "nosniff"
     response.headers["Referrer-Policy"] = "same-origin"
     response.headers["Permissions-Policy"] = "camera=(), microphone=(), geolocation=(), payment=(), usb=()"

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+import secrets
 from pathlib import Path
 
 from apiflask import APIBlueprint
-from flask import Response, current_app, request, send_file
+from flask import Response, current_app, g, request, send_file
 from werkzeug.exceptions import NotFound
 from werkzeug.security import safe_join
 
@@ -14,6 +15,9 @@ from tracebench.web.context import settings
 from tracebench.web.errors import problem
 
 bp = APIBlueprint("frontend", __name__, enable_openapi=False)
+
+NONCE = "STYLE-NONCE"
+"""What the build writes where the number goes."""
 
 _TYPES = {".js": "text/javascript", ".css": "text/css", ".html": "text/html", ".svg": "image/svg+xml"}
 
@@ -39,8 +43,16 @@ def page(path: str) -> Response | tuple[Response, int]:
     if not path or not file.is_file():
         if path.startswith("assets/"):
             raise NotFound
-        file = folder / "index.html"
+        return _page(folder / "index.html")
     return _sent(file, immutable=path.startswith("assets/"))
+
+
+def _page(file: Path) -> Response:
+    """The application's page, with a number of its own by which the policy lets its styles in."""
+    g.style_nonce = secrets.token_urlsafe(16)
+    response = Response(file.read_text(encoding="utf-8").replace(NONCE, g.style_nonce), mimetype="text/html")
+    response.headers["Cache-Control"] = "no-store"
+    return response
 
 
 def _sent(file: Path, immutable: bool) -> Response:

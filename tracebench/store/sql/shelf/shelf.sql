@@ -26,8 +26,10 @@ SELECT id, circuit, document FROM reference WHERE capture_id = :capture_id ORDER
 
 -- name: on_shelf(person_id)
 -- Every reference in a person's reach, newest change first, with its newest version.
-SELECT r.id, r.author_id, r.capture_id, r.circuit, r.title, r.state, r.document, r.changed_at, p.name AS author,
-  r.reach, v.version, v.id AS version_id, v.answer
+SELECT r.id, r.capture_id, r.circuit, r.title, r.state, r.changed_at, p.name AS author, r.reach, v.version,
+  v.id AS version_id, JSON_VALUE(v.answer, '$.call') AS `call`, JSON_EXTRACT(v.answer, '$.because') AS because,
+  JSON_EXTRACT(r.document, '$.provenance') AS provenance, JSON_EXTRACT(r.document, '$.options') AS options,
+  JSON_LENGTH(r.document, '$.tags') AS tags
 FROM reference r JOIN person p ON p.id = r.author_id
 LEFT JOIN reference_version v ON v.reference_id = r.id
   AND v.version = (SELECT MAX(version) FROM reference_version WHERE reference_id = r.id)

@@ -16,18 +16,12 @@ JOIN person p ON p.id = s.learner_id WHERE s.id = :sitting_id;
 SELECT id FROM sitting WHERE id = :sitting_id FOR UPDATE;
 
 -- name: of_learner(learner_id)
--- A learner's sittings, newest first, with the newest grade of those that are released.
+-- A learner's sittings, newest first, with what stands of the marks of those that are released.
 SELECT s.id, s.attempt, s.state, s.trial, s.started_at, s.saved_at, s.handed_in_at, s.released_at, v.card_id,
-  v.document AS card, g.grade
+  JSON_VALUE(v.document, '$.title') AS title, JSON_VALUE(v.document, '$.due') AS due,
+  IF(s.state = 'released', s.standing, NULL) AS standing
 FROM sitting s JOIN card_version v ON v.id = s.card_version_id
-LEFT JOIN grade_run g ON s.state = 'released' AND g.id = (SELECT MAX(id) FROM grade_run WHERE sitting_id = s.id)
 WHERE s.learner_id = :learner_id ORDER BY s.id DESC;
-
--- name: changes_of_learner(learner_id)
--- Every change of a learner's marks, oldest first.
-SELECT m.sitting_id, m.criterion, m.earned, m.reason, p.name AS author, m.at FROM mark_change m
-JOIN person p ON p.id = m.author_id JOIN sitting s ON s.id = m.sitting_id
-WHERE s.learner_id = :learner_id ORDER BY m.id;
 
 -- name: of_card_and_learner(card_id, learner_id)
 -- All attempts of a learner at a card, whichever version.
@@ -85,20 +79,21 @@ SELECT m.criterion, m.earned, m.reason, p.name AS author, m.at FROM mark_change 
 WHERE m.sitting_id = :sitting_id ORDER BY m.id;
 
 -- name: of_course(course_id)
--- Sittings of a course (no trials) with their newest grade, in order of hand-in.
+-- Sittings of a course (no trials) with what stands of their marks, in order of hand-in.
 SELECT s.id, s.learner_id, p.name AS learner, s.attempt, s.state, s.saved_at, s.handed_in_at, s.released_at, v.card_id,
-  v.document AS card, g.grade
+  JSON_VALUE(v.document, '$.title') AS title, s.standing
 FROM sitting s JOIN card_version v ON v.id = s.card_version_id JOIN card c ON c.id = v.card_id
 JOIN person p ON p.id = s.learner_id
-LEFT JOIN grade_run g ON g.id = (SELECT MAX(id) FROM grade_run WHERE sitting_id = s.id)
-WHERE c.course_id = :course_id AND s.trial = FALSE ORDER BY s.handed_in_at, s.id;
+WHERE c.course_id = :course_id AND s.trial = FALSE AND s.state <> 'open' ORDER BY s.handed_in_at, s.id;
 
--- name: course_changes(course_id)
--- Every change of marks in a course, oldest first.
-SELECT m.sitting_id, m.criterion, m.earned, m.reason, p.name AS author, m.at FROM mark_change m
-JOIN person p ON p.id = m.author_id JOIN sitting s ON s.id = m.sitting_id
-JOIN card_version v ON v.id = s.card_version_id JOIN card c ON c.id = v.card_id
-WHERE c.course_id = :course_id ORDER BY m.id;
+-- name: set_standing(sitting_id, standing)!
+-- What stands of a sitting's marks, kept beside it for lists.
+UPDATE sitting SET standing = :standing WHERE id = :sitting_id;
+
+-- name: without_standing(most)
+-- Sittings marked before what stands was kept beside them.
+SELECT s.id FROM sitting s WHERE s.standing IS NULL AND s.state <> 'open'
+  AND EXISTS (SELECT 1 FROM grade_run g WHERE g.sitting_id = s.id) ORDER BY s.id LIMIT :most;
 
 -- name: others_of_card(card_id, sitting_id, learner_id, limit_rows)
 -- Other learners' handed-in sittings of a card, the latest first.

@@ -1,0 +1,1 @@
+ALTER TABLE sitting ADD COLUMN standing LONGTEXT NULL CHECK (JSON_VALID(standing));
