@@ -1,5 +1,7 @@
 """Job cards and references through the use cases: checks, versions, what a card takes over from its reference."""
 
+from unittest import mock
+
 from tests.support.client import CIRCUIT, EMPTY_DOCUMENT, NOW
 from tests.usecases.test_sittings import UseCase
 from tracebench.core.errors import BadOption, UnknownCircuit
@@ -39,7 +41,7 @@ class References(Bench):
         second = self.do(shelf.publish, "teacher", reference_id, NOW)
         self.assertEqual([v["version"] for v in second["versions"]], [2, 1])
         with self.pool.transaction() as conn:
-            old = shelf.version_in_reach(conn, second["versions"][1]["id"])
+            old = shelf.version_of(conn, second["versions"][1]["id"])
         self.assertEqual((old["title"], old["document"]["notes"]), ("A reference", ""))
 
     def test_two_windows_do_not_overwrite_each_other(self):
@@ -56,6 +58,22 @@ class References(Bench):
         phases = [{"name": "closed", "from": 0.2, "to": 0.6}]
         answer = self.do(shelf.one, "teacher", self.reference(phases=phases))["answer"]
         self.assertIn((0.2, 0.6), [(p["from"], p["to"]) for p in answer["phases"]])
+
+    def test_what_the_core_says_is_kept_until_the_reference_or_the_engine_changes(self):
+        reference_id = self.reference()
+        first = self.do(shelf.one, "teacher", reference_id)
+        with mock.patch.object(shelf, "measure", side_effect=AssertionError("measured again")):
+            self.assertEqual(self.do(shelf.one, "teacher", reference_id)["answer"], first["answer"])
+            self.do(shelf.publish, "teacher", reference_id, NOW)
+            with self.assertRaisesRegex(AssertionError, "again"), mock.patch.object(shelf, "ENGINE_VERSION", "99.0"):
+                self.do(shelf.one, "teacher", reference_id)
+            limits = [{"reading": "ground_v", "low": None, "high": 0.01, "basis": "maker", "marginal": None}]
+            document = {**first["document"], "limits": limits}
+            with self.assertRaisesRegex(AssertionError, "again"):
+                self.do(shelf.save, "teacher", reference_id, first["revision"], "Narrower", document, NOW)
+        # What was saved is kept, and is measured at the next look.
+        now = self.do(shelf.one, "teacher", reference_id)
+        self.assertEqual((now["title"], now["answer"]["because"]), ("Narrower", ["ground_high"]))
 
     def test_refusals_name_the_part(self):
         for document, words in (

@@ -3,8 +3,8 @@ from datetime import UTC, datetime
 from tests.support.database import DatabaseTest
 from tracebench.core.circuits import CIRCUITS
 from tracebench.demo import cast, seed
-from tracebench.store.queries import queries, unpacked
-from tracebench.usecases import grading, shelf, sitting_rows, skills, today
+from tracebench.store.queries import queries
+from tracebench.usecases import grading, shelf, skills, today
 from tracebench.usecases.person import Person
 
 
@@ -53,17 +53,19 @@ class Demo(DatabaseTest):
 
     def test_cards_ask_for_every_kind_of_call(self):
         with self.pool.transaction() as conn:
-            rows = [unpacked(r, "grade") for r in queries.sittings.of_course(conn, course_id=self.course_id)]
-            calls = {grading.settled(conn, r["id"])["measured"]["call"] for r in rows if r["grade"]}
-            hot = next(r for r in rows if sitting_rows.card_of(r["card"]).title == "Stalls when hot")
+            rows = grading.desk(conn, self.instructor, self.course_id, released=500)
+            calls = {grading.settled(conn, r["id"])["measured"]["call"] for r in rows}
+            hot = next(r for r in rows if r["title"] == "Stalls when hot")
             said = grading.settled(conn, hot["id"])["measured"]
         self.assertEqual(calls, {"sound", "faulty", "inconclusive"})
         self.assertEqual(said["because"], ["condition_not_shown"])
 
     def test_sittings_stand_at_every_stage_over_four_weeks(self):
         with self.pool.transaction() as conn:
-            rows = [unpacked(r, "card") for r in queries.sittings.of_course(conn, course_id=self.course_id)]
-        self.assertEqual({r["state"] for r in rows}, {"open", "handed_in", "released"})
+            rows = grading.desk(conn, self.instructor, self.course_id, released=500)
+            learners = [m["id"] for m in queries.courses.members(conn, course_id=self.course_id)]
+            states = {r["state"] for x in learners for r in queries.sittings.of_learner(conn, learner_id=x)}
+        self.assertEqual(states, {"open", "handed_in", "released"})
         handed = [r["handed_in_at"] for r in rows if r["handed_in_at"]]
         self.assertGreater((max(handed) - min(handed)).days, 14)
         self.assertLessEqual(max(handed), self.now)

@@ -257,6 +257,18 @@ class Release(WebTest):
             self.assertEqual(answer.status_code, 422)
             self.assertIn(words, answer.json["detail"])
 
+    def test_the_desk_shows_so_many_of_those_released_as_are_asked_for(self):
+        card_id = self.published_card(attempts=3)
+        ids = [self.handed_in("ben", card_id, Sweep(rate_hz=200)) for _ in range(2)]
+        for sitting_id in ids:
+            self.caller("teacher").post(f"/api/marking/{sitting_id}/release")
+        path = f"/api/courses/{self.course_id}/desk?released="
+        for count, shown in ((0, []), (1, ids[1:]), (50, ids[::-1])):
+            rows = self.caller("teacher").get(f"{path}{count}").json
+            released = [r["id"] for r in rows if r["state"] == "released" and r["id"] in ids]
+            self.assertEqual(released, shown)
+        self.assertEqual(self.caller("teacher").get(f"{path}-1").status_code, 422)
+
     def test_desk_puts_the_least_certain_first_and_skill_moves_on_release(self):
         teacher = self.caller("teacher")
         path = f"/api/courses/{self.course_id}/skill-map"

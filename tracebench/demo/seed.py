@@ -135,7 +135,7 @@ class _Demo:
             records.add(self.conn, self.instructor, capture_id, kind, rows, at)
         if not wanted.publish:
             return None
-        return int(shelf.publish(self.conn, self.instructor, reference_id, at)["versions"][0]["id"])
+        return int(shelf.publish(self._begin, self.instructor, reference_id, at)["versions"][0]["id"])
 
     def _card(self, course_id: int, card: cast.DemoCard, versions: list[int | None]) -> int:
         steps: list[dict[str, Any]] = [

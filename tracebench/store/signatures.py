@@ -458,6 +458,20 @@ class Shelf(Protocol):
         """One reference as it is being worked on; whether it was ever published, and whether a person is of its course."""
         ...
 
+    def kept_answer(self, conn: Connection, *, reference_id: object, engine: object) -> Any:
+        """What the core says of a reference as it stands now, if this engine has said it."""
+        ...
+
+    def keep_answer(
+        self, conn: Connection, *, reference_id: object, revision: object, engine: object, answer: object
+    ) -> int:
+        """Keep what the core says of a reference, if it still stands as it was measured."""
+        ...
+
+    def lock_by_id(self, conn: Connection, *, reference_id: object) -> Row | None:
+        """Hold a reference while it is published."""
+        ...
+
     def set_reach(self, conn: Connection, *, reference_id: object, reach: object, course_id: object) -> int:
         """Who reaches a reference."""
         ...
@@ -471,7 +485,7 @@ class Shelf(Protocol):
         ...
 
     def on_shelf(self, conn: Connection, *, person_id: object) -> Iterator[Row]:
-        """Every reference in a person's reach, newest change first, with its newest version."""
+        """Every reference in a person's reach with its newest version, in no order: a sort would carry the texts along."""
         ...
 
     def save_draft(
@@ -522,6 +536,7 @@ class Sittings(Protocol):
         learner_id: object,
         trial: object,
         attempt: object,
+        title: object,
         at: object,
     ) -> Any:
         """A new sitting."""
@@ -603,12 +618,20 @@ class Sittings(Protocol):
         """Changes of a sitting's marks, oldest first."""
         ...
 
-    def of_course(self, conn: Connection, *, course_id: object) -> Iterator[Row]:
-        """Sittings of a course (no trials) with what stands of their marks, in order of hand-in."""
+    def to_settle(self, conn: Connection, *, course_id: object) -> Iterator[Row]:
+        """Sittings of a course (no trials) that wait to be settled, with what stands of their marks, in no order: a sort would"""
         ...
 
-    def set_standing(self, conn: Connection, *, sitting_id: object, standing: object) -> int:
-        """What stands of a sitting's marks, kept beside it for lists."""
+    def settled(self, conn: Connection, *, course_id: object, most: object) -> Iterator[Row]:
+        """The last sittings of a course that were released, the latest first; found first, and only then their texts."""
+        ...
+
+    def released(self, conn: Connection, *, course_id: object) -> Iterator[Row]:
+        """The criteria of every released sitting of a course, in no order: what skill is estimated from."""
+        ...
+
+    def set_standing(self, conn: Connection, *, sitting_id: object, standing: object, criteria: object) -> int:
+        """What stands of a sitting's marks, in all and by criterion, kept beside it for lists."""
         ...
 
     def without_standing(self, conn: Connection, *, most: object) -> Iterator[Row]:

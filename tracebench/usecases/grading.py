@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Sequence, Set
 from datetime import datetime
 from typing import Any, TypedDict, cast
 
@@ -15,7 +15,7 @@ from tracebench.core.errors import BadOption
 from tracebench.core.grading.attempt import Attempt, Taken
 from tracebench.core.grading.grade import grade
 from tracebench.core.grading.result import Grade, ResultRow, Sum
-from tracebench.store.pool import Begin, Connection
+from tracebench.store.pool import Begin, Connection, Row
 from tracebench.store.queries import packed, queries, unpacked
 from tracebench.usecases import audit, courses, jobs, likeness, measuring, records, shelf, standing
 from tracebench.usecases.errors import Conflict, NotFound
@@ -24,6 +24,8 @@ from tracebench.usecases.sitting_rows import Sitting, State, sitting_of
 
 Json = dict[str, Any]
 
+
+RELEASED_SHOWN = 20
 
 LEAST_POINTS = 0.005
 """Points are kept to a hundredth: less apart is the same."""
@@ -156,37 +158,52 @@ def settled(conn: Connection, sitting_id: int) -> GradeRun:
     return {"engine": run["engine"], "measured": run["measured"], "grade": with_changes(run["grade"], changes)}
 
 
-def desk(conn: Connection, person: Person, course_id: int) -> list[DeskEntry]:
-    """Handed-in sittings of a course, least certain first, then those released."""
+def desk(conn: Connection, person: Person, course_id: int, released: int = RELEASED_SHOWN) -> list[DeskEntry]:
+    """What waits to be settled in a course, least certain first, then so many of those released, the latest first."""
     person.must_be("instructor")
     courses.in_reach(conn, person, course_id)
-    alike = {row["sitting_id"] for row in queries.sittings.likenesses_of_course(conn, course_id=course_id)}
-    waiting: list[DeskEntry] = []
-    done: list[DeskEntry] = []
-    for row in queries.sittings.of_course(conn, course_id=course_id):
-        stands = standing.read(row["standing"])
-        entry: DeskEntry = {
-            "id": row["id"],
-            "learner_id": row["learner_id"],
-            "learner": row["learner"],
-            "attempt": row["attempt"],
-            "state": row["state"],
-            "handed_in_at": row["handed_in_at"],
-            "released_at": row["released_at"],
-            "card_id": row["card_id"],
-            "title": row["title"],
-            "earned": None if stands is None else stands["earned"],
-            "points": None if stands is None else stands["points"],
-            "certainty": None if stands is None else stands["certainty"],
-            "unsure": [] if stands is None else stands["unsure"],
-            "slips": [] if stands is None else stands["slips"],
-            "alike": row["id"] in alike,
-        }
-        (waiting if row["state"] == "handed_in" else done).append(entry)
+    alike = _alike(conn, course_id)
+    done = [_entry(row, alike) for row in queries.sittings.settled(conn, course_id=course_id, most=released)]
+    done.sort(key=lambda e: (e["released_at"] or e["handed_in_at"], e["id"]), reverse=True)
+    return _waiting(conn, course_id, alike) + done
+
+
+def _alike(conn: Connection, course_id: int) -> set[int]:
+    return {row["sitting_id"] for row in queries.sittings.likenesses_of_course(conn, course_id=course_id)}
+
+
+def waiting(conn: Connection, course_id: int) -> list[DeskEntry]:
+    """What waits to be settled in a course, least certain first."""
+    return _waiting(conn, course_id, _alike(conn, course_id))
+
+
+def _waiting(conn: Connection, course_id: int, alike: Set[int]) -> list[DeskEntry]:
+    entries = [_entry(row, alike) for row in queries.sittings.to_settle(conn, course_id=course_id)]
     # Those whose marks are still being worked out come last: nothing can be settled in them.
-    waiting.sort(key=lambda e: (2.0 if e["certainty"] is None else e["certainty"], e["handed_in_at"]))
-    done.sort(key=lambda e: e["released_at"] or e["handed_in_at"], reverse=True)
-    return waiting + done
+    return sorted(
+        entries, key=lambda e: (2.0 if e["certainty"] is None else e["certainty"], e["handed_in_at"], e["id"])
+    )
+
+
+def _entry(row: Row, alike: Set[int]) -> DeskEntry:
+    stands = standing.read(row["standing"])
+    return {
+        "id": row["id"],
+        "learner_id": row["learner_id"],
+        "learner": row["learner"],
+        "attempt": row["attempt"],
+        "state": row["state"],
+        "handed_in_at": row["handed_in_at"],
+        "released_at": row["released_at"],
+        "card_id": row["card_id"],
+        "title": row["title"],
+        "earned": None if stands is None else stands["earned"],
+        "points": None if stands is None else stands["points"],
+        "certainty": None if stands is None else stands["certainty"],
+        "unsure": [] if stands is None else stands["unsure"],
+        "slips": [] if stands is None else stands["slips"],
+        "alike": row["id"] in alike,
+    }
 
 
 def _in_reach(conn: Connection, person: Person, sitting_id: int) -> Sitting:

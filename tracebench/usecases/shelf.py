@@ -7,15 +7,19 @@ from collections.abc import Mapping
 from datetime import datetime
 from typing import Any
 
+from tracebench.core import ENGINE_VERSION
 from tracebench.core.answer import Answer, Limit, Phase, Reading
+from tracebench.core.capture import Capture
 from tracebench.core.cards.documents import COMPLAINTS
 from tracebench.core.circuits import circuit as circuit_of
+from tracebench.core.circuits import measure
 from tracebench.core.circuits.conditions import ALWAYS
 from tracebench.core.circuits.events.reference import beside_reference
 from tracebench.core.door import one_of
 from tracebench.core.errors import BadOption
 from tracebench.core.limits import limits_from_json
-from tracebench.store.pool import Connection
+from tracebench.store import captures as store
+from tracebench.store.pool import Begin, Connection
 from tracebench.store.queries import packed, queries, unpacked
 from tracebench.usecases import audit, captures, courses, reach
 from tracebench.usecases.errors import Conflict, NotAllowed, NotFound
@@ -118,22 +122,17 @@ def _tag(tag: Mapping[str, Any]) -> Json:
 
 def measured_as(conn: Connection, capture_id: int, circuit: str, document: Mapping[str, Any]) -> Answer:
     """What the core says about a reference's capture with its own phases, options and limits."""
-    kind = circuit_of(circuit)
-    return captures.measured(
-        conn,
-        capture_id,
-        circuit,
+    told, phases, limits = _told(circuit, document)
+    return captures.measured(conn, capture_id, circuit, told, phases, limits)
+
+
+def _told(circuit: str, document: Mapping[str, Any]) -> tuple[dict[str, str], list[Phase], tuple[Limit, ...]]:
+    """What a reference's document tells the core: options, phases and limits."""
+    return (
         {**document["options"], "complaint": document.get("complaint", ALWAYS.key)},
         [Phase(p["name"], p["from"], p["to"]) for p in document["phases"]],
-        limits_from_json({"limits": document["limits"]}, kind.reading_ids),
+        limits_from_json({"limits": document["limits"]}, circuit_of(circuit).reading_ids),
     )
-
-
-def answer_of(conn: Connection, capture_id: int, circuit: str, document: Mapping[str, Any]) -> Json:
-    """The answer of `measured_as` as the API sends it, with its events."""
-    answer = measured_as(conn, capture_id, circuit, document)
-    out: Json = answer.as_json()
-    return {**out, "events": [e.as_json() for e in answer.events]}
 
 
 def work_on(conn: Connection, person: Person, reference_id: int) -> Json:
@@ -146,22 +145,55 @@ def work_on(conn: Connection, person: Person, reference_id: int) -> Json:
     return reference
 
 
-def one(conn: Connection, person: Person, reference_id: int) -> Json:
-    """A reference as it is worked on, with the core's answer, its versions and what the person may do with it."""
-    reference = work_on(conn, person, reference_id)
+def one(begin: Begin, person: Person, reference_id: int) -> Json:
+    """A reference as it is worked on, with the core's answer, its versions and what the person may do with it.
+
+    The answer is kept beside the reference until that or the engine changes; it is measured with nothing held.
+    """
+    with begin() as conn:
+        reference = work_on(conn, person, reference_id)
+        versions = list(queries.shelf.versions(conn, reference_id=reference_id))
+        kept = queries.shelf.kept_answer(conn, reference_id=reference_id, engine=ENGINE_VERSION)
+        capture = None if kept else store.load(conn, reference["capture_id"])
+    if capture is not None:
+        kept = packed(_answer(capture, reference["circuit"], reference["document"]))
+        with begin() as conn:
+            queries.shelf.keep_answer(
+                conn,
+                reference_id=reference_id,
+                revision=reference["revision"],
+                engine=ENGINE_VERSION,
+                answer=kept,
+            )
     return {
         **reference,
         "may_change": reach.changes_reference(reference, person),
         "owned": reference["author_id"] == person.id,
-        "answer": answer_of(conn, reference["capture_id"], reference["circuit"], reference["document"]),
-        "versions": list(queries.shelf.versions(conn, reference_id=reference_id)),
+        "answer": json.loads(kept),
+        "versions": versions,
     }
 
 
+def _answer(capture: Capture, circuit: str, document: Mapping[str, Any]) -> Json:
+    """The answer as the API sends it, with its events."""
+    told, phases, limits = _told(circuit, document)
+    answer = measure(capture, circuit, phases, told, limits)
+    out: Json = answer.as_json()
+    return {**out, "events": [e.as_json() for e in answer.events]}
+
+
 def save(
-    conn: Connection, person: Person, reference_id: int, revision: int, title: str, document: Json, at: datetime
+    begin: Begin, person: Person, reference_id: int, revision: int, title: str, document: Json, at: datetime
 ) -> Json:
     """Save work on a reference; a published one becomes a draft of its next version. Raises Conflict if stale."""
+    with begin() as conn:
+        _save(conn, person, reference_id, revision, title, document, at)
+    return one(begin, person, reference_id)
+
+
+def _save(
+    conn: Connection, person: Person, reference_id: int, revision: int, title: str, document: Json, at: datetime
+) -> None:
     reference = _to_change(conn, person, reference_id)
     kept, kept_title = checked(reference["circuit"], document), _title(title)
     saved = queries.shelf.save_draft(
@@ -178,7 +210,6 @@ def save(
         queries.shelf.set_state(conn, reference_id=reference_id, state="draft", at=at)
     before, after = {"title": reference["title"], **reference["document"]}, {"title": kept_title, **kept}
     audit.write(conn, person, "reference.save", ("reference", reference_id), kept_title, at, before=before, after=after)
-    return one(conn, person, reference_id)
 
 
 def _to_change(conn: Connection, person: Person, reference_id: int) -> Json:
@@ -191,7 +222,7 @@ def _to_change(conn: Connection, person: Person, reference_id: int) -> Json:
 
 def set_reach(
     conn: Connection, person: Person, reference_id: int, wanted: str, course_id: int | None, at: datetime
-) -> Json:
+) -> None:
     """Say who reaches one's own reference: oneself, the instructors of a course, or every instructor."""
     reference = work_on(conn, person, reference_id)
     reach.must_be_owner(reference, person)
@@ -201,49 +232,55 @@ def set_reach(
         courses.in_reach(conn, person, course_id)
     kept_course = course_id if wanted == "course" else None
     queries.shelf.set_reach(conn, reference_id=reference_id, reach=wanted, course_id=kept_course)
-    before, after = (
-        {"reach": r, "course": c} for r, c in ((reference["reach"], reference["course_id"]), (wanted, kept_course))
-    )
+    before = {"reach": reference["reach"], "course": reference["course_id"]}
+    after = {"reach": wanted, "course": kept_course}
     about = ("reference", reference_id)
     audit.write(conn, person, "reference.reach", about, reference["title"], at, before=before, after=after)
-    return one(conn, person, reference_id)
 
 
-def publish(conn: Connection, person: Person, reference_id: int, at: datetime) -> Json:
-    """Freeze the draft as the next version."""
-    reference = _to_change(conn, person, reference_id)
-    if reference["state"] == "published":
-        raise Conflict("this version is published already; change something first")
-    version = int(queries.shelf.latest_version(conn, reference_id=reference_id)) + 1
-    queries.shelf.publish(
-        conn,
-        reference_id=reference_id,
-        version=version,
-        capture_id=reference["capture_id"],
-        title=reference["title"],
-        document=packed(reference["document"]),
-        answer=packed(answer_of(conn, reference["capture_id"], reference["circuit"], reference["document"])),
-        author_id=person.id,
-        at=at,
-    )
-    queries.shelf.set_state(conn, reference_id=reference_id, state="published", at=at)
-    about = ("reference", reference_id)
-    audit.write(conn, person, "reference.publish", about, reference["title"], at, after={"version": version}, before={})
-    return one(conn, person, reference_id)
+def publish(begin: Begin, person: Person, reference_id: int, at: datetime) -> Json:
+    """Freeze the draft as the next version, with what the core says of it."""
+    with begin() as conn:
+        _to_change(conn, person, reference_id)
+    sheet = one(begin, person, reference_id)
+    with begin() as conn:
+        held = queries.shelf.lock_by_id(conn, reference_id=reference_id)
+        reference = _to_change(conn, person, reference_id)
+        if held is None or held["revision"] != sheet["revision"]:
+            raise Conflict("someone has changed this reference at this moment; look at it and publish again")
+        if reference["state"] == "published":
+            raise Conflict("this version is published already; change something first")
+        version = int(queries.shelf.latest_version(conn, reference_id=reference_id)) + 1
+        queries.shelf.publish(
+            conn,
+            reference_id=reference_id,
+            version=version,
+            capture_id=reference["capture_id"],
+            title=reference["title"],
+            document=packed(reference["document"]),
+            answer=packed(sheet["answer"]),
+            author_id=person.id,
+            at=at,
+        )
+        queries.shelf.set_state(conn, reference_id=reference_id, state="published", at=at)
+        about, after = ("reference", reference_id), {"version": version}
+        audit.write(conn, person, "reference.publish", about, reference["title"], at, before={}, after=after)
+    return one(begin, person, reference_id)
 
 
-def retire(conn: Connection, person: Person, reference_id: int, at: datetime) -> Json:
+def retire(conn: Connection, person: Person, reference_id: int, at: datetime) -> None:
     """Take a reference off the shelf; cards that use a version of it keep it."""
     reference = _to_change(conn, person, reference_id)
     queries.shelf.set_state(conn, reference_id=reference_id, state="retired", at=at)
     audit.write(conn, person, "reference.retire", ("reference", reference_id), reference["title"], at)
-    return one(conn, person, reference_id)
 
 
 def listed(conn: Connection, person: Person) -> list[Json]:
     """Every reference in the person's reach with its newest version's call."""
     person.must_be("instructor")
-    rows = queries.shelf.on_shelf(conn, person_id=person.id)
+    found = list(queries.shelf.on_shelf(conn, person_id=person.id))
+    # Newest change first, those retired last.
+    rows = sorted(found, key=lambda r: (r["state"] != "retired", r["changed_at"], -r["id"]), reverse=True)
     return [{**unpacked(row, "provenance", "options"), "because": json.loads(row["because"] or "[]")} for row in rows]
 
 

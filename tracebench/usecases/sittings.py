@@ -45,7 +45,13 @@ def start(conn: Connection, person: Person, card_id: int, at: datetime) -> int:
     if not trial and len(taken) >= card.attempts:
         raise Conflict(f"all {card.attempts} attempts are used; ask your instructor for another")
     sitting_id: int = queries.sittings.add(
-        conn, card_version_id=version["id"], learner_id=person.id, trial=trial, attempt=len(taken) + 1, at=at
+        conn,
+        card_version_id=version["id"],
+        learner_id=person.id,
+        trial=trial,
+        attempt=len(taken) + 1,
+        title=card.title,
+        at=at,
     )
     return sitting_id
 

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from collections import Counter, defaultdict
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import datetime
+from functools import lru_cache
 from typing import Any, TypedDict
 
 from tracebench.core.skill import SKILLS, Estimate, Outcome, Rating, course_of
@@ -14,7 +16,7 @@ from tracebench.usecases import courses, standing
 from tracebench.usecases.errors import NotFound
 from tracebench.usecases.grading import settled
 from tracebench.usecases.person import Person
-from tracebench.usecases.standing import Standing
+from tracebench.usecases.standing import Criterion
 
 Json = dict[str, Any]
 
@@ -23,13 +25,23 @@ _EPOCH = datetime(2020, 1, 1)  # noqa: DTZ001 - instants in the database are UTC
 
 @dataclass(frozen=True, slots=True)
 class Released:
-    """A released sitting: its card, and what stands of its marks."""
+    """A released sitting: its card, and the points that stand."""
 
     id: int
     card_id: int
     title: str
     handed_in_at: datetime
-    stands: Standing
+    criteria: list[Criterion]
+
+    by_skill: Mapping[str, tuple[Outcome, ...]]
+
+    @property
+    def earned(self) -> float:
+        return round(sum(c.settled for c in self.criteria), 2)
+
+    @property
+    def points(self) -> float:
+        return round(sum(c.points for c in self.criteria), 2)
 
 
 class Cell(TypedDict):
@@ -60,27 +72,44 @@ class SkillMap(TypedDict):
     learners: list[Learner]
 
 
+@lru_cache(maxsize=4096)
+def _read(kept: str) -> tuple[list[Criterion], Mapping[str, tuple[Outcome, ...]]]:
+    """The criteria of a sitting, and its outcomes by skill; read once while its marks stay as they are."""
+    criteria = standing.criteria(kept)
+    by_skill: dict[str, tuple[Outcome, ...]] = {}
+    for c in criteria:
+        if c.points > 0:
+            outcome = Outcome(c.settled / c.points, weight=min(1.0, c.points))
+            by_skill[c.skill] = (*by_skill.get(c.skill, ()), outcome)
+    return criteria, by_skill
+
+
 def _released(conn: Connection, course_id: int) -> dict[int, list[Released]]:
     """Released sittings by learner, in order of hand-in, changes applied."""
     out: dict[int, list[Released]] = defaultdict(list)
-    for row in queries.sittings.of_course(conn, course_id=course_id):
-        stands = standing.read(row["standing"])
-        if row["state"] == "released" and stands is not None:
-            made = Released(row["id"], row["card_id"], row["title"], row["handed_in_at"], stands)
-            out[row["learner_id"]].append(made)
+    rows = list(queries.sittings.released(conn, course_id=course_id))
+    for row in sorted(rows, key=lambda r: (r["handed_in_at"], r["id"])):
+        criteria, by_skill = _read(row["criteria"])
+        out[row["learner_id"]].append(
+            Released(row["id"], row["card_id"], row["title"], row["handed_in_at"], criteria, by_skill)
+        )
     return out
 
 
 def _estimates(sittings: list[Released], skill: str) -> list[tuple[Released, Estimate]]:
-    periods = []
-    used = []
+    periods, used = [], []
     for sitting in sittings:
-        rows = [r for r in sitting.stands["rows"] if r["skill"] == skill and r["points"] > 0]
-        if rows:
-            outcomes = [Outcome(r["settled"] / r["points"], weight=min(1.0, r["points"])) for r in rows]
+        outcomes = sitting.by_skill.get(skill)
+        if outcomes is not None:
             periods.append(((sitting.handed_in_at - _EPOCH).total_seconds() / 86400, outcomes))
             used.append(sitting)
-    return list(zip(used, course_of(periods), strict=True))
+    return list(zip(used, _course(tuple(periods)), strict=True))
+
+
+@lru_cache(maxsize=8192)
+def _course(periods: tuple[tuple[float, tuple[Outcome, ...]], ...]) -> tuple[Estimate, ...]:
+    """Worked out once for the same marks: a map of a class asks for each learner's each skill at every look."""
+    return tuple(course_of(periods))
 
 
 def _cell(skill: str, estimates: list[tuple[Released, Estimate]]) -> Cell:
@@ -154,8 +183,8 @@ def logbook(conn: Connection, person: Person, course_id: int, learner_id: int) -
                 "id": s.id,
                 "title": s.title,
                 "handed_in_at": s.handed_in_at,
-                "earned": s.stands["earned"],
-                "points": s.stands["points"],
+                "earned": s.earned,
+                "points": s.points,
             }
             for s in reversed(sittings)
         ],
@@ -167,10 +196,10 @@ def _mistakes(conn: Connection, sittings: list[Released]) -> list[Json]:
     lost: Counter[str] = Counter()
     latest: dict[str, int] = {}
     for sitting in sittings:
-        for row in sitting.stands["rows"]:
-            if row["points"] and row["settled"] < 0.6 * row["points"]:
-                lost[row["title"]] += 1
-                latest[row["title"]] = sitting.id
+        for row in sitting.criteria:
+            if row.points and row.settled < 0.6 * row.points:
+                lost[row.title] += 1
+                latest[row.title] = sitting.id
     most = lost.most_common(6)
     grades = {k: settled(conn, k)["grade"]["results"] for k in {latest[title] for title, _ in most}}
     return [

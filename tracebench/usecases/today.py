@@ -53,8 +53,7 @@ def for_person(conn: Connection, person: Person) -> Today:
         out["sittings"] = sittings.listed(conn, person)
     elif person.role == "instructor":
         for course in courses:
-            entries = [e for e in grading.desk(conn, person, course["id"]) if e["state"] == "handed_in"]
-            out["waiting"] += [Waiting(**e, course_id=course["id"]) for e in entries]
+            out["waiting"] += [Waiting(**e, course_id=course["id"]) for e in grading.waiting(conn, course["id"])]
             out["drifting"] += _drifting(skills.skill_map(conn, person, course["id"]), course["id"])
     return out
 

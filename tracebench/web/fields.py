@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from datetime import UTC, datetime
+from functools import cached_property
 from typing import Any
 
 from apiflask import Schema, fields
@@ -23,6 +25,39 @@ class Flag(fields.Boolean):
 
     def _serialize(self, value: Any, attr: str | None, obj: Any, **kwargs: Any) -> bool | None:
         return None if value is None else bool(value)
+
+
+class Rows(Schema):
+    """A schema of long lists, of values that are as they are sent already: what it names, and nothing else, is copied.
+
+    Marshmallow looks at each value of each row; a list of fifty rows took three quarters of its request for that.
+    """
+
+    _PLAIN = (fields.String, fields.Integer, fields.Float, fields.Raw, fields.Dict)
+
+    def dump(self, obj: Any, *, many: bool | None = None) -> Any:
+        plan = self._plan
+
+        def row(one: Any) -> dict[str, Any]:
+            return {key: one[place] if way is None else way(one[place]) for key, place, way in plan}
+
+        return [row(one) for one in obj] if (self.many if many is None else many) else row(obj)
+
+    @cached_property
+    def _plan(self) -> list[tuple[str, str, Callable[[Any], Any] | None]]:
+        return [(f.data_key or name, f.attribute or name, self._way(f)) for name, f in self.dump_fields.items()]
+
+    def _way(self, field: fields.Field[Any]) -> Callable[[Any], Any] | None:
+        """How a field's value is turned into what is sent; None where it is that."""
+        if isinstance(field, fields.List):
+            inner = self._way(field.inner)
+            return None if inner is None else lambda values: [inner(v) for v in values]
+        if isinstance(field, fields.Nested):
+            schema = field.schema
+            return lambda value: None if value is None else schema.dump(value, many=field.many)
+        if isinstance(field, self._PLAIN):
+            return None
+        return lambda value: field._serialize(value, None, None)
 
 
 def text(**kw: Any) -> fields.String:

@@ -1037,10 +1037,12 @@ export interface paths {
       path?: never
       cookie?: never
     }
-    /** Sittings handed in, least certain first, then those released. */
+    /** Sittings handed in, least certain first, then the last of those released. */
     get: {
       parameters: {
-        query?: never
+        query?: {
+          released?: number
+        }
         header?: never
         path: {
           course_id: number
@@ -1056,6 +1058,15 @@ export interface paths {
           }
           content: {
             'application/json': components['schemas']['DeskItemOut'][]
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
           }
         }
       }

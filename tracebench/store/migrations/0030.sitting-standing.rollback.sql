@@ -1,1 +1,1 @@
-ALTER TABLE sitting DROP COLUMN standing;
+ALTER TABLE sitting DROP COLUMN standing, DROP COLUMN criteria;

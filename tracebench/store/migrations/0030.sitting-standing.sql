@@ -1,1 +1,3 @@
-ALTER TABLE sitting ADD COLUMN standing LONGTEXT NULL CHECK (JSON_VALID(standing));
+ALTER TABLE sitting
+  ADD COLUMN standing TEXT NULL CHECK (JSON_VALID(standing)),
+  ADD COLUMN criteria TEXT NULL CHECK (JSON_VALID(criteria));

@@ -21,13 +21,13 @@ class PageIn(Schema):
     person_id = fields.Integer(load_default=None)
 
 
-class DifferenceOut(Schema):
+class DifferenceOut(f.Rows):
     where = f.text()
     before = fields.Raw(required=True, allow_none=True)
     after = fields.Raw(required=True, allow_none=True)
 
 
-class LineOut(Schema):
+class LineOut(f.Rows):
     id = f.whole()
     at = f.instant()
     who = f.text()

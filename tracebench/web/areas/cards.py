@@ -118,13 +118,13 @@ class BlindOut(Schema):
     strategies = f.many(StrategyOut)
 
 
-class TakenOut(Schema):
+class TakenOut(f.Rows):
     id = f.whole()
     attempt = f.whole()
     state = f.one_of("open", "handed_in", "released")
 
 
-class CardItemOut(Schema):
+class CardItemOut(f.Rows):
     id = f.whole()
     course_id = f.whole()
     course = f.text()

@@ -16,7 +16,7 @@ from tracebench.web.context import now, person, transaction
 bp = APIBlueprint("courses", __name__, url_prefix="/api", tag="Courses")
 
 
-class CourseOut(Schema):
+class CourseOut(f.Rows):
     id = f.whole()
     title = f.text()
 

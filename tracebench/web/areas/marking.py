@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from apiflask import APIBlueprint, Schema, fields
+from apiflask.validators import Range
 
 from tracebench.usecases import grading, parade
 from tracebench.web import fields as f
@@ -17,7 +18,7 @@ from tracebench.web.context import now, person, transaction
 bp = APIBlueprint("marking", __name__, url_prefix="/api", tag="Marking desk")
 
 
-class DeskItemOut(Schema):
+class DeskItemOut(f.Rows):
     id = f.whole()
     learner_id = f.whole()
     learner = f.text()
@@ -76,12 +77,17 @@ class ChangeIn(Schema):
     stood = fields.Float(load_default=None, allow_none=True)
 
 
+class DeskIn(Schema):
+    released = fields.Integer(load_default=grading.RELEASED_SHOWN, validate=Range(0, 2000))
+
+
 @bp.get("/courses/<int:course_id>/desk")
+@bp.input(DeskIn, location="query")
 @bp.output(DeskItemOut(many=True))
-def desk(course_id: int) -> list[grading.DeskEntry]:
-    """Sittings handed in, least certain first, then those released."""
+def desk(course_id: int, query_data: dict[str, Any]) -> list[grading.DeskEntry]:
+    """Sittings handed in, least certain first, then the last of those released."""
     with transaction() as conn:
-        return grading.desk(conn, person(), course_id)
+        return grading.desk(conn, person(), course_id, query_data["released"])
 
 
 @bp.get("/marking/<int:sitting_id>/parade")

@@ -110,7 +110,7 @@ class ReferenceOut(Schema):
     changed_at = f.instant()
 
 
-class ShelfItemOut(Schema):
+class ShelfItemOut(f.Rows):
     id = f.whole()
     capture_id = f.whole()
     circuit = f.text()
@@ -153,8 +153,7 @@ def create(json_data: dict[str, Any]) -> dict[str, Any]:
 @bp.output(ReferenceOut)
 def one(reference_id: int) -> dict[str, Any]:
     """A reference with what the core measures on it."""
-    with transaction() as conn:
-        return shelf.one(conn, person(), reference_id)
+    return shelf.one(transaction, person(), reference_id)
 
 
 @bp.get("/<int:reference_id>/parade")
@@ -170,16 +169,14 @@ def events_laid_over(reference_id: int) -> dict[str, Any]:
 @bp.output(ReferenceOut)
 def save(reference_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
     """Save work on a reference."""
-    with transaction() as conn:
-        return shelf.save(conn, person(), reference_id, at=now(), **json_data)
+    return shelf.save(transaction, person(), reference_id, at=now(), **json_data)
 
 
 @bp.post("/<int:reference_id>/publish")
 @bp.output(ReferenceOut)
 def publish(reference_id: int) -> dict[str, Any]:
     """Freeze the next version."""
-    with transaction() as conn:
-        return shelf.publish(conn, person(), reference_id, now())
+    return shelf.publish(transaction, person(), reference_id, now())
 
 
 @bp.post("/<int:reference_id>/retire")
@@ -187,7 +184,8 @@ def publish(reference_id: int) -> dict[str, Any]:
 def retire(reference_id: int) -> dict[str, Any]:
     """Take it off the shelf."""
     with transaction() as conn:
-        return shelf.retire(conn, person(), reference_id, now())
+        shelf.retire(conn, person(), reference_id, now())
+    return shelf.one(transaction, person(), reference_id)
 
 
 @bp.put("/<int:reference_id>/reach")
@@ -196,7 +194,8 @@ def retire(reference_id: int) -> dict[str, Any]:
 def set_reach(reference_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
     """Say who reaches it: its owner, the instructors of a course, or all."""
     with transaction() as conn:
-        return shelf.set_reach(conn, person(), reference_id, json_data["reach"], json_data["course_id"], now())
+        shelf.set_reach(conn, person(), reference_id, json_data["reach"], json_data["course_id"], now())
+    return shelf.one(transaction, person(), reference_id)
 
 
 @bp.post("/<int:reference_id>/copy")

@@ -90,7 +90,7 @@ class SittingOut(Schema):
     marks_job = f.nested(JobOut, allow_none=True)
 
 
-class SittingItemOut(Schema):
+class SittingItemOut(f.Rows):
     id = f.whole()
     card_id = f.whole()
     title = f.text()

@@ -13,12 +13,12 @@ from tracebench.web.context import person, transaction
 bp = APIBlueprint("skill", __name__, url_prefix="/api/courses", tag="Skill")
 
 
-class SkillOut(Schema):
+class SkillOut(f.Rows):
     key = f.text()
     title = f.text()
 
 
-class CellOut(Schema):
+class CellOut(f.Rows):
     skill = f.text()
     estimate = f.number()
     low = f.number()
@@ -27,14 +27,14 @@ class CellOut(Schema):
     change = f.number(allow_none=True)
 
 
-class MapLearnerOut(Schema):
+class MapLearnerOut(f.Rows):
     id = f.whole()
     name = f.text()
     sittings = f.whole()
     cells = f.many(CellOut)
 
 
-class SkillMapOut(Schema):
+class SkillMapOut(f.Rows):
     skills = f.many(SkillOut)
     learners = f.many(MapLearnerOut)
 

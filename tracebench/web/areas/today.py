@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from apiflask import APIBlueprint, Schema
+from apiflask import APIBlueprint
 
 from tracebench.usecases import today as usecase
 from tracebench.web import fields as f
@@ -19,7 +19,7 @@ class WaitingOut(DeskItemOut):
     course_id = f.whole()
 
 
-class DriftingOut(Schema):
+class DriftingOut(f.Rows):
     id = f.whole()
     name = f.text()
     course_id = f.whole()
@@ -28,7 +28,7 @@ class DriftingOut(Schema):
     change = f.number()
 
 
-class TodayOut(Schema):
+class TodayOut(f.Rows):
     courses = f.many(CourseOut)
     cards = f.many(CardItemOut)
     waiting = f.many(WaitingOut)

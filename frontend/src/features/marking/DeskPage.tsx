@@ -1,12 +1,13 @@
-import { useSuspenseQuery } from '@tanstack/react-query'
+import { useQuery } from '@tanstack/react-query'
+import { useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { useCourse } from '../../shared/CoursePicker'
 import { Button } from '../../ui/Button'
-import { Empty, Muted, Page, PageHead, Panel, Table } from '../../ui/layout'
+import { Empty, Muted, Page, PageHead, Panel, Row, Table } from '../../ui/layout'
 import { Certainty, Stage } from '../../ui/marks'
 import { dayText } from '../../ui/time'
 import { lookAt } from '../../shared/slips'
-import { deskQuery } from './queries'
+import { deskQuery, RELEASED } from './queries'
 
 /** Sittings to settle, least certain first, then those released. */
 export function DeskPage() {
@@ -24,7 +25,8 @@ export function DeskPage() {
 }
 
 function Desk({ courseId, title, picker }: { courseId: number; title: string; picker: React.ReactNode }) {
-  const { data } = useSuspenseQuery(deskQuery(courseId))
+  const [released, setReleased] = useState(RELEASED)
+  const { data = [], isPending } = useQuery(deskQuery(courseId, released))
   const go = useNavigate()
   const waiting = data.filter((d) => d.state === 'handed_in')
   const first = waiting.find((d) => d.certainty !== null)
@@ -38,7 +40,9 @@ function Desk({ courseId, title, picker }: { courseId: number; title: string; pi
           </Button>
         )}
       </PageHead>
-      {data.length === 0 ? (
+      {isPending ? (
+        <Muted aria-busy="true">Loading…</Muted>
+      ) : data.length === 0 ? (
         <Empty>
           <p>Sittings come here when learners hand in, those the tool is least sure about on top.</p>
         </Empty>
@@ -91,6 +95,11 @@ function Desk({ courseId, title, picker }: { courseId: number; title: string; pi
             </tbody>
           </Table>
         </Panel>
+      )}
+      {data.length - waiting.length >= released && (
+        <Row>
+          <Button onPress={() => setReleased(released + 100)}>Earlier ones</Button>
+        </Row>
       )}
     </Page>
   )

@@ -1,4 +1,4 @@
-import { queryOptions } from '@tanstack/react-query'
+import { keepPreviousData, queryOptions } from '@tanstack/react-query'
 import { api, unwrap, type Schemas } from '../../api/client'
 import { createReference, EMPTY_DOCUMENT } from '../../shared/references'
 import { hasEvents, type Circuit } from '../../shared/facts'
@@ -6,10 +6,17 @@ import { hasEvents, type Circuit } from '../../shared/facts'
 export type MarkSheet = Schemas['MarkSheetOut']
 export type DeskItem = Schemas['DeskItemOut']
 
-export const deskQuery = (course_id: number) =>
+/** How many of those released stand below what waits, at first. */
+export const RELEASED = 20
+
+export const deskQuery = (course_id: number, released = RELEASED) =>
   queryOptions({
-    queryKey: ['desk', course_id],
-    queryFn: () => unwrap(api.GET('/api/courses/{course_id}/desk', { params: { path: { course_id } } })),
+    queryKey: ['desk', course_id, released],
+    queryFn: () =>
+      unwrap(
+        api.GET('/api/courses/{course_id}/desk', { params: { path: { course_id }, query: { released } } }),
+      ),
+    placeholderData: keepPreviousData,
     // Marks that are being worked out are there in a moment.
     refetchInterval: (query) => (query.state.data?.some((d) => d.certainty === null) ? 2000 : false),
   })

@@ -12,6 +12,19 @@ SELECT r.id, r.author_id, p.name AS author, r.capture_id, r.circuit, r.title, r.
   EXISTS (SELECT 1 FROM course_member m WHERE m.course_id = r.course_id AND m.person_id = :person_id) AS of_course
 FROM reference r JOIN person p ON p.id = r.author_id WHERE r.id = :reference_id;
 
+-- name: kept_answer(reference_id, engine)$
+-- What the core says of a reference as it stands now, if this engine has said it.
+SELECT answer FROM reference WHERE id = :reference_id AND answer_revision = revision AND answer_engine = :engine;
+
+-- name: keep_answer(reference_id, revision, engine, answer)!
+-- Keep what the core says of a reference, if it still stands as it was measured.
+UPDATE reference SET answer = :answer, answer_revision = :revision, answer_engine = :engine
+WHERE id = :reference_id AND revision = :revision;
+
+-- name: lock_by_id(reference_id)^
+-- Hold a reference while it is published.
+SELECT id, revision FROM reference WHERE id = :reference_id FOR UPDATE;
+
 -- name: set_reach(reference_id, reach, course_id)!
 -- Who reaches a reference.
 UPDATE reference SET reach = :reach, course_id = :course_id WHERE id = :reference_id;
@@ -25,17 +38,16 @@ UPDATE reference SET author_id = :to_id WHERE author_id = :from_id;
 SELECT id, circuit, document FROM reference WHERE capture_id = :capture_id ORDER BY id DESC LIMIT 1;
 
 -- name: on_shelf(person_id)
--- Every reference in a person's reach, newest change first, with its newest version.
+-- Every reference in a person's reach with its newest version, in no order: a sort would carry the texts along.
 SELECT r.id, r.capture_id, r.circuit, r.title, r.state, r.changed_at, p.name AS author, r.reach, v.version,
-  v.id AS version_id, JSON_VALUE(v.answer, '$.call') AS `call`, JSON_EXTRACT(v.answer, '$.because') AS because,
-  JSON_EXTRACT(r.document, '$.provenance') AS provenance, JSON_EXTRACT(r.document, '$.options') AS options,
+  v.id AS version_id, JSON_VALUE(v.answer, '$.call') AS `call`, JSON_QUERY(v.answer, '$.because') AS because,
+  JSON_QUERY(r.document, '$.provenance') AS provenance, JSON_QUERY(r.document, '$.options') AS options,
   JSON_LENGTH(r.document, '$.tags') AS tags
 FROM reference r JOIN person p ON p.id = r.author_id
 LEFT JOIN reference_version v ON v.reference_id = r.id
   AND v.version = (SELECT MAX(version) FROM reference_version WHERE reference_id = r.id)
 WHERE r.author_id = :person_id OR (r.reach = 'school' AND v.id IS NOT NULL) OR (r.reach = 'course'
-  AND EXISTS (SELECT 1 FROM course_member m WHERE m.course_id = r.course_id AND m.person_id = :person_id))
-ORDER BY r.state = 'retired', r.changed_at DESC, r.id;
+  AND EXISTS (SELECT 1 FROM course_member m WHERE m.course_id = r.course_id AND m.person_id = :person_id));
 
 -- name: save_draft(reference_id, revision, title, document, at)!
 -- Save work on a reference; nothing happens if someone else saved since `revision`.

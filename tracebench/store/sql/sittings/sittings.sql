@@ -1,7 +1,7 @@
--- name: add(card_version_id, learner_id, trial, attempt, at)$
+-- name: add(card_version_id, learner_id, trial, attempt, title, at)$
 -- A new sitting.
-INSERT INTO sitting (card_version_id, learner_id, trial, attempt, answers, started_at, saved_at)
-VALUES (:card_version_id, :learner_id, :trial, :attempt, '{}', :at, :at)
+INSERT INTO sitting (card_version_id, learner_id, trial, attempt, title, answers, started_at, saved_at)
+VALUES (:card_version_id, :learner_id, :trial, :attempt, :title, '{}', :at, :at)
 RETURNING id;
 
 -- name: by_id(sitting_id)^
@@ -17,8 +17,8 @@ SELECT id FROM sitting WHERE id = :sitting_id FOR UPDATE;
 
 -- name: of_learner(learner_id)
 -- A learner's sittings, newest first, with what stands of the marks of those that are released.
-SELECT s.id, s.attempt, s.state, s.trial, s.started_at, s.saved_at, s.handed_in_at, s.released_at, v.card_id,
-  JSON_VALUE(v.document, '$.title') AS title, JSON_VALUE(v.document, '$.due') AS due,
+SELECT s.id, s.attempt, s.state, s.trial, s.started_at, s.saved_at, s.handed_in_at, s.released_at, v.card_id, s.title,
+  JSON_VALUE(v.document, '$.due') AS due,
   IF(s.state = 'released', s.standing, NULL) AS standing
 FROM sitting s JOIN card_version v ON v.id = s.card_version_id
 WHERE s.learner_id = :learner_id ORDER BY s.id DESC;
@@ -78,17 +78,33 @@ RETURNING id;
 SELECT m.criterion, m.earned, m.reason, p.name AS author, m.at FROM mark_change m JOIN person p ON p.id = m.author_id
 WHERE m.sitting_id = :sitting_id ORDER BY m.id;
 
--- name: of_course(course_id)
--- Sittings of a course (no trials) with what stands of their marks, in order of hand-in.
-SELECT s.id, s.learner_id, p.name AS learner, s.attempt, s.state, s.saved_at, s.handed_in_at, s.released_at, v.card_id,
-  JSON_VALUE(v.document, '$.title') AS title, s.standing
-FROM sitting s JOIN card_version v ON v.id = s.card_version_id JOIN card c ON c.id = v.card_id
+-- name: to_settle(course_id)
+-- Sittings of a course (no trials) that wait to be settled, with what stands of their marks, in no order: a sort would
+-- carry the texts along.
+SELECT s.id, s.learner_id, p.name AS learner, s.attempt, s.state, s.handed_in_at, s.released_at, v.card_id, s.title,
+  s.standing
+FROM card c JOIN card_version v ON v.card_id = c.id JOIN sitting s ON s.card_version_id = v.id
 JOIN person p ON p.id = s.learner_id
-WHERE c.course_id = :course_id AND s.trial = FALSE AND s.state <> 'open' ORDER BY s.handed_in_at, s.id;
+WHERE c.course_id = :course_id AND s.trial = FALSE AND s.state = 'handed_in';
 
--- name: set_standing(sitting_id, standing)!
--- What stands of a sitting's marks, kept beside it for lists.
-UPDATE sitting SET standing = :standing WHERE id = :sitting_id;
+-- name: settled(course_id, most)
+-- The last sittings of a course that were released, the latest first; found first, and only then their texts.
+SELECT s.id, s.learner_id, p.name AS learner, s.attempt, s.state, s.handed_in_at, s.released_at, v.card_id, s.title,
+  s.standing
+FROM (SELECT s.id FROM card c JOIN card_version v ON v.card_id = c.id JOIN sitting s ON s.card_version_id = v.id
+  WHERE c.course_id = :course_id AND s.trial = FALSE AND s.state = 'released'
+  ORDER BY s.released_at DESC, s.id DESC LIMIT :most) last
+JOIN sitting s ON s.id = last.id JOIN card_version v ON v.id = s.card_version_id JOIN person p ON p.id = s.learner_id;
+
+-- name: released(course_id)
+-- The criteria of every released sitting of a course, in no order: what skill is estimated from.
+SELECT s.id, s.learner_id, v.card_id, s.title, s.handed_in_at, s.criteria
+FROM card c JOIN card_version v ON v.card_id = c.id JOIN sitting s ON s.card_version_id = v.id
+WHERE c.course_id = :course_id AND s.trial = FALSE AND s.state = 'released' AND s.criteria IS NOT NULL;
+
+-- name: set_standing(sitting_id, standing, criteria)!
+-- What stands of a sitting's marks, in all and by criterion, kept beside it for lists.
+UPDATE sitting SET standing = :standing, criteria = :criteria WHERE id = :sitting_id;
 
 -- name: without_standing(most)
 -- Sittings marked before what stands was kept beside them.

@@ -1,0 +1,1 @@
+UPDATE sitting SET title = '';

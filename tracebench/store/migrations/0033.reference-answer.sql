@@ -1,0 +1,4 @@
+ALTER TABLE reference
+  ADD COLUMN answer LONGTEXT NULL CHECK (JSON_VALID(answer)),
+  ADD COLUMN answer_revision INT UNSIGNED NULL,
+  ADD COLUMN answer_engine VARCHAR(20) NULL;
