@@ -107,7 +107,9 @@ def long_file() -> bytes:
 def import_rows(browser: Browser, text: bytes) -> None:
     sent = browser.call("POST", f"/api/uploads?filename=long.csv&circuit={CIRCUIT}", raw=text)
     body = {"upload_id": sent["upload_id"], "circuit": CIRCUIT, "mapping": sent["mapping"], "interval_s": None}
-    browser.call("POST", "/api/captures", body)
+    done = browser.call("POST", "/api/captures", body)
+    while browser.call("GET", f"/api/jobs/{done['job']['id']}")["state"] in ("waiting", "running"):
+        time.sleep(0.5)
 
 
 def main() -> None:

@@ -17,7 +17,7 @@ from tracebench.settings import Settings
 from tracebench.store.pool import Pool
 from tracebench.usecases.captures import sweep
 from tracebench.usecases.grading import fill_standings
-from tracebench.usecases.job_kinds import WORKS
+from tracebench.usecases.job_kinds import works
 from tracebench.usecases.jobs import do_next
 
 IDLE_S = 0.25
@@ -45,7 +45,7 @@ def main() -> int:
         try:
             if not filled:
                 filled = fill_standings(pool.transaction) == 0
-            found = do_next(pool.transaction, WORKS, me, now)
+            found = do_next(pool.transaction, works(settings.uploads), me, now)
             if not found and time.monotonic() > sweep_at:
                 sweep(pool.transaction, settings.uploads, now())
                 sweep_at = time.monotonic() + SWEEP_S

@@ -14,7 +14,7 @@ from tests.support.database import DatabaseTest
 from tests.support.waves import Sweep
 from tracebench.store.queries import queries
 from tracebench.usecases import jobs, people
-from tracebench.usecases.job_kinds import WORKS
+from tracebench.usecases.job_kinds import works
 from tracebench.web import create_app
 
 CIRCUIT = "throttle-position"
@@ -43,7 +43,9 @@ EMPTY_DOCUMENT = {
 
 def work(app: Flask) -> None:
     """What a worker does beside the server: every job that is due."""
-    jobs.do_all(app.extensions["tracebench.pool"].transaction, WORKS, lambda: datetime.now(UTC).replace(tzinfo=None))
+    uploads = app.extensions["tracebench.settings"].uploads
+    begin = app.extensions["tracebench.pool"].transaction
+    jobs.do_all(begin, works(uploads), lambda: datetime.now(UTC).replace(tzinfo=None))
 
 
 class Caller:
@@ -92,7 +94,7 @@ class Caller:
         """Upload and import with the guessed mapping; the capture's id."""
         sent = self.upload(text).json
         body = {"upload_id": sent["upload_id"], "circuit": CIRCUIT, "mapping": sent["mapping"], "interval_s": None}
-        return int(self.post("/api/captures", body).json["id"])
+        return int(self.post("/api/captures", body).json["capture"]["id"])
 
 
 def csv_of(sweep: Sweep) -> bytes:

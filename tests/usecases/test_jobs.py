@@ -141,14 +141,14 @@ class Jobs(DatabaseTest):
 
         def slow(begin, payload, at):
             with self.pool.transaction() as conn:
-                jobs.cancel(conn, self.who["ann"], job_id, self.at)
+                jobs.cancel(conn, self.who["admin"], job_id, self.at)
             return self.count(begin, payload, at)
 
         self.do({"count": slow})
         self.assertEqual(self.kept, [])
         self.assertEqual(self.state(job_id)["state"], "cancelled")
         with self.pool.transaction() as conn, self.assertRaises(Conflict):
-            jobs.cancel(conn, self.who["ann"], job_id, self.at)
+            jobs.cancel(conn, self.who["admin"], job_id, self.at)
 
     def test_a_keep_that_breaks_keeps_nothing_of_itself(self):
         job_id = self.add("half", number=7)

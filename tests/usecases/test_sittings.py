@@ -11,7 +11,7 @@ from tracebench.core.errors import BadAnswer, BadOption
 from tracebench.store.queries import queries
 from tracebench.usecases import captures, cards, grading, jobs, people, sittings
 from tracebench.usecases.errors import Conflict, NotAllowed, NotFound
-from tracebench.usecases.job_kinds import WORKS
+from tracebench.usecases.job_kinds import works
 from tracebench.usecases.person import Person
 
 SETTINGS = {"range_v": 10.0, "duration_s": 32.0, "rate_hz": 500.0, "ground": "sensor ground", "sweeps": 2, "way_s": 6.0}
@@ -39,7 +39,7 @@ class UseCase(DatabaseTest):
             done = step(conn, self.who[who], *arguments, **more)
         if step is not sittings.hand_in:
             return done
-        jobs.do_all(self.pool.transaction, WORKS, lambda: NOW)
+        jobs.do_all(self.pool.transaction, works(self.uploads), lambda: NOW)
         with self.pool.transaction() as conn:
             return sittings.one(conn, self.who[who], done["id"])
 
@@ -295,7 +295,7 @@ class NobodyWaits(UseCase):
         return sitting_id
 
     def work(self) -> None:
-        jobs.do_all(self.pool.transaction, WORKS, lambda: NOW)
+        jobs.do_all(self.pool.transaction, works(self.uploads), lambda: NOW)
 
     def test_until_the_marks_are_there_nothing_can_be_settled_and_everybody_is_told(self):
         sitting_id = self.handed_in()

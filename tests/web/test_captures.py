@@ -1,12 +1,14 @@
 """Captures over the API: preview, import, tiles, values, the scan tool's data and instruments on this machine."""
 
 import threading
+from unittest import mock
 
 import numpy as np
 
-from tests.support.client import CIRCUIT, WebTest, csv_of
+from tests.support.client import CIRCUIT, WebTest, csv_of, work
 from tests.support.waves import Sweep
 from tracebench.bench.scpi import Instrument, ScopeServer
+from tracebench.usecases import captures
 
 RECORD = {
     "circuit": "manifold-pressure",
@@ -115,6 +117,51 @@ class Uploads(WebTest):
         self.assertEqual(teacher.post("/api/captures", {**body, "mapping": twice}).status_code, 422)
         done = teacher.post("/api/captures", {**body, "mapping": sent["mapping"]})
         self.assertEqual(done.status_code, 201)
+
+    def _asked(self, text: bytes, **changes):
+        """A file that counts as large, asked to be imported: what was answered."""
+        sent = self.caller("teacher").upload(text).json
+        body = {"upload_id": sent["upload_id"], "circuit": CIRCUIT, "mapping": sent["mapping"], "interval_s": None}
+        with mock.patch.object(captures, "AT_ONCE_BYTES", 100):
+            return body, self.caller("teacher").post("/api/captures", {**body, **changes})
+
+    def test_a_large_file_is_read_by_a_job_once_and_is_the_same_capture(self):
+        teacher, text = self.caller("teacher"), csv_of(Sweep(rate_hz=100))
+        body, asked = self._asked(text)
+        self.assertEqual(asked.status_code, 201, asked.data)
+        self.assertIsNone(asked.json["capture"])
+        with mock.patch.object(captures, "AT_ONCE_BYTES", 100):
+            self.assertEqual(teacher.post("/api/captures", body).json["job"]["id"], asked.json["job"]["id"])
+        files = len(list(self.uploads.iterdir()))
+        work(self.app)
+        job = teacher.get(f"/api/jobs/{asked.json['job']['id']}").json
+        self.assertEqual(job["state"], "done", job)
+        self.assertEqual(len(list(self.uploads.iterdir())), files - 1)
+        plain = teacher.import_csv(text)
+        large = job["result"]["capture_id"]
+        one, other = (teacher.get(f"/api/captures/{k}/lanes/signal/tiles/0/0").data for k in (plain, large))
+        self.assertEqual(one, other)
+        self.assertEqual(self.caller("stranger").get(f"/api/captures/{large}").status_code, 404)
+
+    def test_lanes_that_cannot_be_are_said_at_once_and_a_bad_row_by_the_job(self):
+        self.assertEqual(self._asked(csv_of(Sweep(rate_hz=100)), mapping=[])[1].status_code, 422)
+        lines = csv_of(Sweep(rate_hz=100)).splitlines()
+        lines[900] = b"9.0,not a number"
+        _, asked = self._asked(b"\n".join(lines))
+        work(self.app)
+        job = self.caller("teacher").get(f"/api/jobs/{asked.json['job']['id']}").json
+        self.assertEqual(job["state"], "failed")
+        self.assertIn("line 901", job["problem"])
+        self.assertNotIn(str(self.uploads), job["problem"])
+
+    def test_its_owner_stops_an_import_and_nothing_is_kept(self):
+        body, asked = self._asked(csv_of(Sweep(rate_hz=100)))
+        path = f"/api/jobs/{asked.json['job']['id']}/cancel"
+        self.assertEqual(self.caller("stranger").post(path).status_code, 404)
+        self.assertEqual(self.caller("teacher").post(path).json["state"], "cancelled")
+        work(self.app)
+        # The file is still there and can be brought in after all.
+        self.assertIsNotNone(self.caller("teacher").post("/api/captures", body).json["capture"])
 
     def test_another_persons_upload_is_not_there(self):
         sent = self.caller("teacher").upload(csv_of(Sweep(rate_hz=100))).json

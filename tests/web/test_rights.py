@@ -80,7 +80,7 @@ TABLE = {
     ("GET", "/api/jobs"): (401, 200, 403, 403, 403, 403, 403),
     ("GET", "/api/jobs/{job}"): (401, 200, 404, 404, 200, 404, 404),
     ("GET", "/api/jobs/{job}/events"): (401, 200, 404, 404, 200, 404, 404),
-    ("POST", "/api/jobs/{job}/cancel"): (401, 409, 403, 403, 403, 403, 403),
+    ("POST", "/api/jobs/{job}/cancel"): (401, 409, 404, 404, 403, 404, 404),
     ("POST", "/api/jobs/{job}/again"): (401, 409, 403, 403, 403, 403, 403),
     ("GET", "/api/courses/{course}/skill-map"): (401, 403, 200, 404, 403, 403, 403),
     ("GET", "/api/courses/{course}/logbook/{ann}"): (401, 200, 200, 404, 200, 404, 404),

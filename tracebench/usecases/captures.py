@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import secrets
 import time
+import zlib
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
@@ -31,7 +32,7 @@ from tracebench.formats.table import Layout
 from tracebench.store import captures as store
 from tracebench.store.pool import Begin, Connection
 from tracebench.store.queries import queries
-from tracebench.usecases import room
+from tracebench.usecases import jobs, room
 from tracebench.usecases.errors import NotFound
 from tracebench.usecases.person import Person
 
@@ -157,6 +158,13 @@ def keep(conn: Connection, person: Person, made: Made, at: datetime) -> int:
     return store.add(conn, person.id, made.circuit, made.title, made.origin, made.capture, made.detail, at)
 
 
+IMPORT = "import"
+"""The kind of job that reads a large file and measures nothing: samples, codes, pyramid."""
+
+AT_ONCE_BYTES = 16_000_000
+"""Files up to this are read in the request, in less than half a second; larger ones by a worker."""
+
+
 def import_upload(
     begin: Begin,
     folder: Path,
@@ -166,30 +174,61 @@ def import_upload(
     mapping: Sequence[Mapping[str, Any]],
     interval_s: float | None,
     at: datetime,
-) -> int:
+) -> int | jobs.Job:
     """Read an uploaded file with the lanes chosen and store it as a capture; nothing is stored on any error.
 
-    The file is read while no transaction is open.
+    The file is read while no transaction is open. The capture's id, or the job that reads a large file; what is wrong
+    with the lanes chosen is said at once either way.
     """
     with begin() as conn:
         upload = queries.captures.upload_of(conn, upload_id=upload_id, owner_id=person.id)
     if upload is None:
         raise NotFound("that file is no longer here; choose it again")
-    made = _read(folder / upload["stored_as"], upload["filename"], circuit_of(circuit), mapping, interval_s)
+    path, kind = folder / upload["stored_as"], circuit_of(circuit)
+    if path.stat().st_size > AT_ONCE_BYTES:
+        _lanes(understand(path), kind, mapping, interval_s)
+        asked = {"circuit": circuit, "mapping": list(mapping), "interval_s": interval_s}
+        payload = {"upload_id": upload_id, "owner_id": person.id, **asked}
+        # Asked once more in the same way it is the same job; with other lanes it is another.
+        about = f"{IMPORT}:{upload_id}:{zlib.crc32(repr(sorted(asked.items())).encode()):08x}"
+        with begin() as conn:
+            return jobs.one(conn, person, jobs.add(conn, IMPORT, about, payload, person.id, at))
+    made = _read(path, upload["filename"], kind, mapping, interval_s)
     with begin() as conn:
-        if queries.captures.upload_of(conn, upload_id=upload_id, owner_id=person.id) is None:
-            raise NotFound("that file has been imported already; choose it again to import it once more")
-        capture_id = keep(conn, person, made, at)
-        queries.captures.drop_upload(conn, upload_id=upload_id)
+        capture_id = _kept_of_upload(conn, person.id, upload_id, made, at)
     # Only when that is sure: a file without a row is swept away later, a row without its file would be a loss.
-    (folder / upload["stored_as"]).unlink(missing_ok=True)
+    path.unlink(missing_ok=True)
     return capture_id
 
 
-def _read(
-    path: Path, filename: str, kind: Circuit, mapping: Sequence[Mapping[str, Any]], interval_s: float | None
-) -> Made:
-    layout = understand(path)
+def _kept_of_upload(conn: Connection, owner_id: int, upload_id: int, made: Made, at: datetime) -> int:
+    if queries.captures.upload_of(conn, upload_id=upload_id, owner_id=owner_id) is None:
+        raise NotFound("that file has been imported already; choose it again to import it once more")
+    capture_id = store.add(conn, owner_id, made.circuit, made.title, made.origin, made.capture, made.detail, at)
+    queries.captures.drop_upload(conn, upload_id=upload_id)
+    return capture_id
+
+
+def work_import_out(folder: Path, begin: Begin, payload: jobs.Payload, at: datetime) -> jobs.Outcome:
+    """The job of a large file. Raises what is wrong with the file, in words for whoever sent it."""
+    upload_id, owner_id = payload["upload_id"], payload["owner_id"]
+    with begin() as conn:
+        upload = queries.captures.upload_of(conn, upload_id=upload_id, owner_id=owner_id)
+    if upload is None:
+        raise NotFound("that file is no longer here; choose it again")
+    path = folder / upload["stored_as"]
+    made = _read(path, upload["filename"], circuit_of(payload["circuit"]), payload["mapping"], payload["interval_s"])
+
+    def keep(conn: Connection) -> dict[str, int]:
+        return {"capture_id": _kept_of_upload(conn, owner_id, upload_id, made, at)}
+
+    return jobs.Outcome(keep, lambda: path.unlink(missing_ok=True))
+
+
+def _lanes(
+    layout: Layout, kind: Circuit, mapping: Sequence[Mapping[str, Any]], interval_s: float | None
+) -> list[Mapped]:
+    """The lanes chosen, if a file of this layout can be read with them. Raises BadOption."""
     lanes = [_mapped(m, layout, kind) for m in mapping]
     if len({m.lane for m in lanes}) != len(lanes):
         raise BadOption("two columns are mapped to the same lane; choose one")
@@ -198,7 +237,14 @@ def _read(
             raise BadOption(f"map a column to the lane {lane.title!r}; {kind.title.lower()} needs it")
     if interval_s is not None and not 0 < interval_s <= 100:
         raise BadOption("sampling interval: a number of seconds between 0 and 100")
-    capture = load(path, kind, layout, lanes, interval_s)
+    return lanes
+
+
+def _read(
+    path: Path, filename: str, kind: Circuit, mapping: Sequence[Mapping[str, Any]], interval_s: float | None
+) -> Made:
+    layout = understand(path)
+    capture = load(path, kind, layout, _lanes(layout, kind, mapping, interval_s), interval_s)
     detail = {"filename": filename, "mapping": list(mapping), "interval_s": interval_s}
     return Made(kind.code, filename, "file", capture, detail)
 

@@ -3,8 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from functools import partial
+from pathlib import Path
 
-from tracebench.usecases import grading, sittings
+from tracebench.usecases import captures, grading, sittings
 from tracebench.usecases.jobs import Work
 
-WORKS: Mapping[str, Work] = {grading.GRADING: sittings.work_marks_out}
+
+def works(uploads: Path) -> Mapping[str, Work]:
+    """Each kind of job, for an installation whose waiting files are in `uploads`."""
+    return {
+        grading.GRADING: sittings.work_marks_out,
+        captures.IMPORT: partial(captures.work_import_out, uploads),
+    }

@@ -36,8 +36,20 @@ Payload = Mapping[str, Any]
 Keep = Callable[[Connection], Any]
 """Keeps what a job came to, in the transaction that ends it; answers what is told of it."""
 
-Work = Callable[[Begin, Payload, datetime], Keep]
+
+@dataclass(frozen=True, slots=True)
+class Outcome:
+    """What keeps a job's result, and what is done once that is sure, such as taking a file away."""
+
+    keep: Keep
+    after: Callable[[], None]
+
+
+Work = Callable[[Begin, Payload, datetime], Keep | Outcome]
 """Works a job out with nothing held. A TraceBenchError says that it can never be done."""
+
+OF_ITS_OWNER = frozenset({"import"})
+"""Kinds whose owner is told why one failed, and may stop it: nothing of a key is in them."""
 
 Clock = Callable[[], datetime]
 
@@ -84,7 +96,7 @@ def one(conn: Connection, person: Person, job_id: int) -> Job:
 
 def without_reason(job: Job) -> Job:
     """A job as a learner may see it: why marks could not be worked out may speak of the card's key."""
-    return {**job, "problem": None}
+    return job if job["kind"] in OF_ITS_OWNER else {**job, "problem": None}
 
 
 def latest(conn: Connection, person: Person) -> list[dict[str, Any]]:
@@ -94,8 +106,9 @@ def latest(conn: Connection, person: Person) -> list[dict[str, Any]]:
 
 
 def cancel(conn: Connection, person: Person, job_id: int, at: datetime) -> Job:
-    """Stop a job that has not ended; what it was working out is dropped."""
-    _in_reach(conn, person, job_id)
+    """Stop a job that has not ended; what it was working out is dropped. For the administrator, and some owners."""
+    if _in_reach(conn, person, job_id)["kind"] not in OF_ITS_OWNER:
+        person.must_be("administrator")
     if not queries.jobs.cancel(conn, job_id=job_id, at=at):
         raise Conflict("this job has ended already")
     return one(conn, person, job_id)
@@ -149,11 +162,15 @@ def do_next(begin: Begin, works: Mapping[str, Work], worker: str, clock: Clock) 
         job = Taken(row["id"], row["kind"], json.loads(row["payload"]), row["tries"] + 1)
     with _Beating(begin, job.id, worker, clock):
         try:
-            keep = works[job.kind](begin, job.payload, clock())
+            done = works[job.kind](begin, job.payload, clock())
+            outcome = done if isinstance(done, Outcome) else Outcome(done, lambda: None)
             with begin() as conn:
                 # Cancelled, or taken by another after a long silence: what was worked out here is not kept.
-                if queries.jobs.still_of(conn, job_id=job.id, worker=worker) is not None:
-                    queries.jobs.finish(conn, job_id=job.id, result=packed(keep(conn)), at=clock())
+                still = queries.jobs.still_of(conn, job_id=job.id, worker=worker) is not None
+                if still:
+                    queries.jobs.finish(conn, job_id=job.id, result=packed(outcome.keep(conn)), at=clock())
+            if still:
+                outcome.after()
         except TraceBenchError as refused:
             with begin() as conn:
                 queries.jobs.fail(conn, job_id=job.id, worker=worker, problem=str(refused)[:500], at=clock())

@@ -150,7 +150,7 @@ export interface paths {
     }
     get?: never
     put?: never
-    /** Import an uploaded file with the lanes confirmed. */
+    /** Import an uploaded file with the lanes confirmed; a large one is read by a job, which tells the capture's id. */
     post: {
       parameters: {
         query?: never
@@ -170,7 +170,7 @@ export interface paths {
             [name: string]: unknown
           }
           content: {
-            'application/json': components['schemas']['CaptureOut']
+            'application/json': components['schemas']['ImportedOut']
           }
         }
         /** @description Cannot be used */
@@ -219,7 +219,7 @@ export interface paths {
             [name: string]: unknown
           }
           content: {
-            'application/json': components['schemas']['CaptureOut']
+            'application/json': components['schemas']['CaptureOut1']
           }
         }
         /** @description Cannot be used */
@@ -268,7 +268,7 @@ export interface paths {
             [name: string]: unknown
           }
           content: {
-            'application/json': components['schemas']['CaptureOut']
+            'application/json': components['schemas']['CaptureOut1']
           }
         }
         /** @description Cannot be used */
@@ -313,7 +313,7 @@ export interface paths {
             [name: string]: unknown
           }
           content: {
-            'application/json': components['schemas']['CaptureOut']
+            'application/json': components['schemas']['CaptureOut1']
           }
         }
       }
@@ -1362,7 +1362,7 @@ export interface paths {
             [name: string]: unknown
           }
           content: {
-            'application/json': components['schemas']['JobOut']
+            'application/json': components['schemas']['JobOut1']
           }
         }
       }
@@ -1402,7 +1402,7 @@ export interface paths {
             [name: string]: unknown
           }
           content: {
-            'application/json': components['schemas']['JobOut']
+            'application/json': components['schemas']['JobOut1']
           }
         }
       }
@@ -1422,7 +1422,7 @@ export interface paths {
     }
     get?: never
     put?: never
-    /** Stop a job that has not ended. */
+    /** Stop a job that has not ended: the administrator, and the owner of an import. */
     post: {
       parameters: {
         query?: never
@@ -1440,7 +1440,7 @@ export interface paths {
             [name: string]: unknown
           }
           content: {
-            'application/json': components['schemas']['JobOut']
+            'application/json': components['schemas']['JobOut1']
           }
         }
       }
@@ -3474,6 +3474,22 @@ export interface components {
       tile_bins: number
       title: string
     }
+    CaptureOut1: {
+      circuit: string
+      /** Format: date-time */
+      created_at: string
+      id: number
+      interval_s: number
+      lanes: components['schemas']['LaneOut'][]
+      notes: string[]
+      /** @enum {string} */
+      origin: 'file' | 'trainer' | 'instrument'
+      samples: number
+      scan: components['schemas']['ScanOut'][]
+      start_s: number
+      tile_bins: number
+      title: string
+    }
     CardBody: {
       attempts: number
       brief: string
@@ -3766,6 +3782,10 @@ export interface components {
       mapping: components['schemas']['MappingIn'][]
       upload_id: number
     }
+    ImportedOut: {
+      capture: components['schemas']['CaptureOut'] | null
+      job: components['schemas']['JobOut'] | null
+    }
     InstallationOut: {
       crashes: components['schemas']['CrashOut'][]
       database: string
@@ -3792,6 +3812,15 @@ export interface components {
       port: number
     }
     JobOut: {
+      id: number
+      kind: string
+      problem: string | null
+      progress: number
+      result: unknown
+      /** @enum {string} */
+      state: 'waiting' | 'running' | 'done' | 'failed' | 'cancelled'
+    }
+    JobOut1: {
       id: number
       kind: string
       problem: string | null
@@ -4384,7 +4413,7 @@ export interface components {
       /** Format: date-time */
       handed_in_at: string | null
       id: number
-      marks_job: components['schemas']['JobOut'] | null
+      marks_job: components['schemas']['JobOut1'] | null
       /** Format: date-time */
       released_at: string | null
       revision: number

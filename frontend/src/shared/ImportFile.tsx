@@ -7,7 +7,8 @@ import { Button } from '../ui/Button'
 import { Choice, Text } from '../ui/fields'
 import { Empty, Muted, Note, Row, Stack, Table } from '../ui/layout'
 import type { Circuit } from './facts'
-import { importUpload, type Mapping, type Upload } from './importing'
+import { captureOf, importUpload, stopImport, type Mapping, type Upload } from './importing'
+import { useJob, type Job } from './useJob'
 
 interface Props {
   circuit: Circuit
@@ -69,8 +70,22 @@ function Confirm({ upload, circuit, onImported, onAgain }: Props & { upload: Upl
         mapping,
         interval_s: layout.time_known ? null : Number(interval.replace(',', '.')) || null,
       }),
-    onSuccess: onImported,
+    onSuccess: (done) => {
+      if (done.capture) onImported(done.capture)
+      else setJob(done.job)
+    },
   })
+  // A large file is read beside everything else, and this page is told when that is done.
+  const [job, setJob] = useState<Job | null>(null)
+  const [failed, setFailed] = useState('')
+  useJob(job, (ended) => {
+    setJob(null)
+    const made = (ended.result as { capture_id: number } | null)?.capture_id
+    if (made) void captureOf(made).then(onImported)
+    else setFailed(ended.state === 'cancelled' ? 'The import was stopped.' : (ended.problem ?? ''))
+  })
+  const stop = useMutation({ mutationFn: stopImport })
+  const busy = bring.isPending || job !== null
   const laneOf = (position: number) => mapping.find((m) => m.position === position)
   const map = (position: number, lane: string) =>
     setMapping([
@@ -156,18 +171,26 @@ function Confirm({ upload, circuit, onImported, onAgain }: Props & { upload: Upl
       {missing.length > 0 && (
         <Note kind="warn">Choose the column for: {missing.map((l) => l.title).join(', ')}.</Note>
       )}
-      {bring.error && (
-        <Note kind="error">{bring.error.message} Nothing was stored; the file is still here.</Note>
+      {(bring.error || failed) && !busy && (
+        <Note kind="error">{bring.error?.message ?? failed} Nothing was stored; the file is still here.</Note>
       )}
       <Row>
         <Button
           $touch
           $main
-          isDisabled={missing.length > 0 || bring.isPending}
-          onPress={() => bring.mutate()}
+          isDisabled={missing.length > 0 || busy}
+          onPress={() => {
+            setFailed('')
+            bring.mutate()
+          }}
         >
-          {bring.isPending ? 'Importing…' : 'Import'}
+          {job ? 'Reading a large file…' : busy ? 'Importing…' : 'Import'}
         </Button>
+        {job && (
+          <Button $touch isDisabled={stop.isPending} onPress={() => stop.mutate(job.id)}>
+            Stop
+          </Button>
+        )}
         <Button $touch onPress={onAgain}>
           Another file
         </Button>

@@ -17,6 +17,7 @@ from tracebench.usecases import captures
 from tracebench.usecases.captures import PROBE_FACTORS
 from tracebench.usecases.errors import NotFound
 from tracebench.web import fields as f
+from tracebench.web.areas.jobs import JobOut
 from tracebench.web.context import now, person, settings, transaction
 
 bp = APIBlueprint("captures", __name__, url_prefix="/api", tag="Captures")
@@ -92,6 +93,13 @@ class CaptureOut(Schema):
     lanes = f.many(LaneOut)
     scan = f.many(ScanOut)
     created_at = f.instant()
+
+
+class ImportedOut(Schema):
+    """One of the two: the capture, or the job that makes it."""
+
+    capture = f.nested(CaptureOut, allow_none=True)
+    job = f.nested(JobOut, allow_none=True)
 
 
 class LaneValuesOut(Schema):
@@ -186,12 +194,14 @@ def upload(query_data: dict[str, Any]) -> dict[str, Any]:
 
 @bp.post("/captures")
 @bp.input(ImportIn)
-@bp.output(CaptureOut, status_code=201)
+@bp.output(ImportedOut, status_code=201)
 def import_capture(json_data: dict[str, Any]) -> dict[str, Any]:
-    """Import an uploaded file with the lanes confirmed."""
-    capture_id = captures.import_upload(transaction, settings().uploads, person(), at=now(), **json_data)
+    """Import an uploaded file with the lanes confirmed; a large one is read by a job, which tells the capture's id."""
+    done = captures.import_upload(transaction, settings().uploads, person(), at=now(), **json_data)
+    if not isinstance(done, int):
+        return {"capture": None, "job": done}
     with transaction() as conn:
-        return shaped(captures.in_reach(conn, person(), capture_id))
+        return {"capture": shaped(captures.in_reach(conn, person(), done)), "job": None}
 
 
 @bp.post("/captures/trainer")

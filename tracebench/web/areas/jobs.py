@@ -90,8 +90,7 @@ def events(job_id: int) -> Response:
 @bp.post("/jobs/<int:job_id>/cancel")
 @bp.output(JobOut)
 def cancel(job_id: int) -> jobs.Job:
-    """Stop a job that has not ended."""
-    person().must_be("administrator")
+    """Stop a job that has not ended: the administrator, and the owner of an import."""
     with transaction() as conn:
         return jobs.cancel(conn, person(), job_id, now())
 

@@ -4,7 +4,7 @@ import { Empty, Muted, Note, Page, PageHead, Panel, Table } from '../../ui/layou
 import { clockText, dayText } from '../../ui/time'
 import { cancelJob, jobAgain, jobsQuery, type ListedJob } from './queries'
 
-const KINDS: Record<string, string> = { grade: 'Marks of a sitting' }
+const KINDS: Record<string, string> = { grade: 'Marks of a sitting', import: 'A large file' }
 
 const STATES: Record<string, string> = {
   waiting: 'waits',
