@@ -83,6 +83,12 @@ def _logbook(p: Person) -> None:
     p.follow("Corrin Vask")
 
 
+def _people(p: Person) -> None:
+    p.open("/people")
+    p.fill("One person a line, or pasted from a table: name, sign-in name, role", "Mara Quell\nTomas Vire; tomas")
+    p.press("Look it over")
+
+
 VIEWS: dict[str, tuple[str | None, tuple[int, int], Callable[[Person], None] | str]] = {
     "today": (cast.INSTRUCTOR[0], DESK, "/"),
     "shelf": (cast.INSTRUCTOR[0], DESK, "/shelf"),
@@ -96,7 +102,9 @@ VIEWS: dict[str, tuple[str | None, tuple[int, int], Callable[[Person], None] | s
     "settle-events": (cast.INSTRUCTOR[0], DESK, _events),
     "skill-map": (cast.INSTRUCTOR[0], DESK, "/skill"),
     "logbook": (cast.INSTRUCTOR[0], DESK, _logbook),
-    "people": (cast.ADMINISTRATOR[0], DESK, "/people"),
+    "people": (cast.ADMINISTRATOR[0], DESK, _people),
+    "trail": (cast.ADMINISTRATOR[0], DESK, "/trail"),
+    "installation": (cast.ADMINISTRATOR[0], DESK, "/installation"),
     "learner-today": ("learner", TABLET, "/"),
     "sitting": ("learner", TABLET, _sitting),
     "trainer": ("learner", TABLET, _trainer),

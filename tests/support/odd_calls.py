@@ -7,6 +7,8 @@ import random
 from collections.abc import Iterator
 from typing import Any
 
+from tests.support.client import CIRCUIT, EMPTY_DOCUMENT, Caller
+
 TEXTS = (
     "",
     "x" * 70_000,
@@ -90,6 +92,34 @@ class OddCalls:
         if kind == "boolean":
             return self.random.random() < 0.5
         return self.random.choice(("closed_v", "throttle-position", "2026-03-01", "maker", "call", *TEXTS))
+
+
+def sent(who: Caller, method: str, path: str, body: bytes | None) -> int | None:
+    """The status of a call, None for one that would only sign the caller out or close accounts."""
+    if (path.startswith("/api/session") and method != "GET") or (path.startswith("/api/people") and method == "PATCH"):
+        return None
+    headers = {"X-CSRFToken": who.csrf, "Content-Type": "application/json"}
+    return who.client.open(path, method=method, data=body, headers=headers).status_code
+
+
+def brought_in(who: Caller, content: bytes) -> list[int]:
+    """The statuses of sending a file, importing it, and making a reference of it, as far as that goes."""
+    got = who.upload(content)
+    statuses = [got.status_code]
+    if got.status_code == 201:
+        body = {
+            "upload_id": got.json["upload_id"],
+            "circuit": CIRCUIT,
+            "mapping": got.json["mapping"],
+            "interval_s": None if got.json["layout"]["time_known"] else 0.001,
+        }
+        kept = who.post("/api/captures", body)
+        statuses.append(kept.status_code)
+        if kept.status_code == 201:
+            document = {"capture_id": kept.json["capture"]["id"], "title": "Odd", "document": EMPTY_DOCUMENT}
+            made = who.post("/api/references", document)
+            statuses += [made.status_code, who.get(f"/api/references/{made.json.get('id', 0)}").status_code]
+    return statuses
 
 
 def odd_files(seed: int) -> Iterator[tuple[str, bytes]]:

@@ -17,6 +17,13 @@ _OF_A_GAP = 0.2
 """Standard uncertainty, in samples, of the first and last edge of a record whose rows are uneven."""
 
 
+SHORTEST_INTERVAL_S, LONGEST_INTERVAL_S = 1e-12, 1e5
+"""No recorder of a vehicle's signals is quicker than a picosecond, or slower than a day, from sample to sample."""
+
+MOST_INTERVALS = 2.0**50
+"""Of an instant, counted in intervals: more than a double tells apart."""
+
+
 @dataclass(frozen=True, slots=True, eq=False)
 class Lane:
     """One signal. `samples` is float64, shape (n,), in `unit`; no NaN.
@@ -61,8 +68,13 @@ class Capture:
     def __post_init__(self) -> None:
         if not self.lanes:
             raise BadCapture("the capture has no lanes; map at least one column to a lane")
-        if not (self.interval_s > 0 and np.isfinite(self.interval_s)):
-            raise BadCapture(f"the sampling interval must be a positive number of seconds, not {self.interval_s}")
+        if not SHORTEST_INTERVAL_S <= self.interval_s <= LONGEST_INTERVAL_S:
+            raise BadCapture(
+                f"the sampling interval must be {SHORTEST_INTERVAL_S:g} to {LONGEST_INTERVAL_S:g} seconds, "
+                f"not {self.interval_s:g}: are the times in seconds?"
+            )
+        if not abs(self.start_s) <= MOST_INTERVALS * self.interval_s:
+            raise BadCapture(f"times of {self.start_s:g} s cannot tell samples {self.interval_s:g} s apart")
         sizes = {name: lane.samples.size for name, lane in self.lanes.items()}
         if len(set(sizes.values())) != 1:
             raise BadCapture(f"lanes differ in length: {sizes}")

@@ -156,6 +156,10 @@ def _fits(column: Column, lane: LaneSpec) -> bool:
     return not column.unit or base == wanted or (base, wanted) == PULSES_FOR_A_DUTY
 
 
+MOST_VALUE = 1e15
+"""Beyond any volt, ampere or pascal of a vehicle, and far below what its square could not hold."""
+
+
 def to_capture(
     layout: Layout, table: Table, mapping: Sequence[Mapped], circuit: Circuit, interval_s: float | None = None
 ) -> Capture:
@@ -166,6 +170,9 @@ def to_capture(
         values = table.values[m.position]
         if m.factor != 1.0:
             values = values * m.factor
+        largest = max(abs(float(values.max())), abs(float(values.min()))) if values.size else 0.0
+        if not largest <= MOST_VALUE:
+            raise BadFile(f"column {m.position} holds {largest:.3g}; no lane reaches that: is it the right column?", 1)
         lanes[m.lane] = Lane(m.lane, values, circuit.lane(m.lane).unit, column.cell or f"#{m.position}", m.factor)
     if table.times_s is not None:
         return capture_from_stamps(table.times_s, lanes)
