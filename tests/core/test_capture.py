@@ -78,6 +78,20 @@ class FromStamps(unittest.TestCase):
 
 
 class CaptureRules(unittest.TestCase):
+    def test_times_that_no_recorder_has_are_refused_in_words(self):
+        samples = lanes(np.zeros(50))
+        for interval, start, words in (
+            (1e-320, 0.0, "are the times in seconds"),
+            (float("nan"), 0.0, "sampling interval"),
+            (-0.1, 0.0, "sampling interval"),
+            (1e300, 0.0, "sampling interval"),
+            (1e-6, 1e13, "tell samples"),
+            (1e-6, float("inf"), "tell samples"),
+        ):
+            with self.subTest(interval=interval, start=start), self.assertRaisesRegex(BadCapture, words):
+                Capture(samples, interval, start)
+        self.assertEqual(Capture(samples, 1e-9, -5.0).samples, 50)
+
     def test_lanes_of_different_length_are_refused(self):
         with self.assertRaisesRegex(BadCapture, "differ in length"):
             Capture({"a": Lane("a", np.zeros(20), "V"), "b": Lane("b", np.zeros(30), "V")}, 0.1)
