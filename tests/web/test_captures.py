@@ -206,6 +206,8 @@ class Tiles(WebTest):
         lane = answer["lanes"][0]
         np.testing.assert_allclose(lane["at"], [volts[200], volts[800]], atol=1e-4)
         self.assertAlmostEqual(lane["level"], float(np.median(volts[200:801])), places=3)
+        beyond = self.caller("teacher").get(f"/api/captures/{self.capture_id}/values?at=-1e308,1e308").json
+        np.testing.assert_allclose(beyond["lanes"][0]["at"], [volts[0], volts[-1]], atol=1e-4)
         for text in ("soon", "nan", "1,inf", ""):
             bad = self.caller("teacher").get(f"/api/captures/{self.capture_id}/values?at={text}")
             self.assertEqual(bad.status_code, 422, text)

@@ -99,7 +99,7 @@ class Capture:
 
     def index(self, time_s: float) -> int:
         """Nearest sample to an instant, kept inside the record."""
-        return int(min(max(round((time_s - self.start_s) / self.interval_s), 0), self.samples - 1))
+        return round(min(max((time_s - self.start_s) / self.interval_s, 0.0), self.samples - 1.0))
 
     def with_lane(self, lane: Lane) -> Capture:
         """The same capture with one lane replaced or added."""

@@ -353,7 +353,8 @@ def copied(conn: Connection, person: Person, capture_id: int, title: str, at: da
 def values_at(conn: Connection, person: Person, capture_id: int, instants_s: Sequence[float]) -> dict[str, Any]:
     """Each lane's sample at the instants, and its level, least and most between the first and the last."""
     head = in_reach(conn, person, capture_id)
-    indices = [min(max(round((t - head["start_s"]) / head["interval_s"]), 0), head["samples"] - 1) for t in instants_s]
+    end = head["samples"] - 1.0
+    indices = [round(min(max((t - head["start_s"]) / head["interval_s"], 0.0), end)) for t in instants_s]
     lanes = []
     for lane in head["lanes"]:
         low, high = min(indices), max(indices)

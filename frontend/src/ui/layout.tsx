@@ -21,6 +21,17 @@ export const Row = styled.div<{ $gap?: number; $end?: boolean }>`
   justify-content: ${(p) => (p.$end ? 'flex-end' : 'flex-start')};
 `
 
+/** Two columns that become one on a narrow page. `$left` is the left one's share of the right one's width. */
+export const Two = styled.div<{ $left?: number; $least?: number }>`
+  display: grid;
+  grid-template-columns: ${(p) => p.$left ?? 1}fr 1fr;
+  gap: 12px;
+  align-items: start;
+  @media (max-width: ${(p) => p.$least ?? 900}px) {
+    grid-template-columns: 1fr;
+  }
+`
+
 export const Stack = styled.div<{ $gap?: number }>`
   display: flex;
   flex-direction: column;

@@ -1,12 +1,11 @@
 import { useMutation, useQueryClient, useSuspenseQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useNavigate, useParams, useSearchParams } from 'react-router'
-import styled from 'styled-components'
 import { factsQuery, useCircuit, type Circuit } from '../../shared/facts'
 import { coursesQuery } from '../../shared/who'
 import { Button } from '../../ui/Button'
 import { Choice, Fields, Text } from '../../ui/fields'
-import { Muted, Note, Page, PageHead, Panel, Stack } from '../../ui/layout'
+import { Muted, Note, Page, PageHead, Panel, Stack, Two } from '../../ui/layout'
 import { Stage } from '../../ui/marks'
 import { BlindFloor } from './BlindFloor'
 import { CardPoints } from './CardPoints'
@@ -367,13 +366,3 @@ function Maker({ card, first }: { card: Card | null; first: CardDocument }) {
     </Page>
   )
 }
-
-const Two = styled.div`
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 12px;
-  align-items: start;
-  @media (max-width: 900px) {
-    grid-template-columns: 1fr;
-  }
-`

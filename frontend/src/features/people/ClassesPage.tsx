@@ -1,7 +1,6 @@
 import { useSuspenseQuery } from '@tanstack/react-query'
-import styled from 'styled-components'
 import { coursesQuery } from '../../shared/who'
-import { Empty, Page, PageHead, Stack } from '../../ui/layout'
+import { Empty, Page, PageHead, Stack, Two } from '../../ui/layout'
 import { BringIn } from './BringIn'
 import { Courses } from './Courses'
 
@@ -26,13 +25,3 @@ export function ClassesPage() {
     </Page>
   )
 }
-
-const Two = styled.div`
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 12px;
-  align-items: start;
-  @media (max-width: 900px) {
-    grid-template-columns: 1fr;
-  }
-`

@@ -1,11 +1,10 @@
 import { useMutation, useQueryClient, useSuspenseQuery } from '@tanstack/react-query'
 import { useState } from 'react'
-import styled from 'styled-components'
 import { coursesQuery } from '../../shared/who'
 import { Ask } from '../../ui/Ask'
 import { Button } from '../../ui/Button'
 import { Choice, Text } from '../../ui/fields'
-import { Muted, Note, Page, PageHead, Panel, Row, Stack, Table } from '../../ui/layout'
+import { Muted, Note, Page, PageHead, Panel, Row, Stack, Table, Two } from '../../ui/layout'
 import { BringIn } from './BringIn'
 import { Courses } from './Courses'
 import { Links, type Link } from './Links'
@@ -38,7 +37,7 @@ export function PeoplePage() {
         <Text hidden placeholder label="Find by name" value={words} onChange={setWords} />
       </PageHead>
       {error && <Note kind="error">{error.message}</Note>}
-      <Two>
+      <Two $left={1.25} $least={1000}>
         <Panel $pad={false}>
           <Table>
             <thead>
@@ -132,13 +131,3 @@ function HandOver({
     </Ask>
   )
 }
-
-const Two = styled.div`
-  display: grid;
-  grid-template-columns: 1.25fr 1fr;
-  gap: 12px;
-  align-items: start;
-  @media (max-width: 1000px) {
-    grid-template-columns: 1fr;
-  }
-`

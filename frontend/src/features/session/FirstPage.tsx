@@ -1,8 +1,6 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
-import { Button } from '../../ui/Button'
 import { Text } from '../../ui/fields'
-import { Note, Panel, Stack } from '../../ui/layout'
 import { Middle } from './Middle'
 import { beginSchool, sessionQuery } from './queries'
 
@@ -21,47 +19,27 @@ export function FirstPage() {
   })
   const set = (part: Partial<typeof fresh>) => setFresh({ ...fresh, ...part })
   return (
-    <Middle>
-      <Panel
-        as="form"
-        onSubmit={(e: React.FormEvent) => {
-          e.preventDefault()
-          begin.mutate()
-        }}
-      >
-        <Stack $gap={14}>
-          <div>
-            <h1>Trace Bench</h1>
-            <p>
-              A new school begins with its administrator: you. Next you bring in instructors and learners and
-              open their first course.
-            </p>
-          </div>
-          <Text label="Your name" value={fresh.name} onChange={(name) => set({ name })} autoComplete="name" />
-          <Text
-            label="Sign-in name"
-            value={fresh.sign_in}
-            onChange={(sign_in) => set({ sign_in })}
-            autoComplete="username"
-          />
-          <Text
-            label="Password: three or four words"
-            type="password"
-            value={fresh.password}
-            onChange={(password) => set({ password })}
-            autoComplete="new-password"
-          />
-          {begin.error && <Note kind="error">{begin.error.message}</Note>}
-          <Button
-            type="submit"
-            $main
-            $touch
-            isDisabled={begin.isPending || !fresh.name || !fresh.sign_in || !fresh.password}
-          >
-            Begin
-          </Button>
-        </Stack>
-      </Panel>
+    <Middle
+      about="A new school begins with its administrator: you. Next you bring in instructors and learners and open their first course."
+      error={begin.error}
+      send="Begin"
+      ready={!begin.isPending && fresh.name !== '' && fresh.sign_in !== '' && fresh.password !== ''}
+      onSend={() => begin.mutate()}
+    >
+      <Text label="Your name" value={fresh.name} onChange={(name) => set({ name })} autoComplete="name" />
+      <Text
+        label="Sign-in name"
+        value={fresh.sign_in}
+        onChange={(sign_in) => set({ sign_in })}
+        autoComplete="username"
+      />
+      <Text
+        label="Password: three or four words"
+        type="password"
+        value={fresh.password}
+        onChange={(password) => set({ password })}
+        autoComplete="new-password"
+      />
     </Middle>
   )
 }

@@ -1,8 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
-import { Button } from '../../ui/Button'
 import { Text } from '../../ui/fields'
-import { Note, Panel, Stack } from '../../ui/layout'
 import { Middle } from './Middle'
 import { invited, join, sessionQuery } from './queries'
 
@@ -26,41 +24,28 @@ export function JoinPage() {
     },
   })
   return (
-    <Middle>
-      <Panel
-        as="form"
-        onSubmit={(e: React.FormEvent) => {
-          e.preventDefault()
-          enter.mutate()
-        }}
-      >
-        <Stack $gap={14}>
-          <div>
-            <h1>Trace Bench</h1>
-            {who && (
-              <p>
-                Hello {who.name}. Choose a password; from then on you sign in as <b>{who.sign_in}</b>.
-              </p>
-            )}
-          </div>
-          {error && <Note kind="error">{error.message}</Note>}
-          {who && (
-            <>
-              <Text
-                label="Password: three or four words"
-                type="password"
-                value={password}
-                onChange={setPassword}
-                autoComplete="new-password"
-              />
-              {enter.error && <Note kind="error">{enter.error.message}</Note>}
-              <Button type="submit" $main $touch isDisabled={enter.isPending || !password}>
-                Begin
-              </Button>
-            </>
-          )}
-        </Stack>
-      </Panel>
+    <Middle
+      about={
+        who && (
+          <>
+            Hello {who.name}. Choose a password; from then on you sign in as <b>{who.sign_in}</b>.
+          </>
+        )
+      }
+      error={error ?? enter.error}
+      send="Begin"
+      ready={!enter.isPending && password !== ''}
+      onSend={() => enter.mutate()}
+    >
+      {who && (
+        <Text
+          label="Password: three or four words"
+          type="password"
+          value={password}
+          onChange={setPassword}
+          autoComplete="new-password"
+        />
+      )}
     </Middle>
   )
 }

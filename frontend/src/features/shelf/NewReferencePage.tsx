@@ -9,7 +9,7 @@ import { factsQuery, useCircuit, usePegValues, useTrace, type Circuit } from '..
 import { ImportFile } from '../../shared/ImportFile'
 import { Button } from '../../ui/Button'
 import { Choice, Fields, Text } from '../../ui/fields'
-import { Muted, Note, Page, PageHead, Panel, Row, Stack } from '../../ui/layout'
+import { Muted, Note, Page, PageHead, Panel, Row, Stack, Two } from '../../ui/layout'
 import { createReference, EMPTY_DOCUMENT } from '../../shared/references'
 import { makerFactsQuery, recordOnTrainer, takeFromInstrument } from './queries'
 
@@ -52,7 +52,7 @@ export function NewReferencePage() {
         />
       </PageHead>
       {!capture ? (
-        <Two>
+        <Two $left={1.6}>
           <Panel>
             <h2>From a file</h2>
             <ImportFile
@@ -279,16 +279,6 @@ function TrainerForm({ circuit, onRecorded }: TrainerProps) {
     </Stack>
   )
 }
-
-const Two = styled.div`
-  display: grid;
-  grid-template-columns: 1.6fr 1fr;
-  gap: 12px;
-  align-items: start;
-  @media (max-width: 900px) {
-    grid-template-columns: 1fr;
-  }
-`
 const Tall = styled.div`
   height: 520px;
 `

@@ -2,7 +2,7 @@ import { useSuspenseQuery } from '@tanstack/react-query'
 import { Link, useParams } from 'react-router'
 import styled from 'styled-components'
 import { useWho } from '../../shared/who'
-import { Empty, Muted, Page, PageHead, Panel, Stack, Table } from '../../ui/layout'
+import { Empty, Muted, Page, PageHead, Panel, Stack, Table, Two } from '../../ui/layout'
 import { dayText } from '../../ui/time'
 import { CourseChart } from './CourseChart'
 import { logbookQuery } from './queries'
@@ -23,7 +23,7 @@ export function LogbookPage() {
           <p>The logbook begins with the first released mark.</p>
         </Empty>
       ) : (
-        <Two>
+        <Two $left={1.5}>
           <Charts>
             {data.skills.map((s) => (
               <Panel key={s.skill}>
@@ -69,16 +69,6 @@ export function LogbookPage() {
     </Page>
   )
 }
-
-const Two = styled.div`
-  display: grid;
-  grid-template-columns: 1.5fr 1fr;
-  gap: 12px;
-  align-items: start;
-  @media (max-width: 900px) {
-    grid-template-columns: 1fr;
-  }
-`
 
 const Charts = styled.div`
   display: grid;
