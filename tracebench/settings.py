@@ -29,6 +29,8 @@ class Settings:
     """What the link to the first page holds, while nobody has an account; empty for no such page."""
     logs: Path | None = None
     """Where requests are written down; nowhere without it."""
+    dask: str = ""
+    """Address of a Dask scheduler that does the jobs; this machine's worker does them itself without it."""
     process: str = "1"
     """Which of several web processes this is."""
 
@@ -47,6 +49,7 @@ class Settings:
             frontend=Path(env.get("TRACEBENCH_FRONTEND", str(root / "frontend" / "dist"))),
             first_run=env.get("TRACEBENCH_FIRST_RUN", ""),
             logs=Path(env["TRACEBENCH_LOGS"]) if env.get("TRACEBENCH_LOGS") else None,
+            dask=env.get("TRACEBENCH_DASK", ""),
             process=env.get("TRACEBENCH_PROCESS", "1"),
             https=env.get("TRACEBENCH_HTTPS", "") in ("1", "yes", "true"),
         )

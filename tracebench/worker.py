@@ -13,6 +13,7 @@ from datetime import UTC, datetime
 
 import pymysql
 
+from tracebench.on_dask import hand_out
 from tracebench.settings import Settings
 from tracebench.store.pool import Pool
 from tracebench.usecases.captures import sweep
@@ -35,27 +36,46 @@ def now() -> datetime:
 def main() -> int:
     logging.basicConfig(level=logging.WARNING, format="worker: %(message)s", stream=sys.stderr)
     settings = Settings.from_env(os.environ)
-    pool, sweep_at = Pool(settings), time.monotonic() + IDLE_S
+    pool = Pool(settings)
     stop = threading.Event()
     for told in (signal.SIGTERM, signal.SIGINT):
         signal.signal(told, lambda *_: stop.set())
-    filled = False
+    tidy = Tidying(pool, settings)
+    if settings.dask:
+        hand_out(settings.dask, os.environ, stop, tidy)
+    else:
+        _work(pool, settings, stop, tidy)
+    pool.close()
+    return 0
+
+
+class Tidying:
+    """What a worker does beside its jobs: fills in what an older version did not keep, and sweeps uploads."""
+
+    def __init__(self, pool: Pool, settings: Settings) -> None:
+        self._pool, self._settings = pool, settings
+        self._filled, self._sweep_at = False, time.monotonic() + IDLE_S
+
+    def __call__(self) -> None:
+        if not self._filled:
+            self._filled = fill_standings(self._pool.transaction) == 0
+        if time.monotonic() > self._sweep_at:
+            sweep(self._pool.transaction, self._settings.uploads, now())
+            self._sweep_at = time.monotonic() + SWEEP_S
+
+
+def _work(pool: Pool, settings: Settings, stop: threading.Event, tidy: Tidying) -> None:
+    """Take jobs one after the other."""
     me = f"{socket.gethostname()}:{os.getpid()}"
     while not stop.is_set():
         try:
-            if not filled:
-                filled = fill_standings(pool.transaction) == 0
-            found = do_next(pool.transaction, works(settings.uploads), me, now)
-            if not found and time.monotonic() > sweep_at:
-                sweep(pool.transaction, settings.uploads, now())
-                sweep_at = time.monotonic() + SWEEP_S
+            if do_next(pool.transaction, works(settings.uploads), me, now):
+                continue
+            tidy()
         except pymysql.err.Error:
             stop.wait(LOST_S)
             continue
-        if not found:
-            stop.wait(IDLE_S)
-    pool.close()
-    return 0
+        stop.wait(IDLE_S)
 
 
 if __name__ == "__main__":

@@ -290,6 +290,10 @@ class Jobs(Protocol):
         """The oldest job that is due, or whose worker went silent; held, and passed over by every other worker."""
         ...
 
+    def due_count(self, conn: Connection, *, at: object) -> Any:
+        """How many jobs could be taken now."""
+        ...
+
     def begin(self, conn: Connection, *, job_id: object, worker: object, until: object, at: object) -> int:
         """A job that a worker takes."""
         ...

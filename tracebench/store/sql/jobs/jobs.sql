@@ -10,6 +10,11 @@ SELECT id, kind, about, owner_id, payload, tries FROM job
 WHERE (state = 'waiting' AND not_before <= :at) OR (state = 'running' AND leased_until < :at)
 ORDER BY id LIMIT 1 FOR UPDATE SKIP LOCKED;
 
+-- name: due_count(at)$
+-- How many jobs could be taken now.
+SELECT COUNT(*) FROM job
+WHERE (state = 'waiting' AND not_before <= :at) OR (state = 'running' AND leased_until < :at);
+
 -- name: begin(job_id, worker, until, at)!
 -- A job that a worker takes.
 UPDATE job SET state = 'running', worker = :worker, leased_until = :until, tries = tries + 1, started_at = :at,
