@@ -31,9 +31,10 @@ class FirstRun(DatabaseTest):
 
     def test_the_link_makes_the_administrator_and_signs_them_in(self):
         caller = self.caller()
-        made = caller.post("/api/session/first", ANNA)
+        made = caller.post("/api/session/first", {**ANNA, "school": " Quay Workshops "})
         self.assertEqual(made.status_code, 200)
         self.assertEqual(made.json["person"]["role"], "administrator")
+        self.assertEqual(self.caller().get("/api/session").json["school"], "Quay Workshops")
         caller.csrf = made.json["csrf"]
         self.assertEqual(caller.get("/api/people").status_code, 200)
         self.assertEqual(caller.delete("/api/session").status_code, 204)

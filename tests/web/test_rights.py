@@ -22,6 +22,7 @@ TABLE = {
     ("POST", "/api/people/{ann}/link"): (401, 201, 403, 404, 403, 403, 403),
     ("POST", "/api/people/{spare}/hand-over"): (401, 204, 403, 403, 403, 403, 403),
     ("GET", "/api/installation"): (401, 200, 403, 403, 403, 403, 403),
+    ("PUT", "/api/school"): (401, 204, 403, 403, 403, 403, 403),
     ("GET", "/api/audit"): (401, 200, 403, 403, 403, 403, 403),
     ("GET", "/api/courses"): (401, 200, 200, 200, 200, 200, 200),
     ("POST", "/api/courses"): (401, 201, 201, 201, 403, 403, 403),
@@ -126,6 +127,7 @@ class Rights(WebTest):
         document = cls.card_document(reference["version_id"])
         cls.bodies = {
             ("POST", "/api/people"): {"sign_in": "q"},
+            ("PUT", "/api/school"): {"name": "Quay Workshops"},
             ("POST", "/api/people/table"): {"text": "New One", "course_id": cls.course_id, "keep": False},
             ("POST", "/api/people/{spare}/hand-over"): {"to_id": cls.ids["teacher"]},
             ("PATCH", "/api/people/{spare}"): {"active": True},

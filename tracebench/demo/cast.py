@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import Any
 
+SCHOOL = "Saltmarsh Quay Workshops"
 PASSWORD = "harbour-light"  # noqa: S105 - meant to be known
 """Sign-in password of every demo account; ./start prints it."""
 

@@ -65,6 +65,7 @@ class _Demo:
     def load(self) -> None:
         began = self.now - timedelta(days=35)
         self._people(began)
+        people.name_school(self.conn, self.people[cast.ADMINISTRATOR[0]], cast.SCHOOL, began)
         course_id = queries.courses.add(self.conn, title=cast.COURSE, at=began)
         for sign_in, person in self.people.items():
             if sign_in != cast.ADMINISTRATOR[0]:

@@ -412,6 +412,14 @@ class People(Protocol):
         """A right sign-in clears the count of its name at its address; old failures are of no use."""
         ...
 
+    def school(self, conn: Connection) -> Any:
+        """What the school is called, NULL until it was said."""
+        ...
+
+    def name_school(self, conn: Connection, *, name: object) -> int:
+        """What the school is called."""
+        ...
+
     def begin_session(
         self,
         conn: Connection,

@@ -21,6 +21,7 @@ ACTIONS = {
     "person.invite": "made a link to choose a password",
     "person.password": "chose a password",
     "person.hand_over": "handed the work over",
+    "school.name": "named the school",
     "course.add": "opened the course",
     "course.join": "brought into the course",
     "course.leave": "took out of the course",
@@ -40,7 +41,7 @@ ACTIONS = {
 }
 """What is written down, and how it is said."""
 
-KINDS = ("person", "course", "reference", "card", "sitting")
+KINDS = ("school", "person", "course", "reference", "card", "sitting")
 
 THE_TOOL = "Trace Bench"
 """Who it was that did what nobody did by hand."""

@@ -89,7 +89,9 @@ def checked_name(name: str) -> str:
     return name.strip()
 
 
-def first(conn: Connection, wanted: str, token: str, sign_in: str, name: str, password: str, at: datetime) -> Person:
+def first(
+    conn: Connection, wanted: str, token: str, sign_in: str, name: str, password: str, school: str, at: datetime
+) -> Person:
     """The administrator of a new installation, by the link that was printed when it was started.
 
     Raises NotAllowed for another link, or once there is anybody.
@@ -99,7 +101,25 @@ def first(conn: Connection, wanted: str, token: str, sign_in: str, name: str, pa
     if queries.people.any_to_be_sure(conn):
         raise NotAllowed("this installation has its administrator already; sign in")
     person_id = add(conn, sign_in, name, "administrator", password, at)
-    return Person(person_id, sign_in.strip().lower(), name.strip(), "administrator", 1)
+    person = Person(person_id, sign_in.strip().lower(), name.strip(), "administrator", 1)
+    if school.strip():
+        name_school(conn, person, school, at)
+    return person
+
+
+def school_of(conn: Connection) -> str:
+    """What the school is called; nothing until it was said."""
+    return queries.people.school(conn) or ""
+
+
+def name_school(conn: Connection, by: Person, name: str, at: datetime) -> None:
+    """Say what the school is called. Raises BadOption."""
+    by.must_be("administrator")
+    before, name = school_of(conn), name.strip()
+    if not 1 <= len(name) <= 120:
+        raise BadOption("name of the school: 1 to 120 characters")
+    queries.people.name_school(conn, name=name)
+    audit.write(conn, by, "school.name", ("school", 1), name, at, before={"name": before}, after={"name": name})
 
 
 def hashed(password: str) -> str:

@@ -16,7 +16,7 @@ export interface paths {
       parameters: {
         query?: {
           before?: number | null
-          about?: 'person' | 'course' | 'reference' | 'card' | 'sitting' | null
+          about?: 'school' | 'person' | 'course' | 'reference' | 'card' | 'sitting' | null
           about_id?: number | null
           person_id?: number | null
         }
@@ -2365,6 +2365,53 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/school': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    /** Say what the school is called. */
+    put: {
+      parameters: {
+        query?: never
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['SchoolIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        204: {
+          headers: {
+            [name: string]: unknown
+          }
+          content?: never
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/session': {
     parameters: {
       query?: never
@@ -3758,6 +3805,8 @@ export interface components {
     FirstIn: {
       name: string
       password: string
+      /** @default  */
+      school: string
       sign_in: string
       token: string
     }
@@ -3893,7 +3942,7 @@ export interface components {
     }
     LineOut: {
       /** @enum {string} */
-      about: 'person' | 'course' | 'reference' | 'card' | 'sitting'
+      about: 'school' | 'person' | 'course' | 'reference' | 'card' | 'sitting'
       about_id: number
       action: string
       /** Format: date-time */
@@ -4266,6 +4315,9 @@ export interface components {
       points: number[][]
       unit: string
     }
+    SchoolIn: {
+      name: string
+    }
     SchoolOut: {
       circuits: string[]
       key: string
@@ -4275,6 +4327,7 @@ export interface components {
     SessionOut: {
       csrf: string
       person: components['schemas']['PersonOut'] | null
+      school: string
     }
     ShareOut: {
       key: string

@@ -56,7 +56,8 @@ export function Shell() {
       </Page>
     )
   if (window.location.pathname === '/join') return <JoinPage />
-  if (!data.person) return window.location.pathname === '/first' ? <FirstPage /> : <SignInPage />
+  if (!data.person)
+    return window.location.pathname === '/first' ? <FirstPage /> : <SignInPage school={data.school} />
   return (
     <>
       <ScrollRestoration />

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from apiflask import APIBlueprint, Schema
 
-from tracebench.usecases import health
+from tracebench.usecases import health, people
 from tracebench.web import fields as f
 from tracebench.web.context import now, person, settings, transaction
 
@@ -33,6 +35,10 @@ class CrashOut(Schema):
     place = f.text()
 
 
+class SchoolIn(Schema):
+    name = f.text()
+
+
 class InstallationOut(Schema):
     version = f.text()
     engine = f.text()
@@ -59,3 +65,13 @@ def state() -> health.Health:
     """Version, room, queue, backups and slow pages."""
     with transaction() as conn:
         return health.state(conn, person(), settings().uploads.parent, now())
+
+
+@bp.put("/school")
+@bp.input(SchoolIn)
+@bp.output({}, status_code=204)
+def name_school(json_data: dict[str, Any]) -> str:
+    """Say what the school is called."""
+    with transaction() as conn:
+        people.name_school(conn, person(), json_data["name"], now())
+    return ""

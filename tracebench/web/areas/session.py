@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from apiflask import APIBlueprint, Schema
+from apiflask import APIBlueprint, Schema, fields
 from flask import g, request, session
 from flask_wtf.csrf import generate_csrf
 
@@ -29,6 +29,7 @@ class PersonOut(Schema):
 class SessionOut(Schema):
     person = f.nested(PersonOut, allow_none=True)
     csrf = f.text()
+    school = f.text()
 
 
 class SignedInOut(Schema):
@@ -50,6 +51,7 @@ class FirstIn(Schema):
     sign_in = f.text()
     name = f.text()
     password = f.text()
+    school = fields.String(load_default="")
 
 
 class PasswordIn(Schema):
@@ -69,7 +71,7 @@ class JoinIn(LinkIn):
 @bp.output(SessionOut)
 def who() -> dict[str, Any]:
     """Who is signed in, and the token that changes need."""
-    return {"person": g.person, "csrf": generate_csrf()}
+    return _session(g.person)
 
 
 @bp.post("/session")
@@ -84,7 +86,7 @@ def sign_in(json_data: dict[str, Any]) -> Any:
         )
     with transaction() as conn:
         _enter(conn, found)
-    return {"person": found, "csrf": generate_csrf()}
+    return _session(found)
 
 
 @bp.post("/session/first")
@@ -95,7 +97,7 @@ def first(json_data: dict[str, Any]) -> dict[str, Any]:
     with transaction() as conn:
         found = people.first(conn, settings().first_run, at=now(), **json_data)
         _enter(conn, found)
-    return {"person": found, "csrf": generate_csrf()}
+    return _session(found)
 
 
 @bp.post("/session/invited")
@@ -115,7 +117,13 @@ def join(json_data: dict[str, Any]) -> dict[str, Any]:
     found = invitations.use(transaction, json_data["token"], json_data["password"], now())
     with transaction() as conn:
         _enter(conn, found)
-    return {"person": found, "csrf": generate_csrf()}
+    return _session(found)
+
+
+def _session(found: Person | None) -> dict[str, Any]:
+    with transaction() as conn:
+        school = people.school_of(conn)
+    return {"person": found, "csrf": generate_csrf(), "school": school}
 
 
 def _enter(conn: Connection, found: Person) -> None:

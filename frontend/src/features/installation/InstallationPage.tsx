@@ -1,9 +1,12 @@
-import { useSuspenseQuery } from '@tanstack/react-query'
+import { useMutation, useQuery, useQueryClient, useSuspenseQuery } from '@tanstack/react-query'
+import { useState } from 'react'
 import { Link } from 'react-router'
 import styled from 'styled-components'
-import { Muted, Note, Page, PageHead, Panel, Stack, Table } from '../../ui/layout'
+import { Button } from '../../ui/Button'
+import { Text } from '../../ui/fields'
+import { Muted, Note, Page, PageHead, Panel, Row, Stack, Table } from '../../ui/layout'
 import { clockText, dayText } from '../../ui/time'
-import { installationQuery, type Installation } from './queries'
+import { installationQuery, nameSchool, schoolQuery, type Installation } from './queries'
 
 /** How the installation is doing, for the administrator: what to do first, then room, queue, backups, slow pages. */
 export function InstallationPage() {
@@ -40,10 +43,37 @@ export function InstallationPage() {
               : 'none in the folder of backups'}
           </Figure>
         </Figures>
+        <SchoolName />
         <Slow routes={data.slow} />
         <Crashes crashes={data.crashes} />
       </Stack>
     </Page>
+  )
+}
+
+/** What the school is called: on the sign-in page. */
+function SchoolName() {
+  const client = useQueryClient()
+  const { data } = useQuery(schoolQuery)
+  const [name, setName] = useState<string | null>(null)
+  const keep = useMutation({
+    mutationFn: () => nameSchool(name ?? ''),
+    onSuccess: () => {
+      setName(null)
+      void client.invalidateQueries({ queryKey: ['session'] })
+    },
+  })
+  return (
+    <Panel>
+      <Row>
+        <Text hidden label="Name of the school" placeholder value={name ?? data ?? ''} onChange={setName} />
+        <Button isDisabled={name === null || !name.trim() || keep.isPending} onPress={() => keep.mutate()}>
+          Keep the name
+        </Button>
+        <Muted>What the school is called; it stands on the sign-in page.</Muted>
+      </Row>
+      {keep.error && <Note kind="error">{keep.error.message}</Note>}
+    </Panel>
   )
 }
 

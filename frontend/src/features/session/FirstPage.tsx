@@ -6,7 +6,7 @@ import { beginSchool, sessionQuery } from './queries'
 
 /** The first page of a new installation, reached by the link that ./start prints: makes the administrator. */
 export function FirstPage() {
-  const [fresh, setFresh] = useState({ name: '', sign_in: '', password: '' })
+  const [fresh, setFresh] = useState({ school: '', name: '', sign_in: '', password: '' })
   const client = useQueryClient()
   const begin = useMutation({
     mutationFn: () => beginSchool({ ...fresh, token: window.location.hash.slice(1) }),
@@ -26,6 +26,12 @@ export function FirstPage() {
       ready={!begin.isPending && fresh.name !== '' && fresh.sign_in !== '' && fresh.password !== ''}
       onSend={() => begin.mutate()}
     >
+      <Text
+        label="Name of the school"
+        value={fresh.school}
+        onChange={(school) => set({ school })}
+        autoComplete="organization"
+      />
       <Text label="Your name" value={fresh.name} onChange={(name) => set({ name })} autoComplete="name" />
       <Text
         label="Sign-in name"

@@ -4,7 +4,7 @@ import { Text } from '../../ui/fields'
 import { Middle } from './Middle'
 import { sessionQuery, signIn } from './queries'
 
-export function SignInPage() {
+export function SignInPage({ school }: { school: string }) {
   const [name, setName] = useState('')
   const [password, setPassword] = useState('')
   const client = useQueryClient()
@@ -14,7 +14,7 @@ export function SignInPage() {
   })
   return (
     <Middle
-      about="Reference captures, job cards and marks for the workshop."
+      about={school || 'Reference captures, job cards and marks for the workshop.'}
       error={enter.error}
       send="Sign in"
       ready={!enter.isPending && name !== '' && password !== ''}

@@ -51,3 +51,11 @@ DELETE FROM sign_in_failure WHERE id = :try_id;
 -- name: forget_failures(sign_in, address, before)!
 -- A right sign-in clears the count of its name at its address; old failures are of no use.
 DELETE FROM sign_in_failure WHERE (sign_in = :sign_in AND address = :address) OR at < :before;
+
+-- name: school()$
+-- What the school is called, NULL until it was said.
+SELECT (SELECT name FROM school WHERE id = 1);
+
+-- name: name_school(name)!
+-- What the school is called.
+INSERT INTO school (id, name) VALUES (1, :name) ON DUPLICATE KEY UPDATE name = :name;
