@@ -66,7 +66,9 @@ function SchoolName() {
   return (
     <Panel>
       <Row>
-        <Text hidden label="Name of the school" placeholder value={name ?? data ?? ''} onChange={setName} />
+        <Wide>
+          <Text hidden label="Name of the school" placeholder value={name ?? data ?? ''} onChange={setName} />
+        </Wide>
         <Button isDisabled={name === null || !name.trim() || keep.isPending} onPress={() => keep.mutate()}>
           Keep the name
         </Button>
@@ -168,4 +170,8 @@ const Big = styled.div`
   font-size: 24px;
   line-height: 1.3;
   white-space: nowrap;
+`
+
+const Wide = styled.div`
+  flex: 0 1 380px;
 `

@@ -63,7 +63,7 @@ function Desk({ courseId, title, picker }: { courseId: number; title: string; pi
             <tbody>
               {data.map((d) => (
                 <tr key={d.id}>
-                  <td>
+                  <td style={{ whiteSpace: 'nowrap' }}>
                     <Link to={`/marking/${d.id}`}>{d.learner}</Link>
                   </td>
                   <td>
