@@ -8,7 +8,7 @@ import numpy as np
 from tests.support.client import CIRCUIT, WebTest, csv_of, work
 from tests.support.waves import Sweep
 from tracebench.bench.scpi import Instrument, ScopeServer
-from tracebench.usecases import captures
+from tracebench.usecases import captures, room
 
 RECORD = {
     "circuit": "manifold-pressure",
@@ -162,6 +162,21 @@ class Uploads(WebTest):
         work(self.app)
         # The file is still there and can be brought in after all.
         self.assertIsNotNone(self.caller("teacher").post("/api/captures", body).json["capture"])
+
+    def test_a_disk_that_is_nearly_full_takes_no_recording_and_still_takes_answers(self):
+        card_id = self.published_card(source={"kind": "trainer", "fault": "none"})
+        ann = self.caller("ann")
+        sitting = ann.get(f"/api/sittings/{ann.post(f'/api/cards/{card_id}/sittings').json['id']}").json
+        recording = {"range_v": 10, "duration_s": 5, "rate_hz": 100, "ground": "sensor ground"}
+        path = f"/api/sittings/{sitting['id']}"
+        with mock.patch.object(room.shutil, "disk_usage", return_value=mock.Mock(free=1000)):
+            told = ann.post(f"{path}/record", recording)
+            self.assertEqual(told.status_code, 507)
+            self.assertIn("administrator to make room", told.json["detail"])
+            answer = {"step": "reading-closed_v", "answer": {"value": 0.7, "pegs": [0.5]}}
+            kept = ann.put(f"{path}/answer", {**answer, "revision": sitting["revision"]})
+            self.assertEqual(kept.status_code, 200)
+        self.assertEqual(ann.post(f"{path}/record", recording).status_code, 200)
 
     def test_another_persons_upload_is_not_there(self):
         sent = self.caller("teacher").upload(csv_of(Sweep(rate_hz=100))).json

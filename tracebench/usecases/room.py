@@ -17,8 +17,14 @@ MOST_WAITING_BYTES = 4 * 1024**3
 
 def check(folder: Path, waiting: Iterable[str]) -> None:
     """Raises NoRoom where the reserve is touched, or one's own files that wait (their stored names) are too large."""
-    if shutil.disk_usage(folder).free < RESERVE_BYTES:
-        raise NoRoom("the disk is nearly full; ask the administrator to make room, then send the file again")
+    check_reserve(folder)
     sizes = (p.stat().st_size for name in waiting if (p := folder / name).exists())
     if sum(sizes) > MOST_WAITING_BYTES:
         raise NoRoom("too many of your files wait to be mapped; map or give up one of them, then send this one again")
+
+
+def check_reserve(folder: Path) -> None:
+    """Raises NoRoom where the reserve is touched: before a file, an import or a recording, never before an answer."""
+    place = next(p for p in (folder, *folder.parents) if p.exists())
+    if shutil.disk_usage(place).free < RESERVE_BYTES:
+        raise NoRoom("the disk is nearly full; ask the administrator to make room, then try again")

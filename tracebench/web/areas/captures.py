@@ -13,7 +13,7 @@ from tracebench.core.cards.schools import GROUNDS
 from tracebench.core.circuits.events.attribution import MOST_CYLINDERS
 from tracebench.core.errors import BadOption
 from tracebench.store import captures as store
-from tracebench.usecases import captures
+from tracebench.usecases import captures, room
 from tracebench.usecases.captures import PROBE_FACTORS
 from tracebench.usecases.errors import NotFound
 from tracebench.web import fields as f
@@ -197,6 +197,7 @@ def upload(query_data: dict[str, Any]) -> dict[str, Any]:
 @bp.output(ImportedOut, status_code=201)
 def import_capture(json_data: dict[str, Any]) -> dict[str, Any]:
     """Import an uploaded file with the lanes confirmed; a large one is read by a job, which tells the capture's id."""
+    room.check_reserve(settings().uploads)
     done = captures.import_upload(transaction, settings().uploads, person(), at=now(), **json_data)
     if not isinstance(done, int):
         return {"capture": None, "job": done}
@@ -212,6 +213,7 @@ def record(json_data: dict[str, Any]) -> dict[str, Any]:
     person().must_be("instructor")
     source = {key: json_data.pop(key) for key in ("fault", "severity", "layout", "firing_order", "cylinder")}
     seed = int(now().timestamp()) % 1_000_000
+    room.check_reserve(settings().uploads)
     made = captures.made_on_trainer(json_data.pop("circuit"), source, json_data, seed)
     with transaction() as conn:
         capture_id = captures.keep(conn, person(), made, now())

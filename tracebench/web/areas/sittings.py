@@ -6,7 +6,7 @@ from typing import Any
 
 from apiflask import APIBlueprint, Schema, fields
 
-from tracebench.usecases import parade, sittings
+from tracebench.usecases import parade, room, sittings
 from tracebench.web import fields as f
 from tracebench.web.areas.answer_schemas import AnswerOut, AnswerPhaseOut, BesideReferenceOut, ParadeOut
 from tracebench.web.areas.captures import RecordIn
@@ -15,7 +15,7 @@ from tracebench.web.areas.grade_schemas import AnswerBody, GradeOut
 from tracebench.web.areas.jobs import JobOut
 from tracebench.web.areas.records import RecordKeepIn, RecordOut
 from tracebench.web.areas.shelf import MadeOut
-from tracebench.web.context import now, person, transaction
+from tracebench.web.context import now, person, settings, transaction
 
 bp = APIBlueprint("sittings", __name__, url_prefix="/api", tag="Sittings")
 
@@ -168,6 +168,7 @@ def save_answer(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
 @bp.output(SittingOut)
 def record(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
     """Take the capture on the trainer."""
+    room.check_reserve(settings().uploads)
     return sittings.record_on_trainer(transaction, person(), sitting_id, json_data, now())
 
 
