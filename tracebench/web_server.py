@@ -1,7 +1,7 @@
 """A web process: serves the application on a listening socket that it is handed. ./start runs some of them.
 
 Waitress reads requests and sends answers in one event loop and keeps a request from the threads until all of it is
-there, large bodies on disk: slow senders hold a connection and no thread.
+there, large bodies on disk: slow senders hold a connection and no thread, and not for ever.
 """
 
 from __future__ import annotations
@@ -10,8 +10,13 @@ import logging
 import os
 import socket
 import sys
+import time
+from typing import Any, cast
 
-from waitress.server import create_server
+from waitress.adjustments import Adjustments
+from waitress.channel import HTTPChannel
+from waitress.server import TcpWSGIServer
+from waitress.task import ThreadedTaskDispatcher
 
 from tracebench.settings import Settings
 
@@ -20,7 +25,67 @@ MOST_CONNECTIONS = 2000
 SILENT_S = 30
 """A connection without a byte for so long is closed."""
 
+HEADERS_S = 20.0
+"""A request's headers are there within this, however they dribble in."""
+
+BODY_S, SLOWEST_BYTES_S = 60.0, 50_000.0
+"""A body is there within a minute, and the time that it takes at 50 kB a second."""
+
 MOST_HEADER_BYTES = 32_768
+LOOK_S = 5
+
+
+class Channel(HTTPChannel):
+    """A connection that knows since when its request is coming in."""
+
+    begun = 0.0
+
+    def received(self, data: bytes) -> Any:
+        if self.request is None:
+            self.begun = time.time()
+        return super().received(data)
+
+    def is_late(self, now: float) -> bool:
+        """Whether the request should have been there by now."""
+        request = self.request
+        if request is None:
+            return False
+        allowed = HEADERS_S
+        if request.headers_finished:
+            allowed += BODY_S + request.content_length / SLOWEST_BYTES_S
+        return now - self.begun > allowed
+
+
+class Server(TcpWSGIServer):
+    """Closes connections whose request takes too long, beside those that are silent."""
+
+    channel_class = Channel
+
+    def maintenance(self, now: int) -> None:
+        super().maintenance(now)
+        channels: dict[int, Channel] = cast(Any, self.active_channels)
+        for channel in channels.values():
+            if channel.is_late(now):
+                channel.will_close = True
+
+
+def server_of(app: Any, listening: socket.socket, most_body_bytes: int, look_s: int = LOOK_S) -> Server:
+    """A server on a socket that listens already; `run` serves until the process is told to stop."""
+    adjustments = Adjustments(
+        threads=THREADS,
+        connection_limit=MOST_CONNECTIONS,
+        channel_timeout=SILENT_S,
+        cleanup_interval=look_s,
+        max_request_header_size=MOST_HEADER_BYTES,
+        max_request_body_size=most_body_bytes,
+        asyncore_use_poll=True,
+        clear_untrusted_proxy_headers=True,
+        ident=None,
+    )
+    dispatcher = ThreadedTaskDispatcher()
+    dispatcher.set_thread_count(THREADS)
+    told = (listening.family, listening.type, listening.proto, listening.getsockname())
+    return Server(app, {}, True, listening, dispatcher=dispatcher, adj=adjustments, bind_socket=False, sockinfo=told)
 
 
 def main() -> int:
@@ -29,20 +94,7 @@ def main() -> int:
     # A short queue is what the threads are for, and no news.
     logging.getLogger("waitress.queue").setLevel(logging.ERROR)
     listening = socket.socket(fileno=int(sys.argv[1]))
-    server = create_server(
-        app,
-        sockets=[listening],
-        threads=THREADS,
-        connection_limit=MOST_CONNECTIONS,
-        channel_timeout=SILENT_S,
-        cleanup_interval=5,
-        max_request_header_size=MOST_HEADER_BYTES,
-        max_request_body_size=Settings.from_env(os.environ).most_upload_bytes,
-        asyncore_use_poll=True,
-        clear_untrusted_proxy_headers=True,
-        ident=None,
-    )
-    server.run()
+    server_of(app, listening, Settings.from_env(os.environ).most_upload_bytes).run()
     return 0
 
 
