@@ -67,7 +67,7 @@ def columns_of(header: list[str], rows: list[list[str]], delimiter: str, width: 
     cells, units = _names(header, delimiter, width)
     columns = []
     for k, (cell, unit) in enumerate(zip(cells, units, strict=True)):
-        name, found = (cell, unit) if unit else _name_and_unit(cell, cells)
+        name, found = (cell, unit) if unit else name_and_unit(cell, cells)
         first = tuple(row[k] for row in rows if k < len(row))
         columns.append(Column(k + 1, cell, name or f"column {k + 1}", found, first))
     return columns
@@ -109,7 +109,7 @@ class _Row:
     @property
     def sure(self) -> bool:
         """True if it names a time or a unit and no value."""
-        return not self.setting and any(c.lower() in TIME_NAMES or _name_and_unit(c, self.cells)[1] for c in self.cells)
+        return not self.setting and any(c.lower() in TIME_NAMES or name_and_unit(c, self.cells)[1] for c in self.cells)
 
     @property
     def likely(self) -> bool:
@@ -145,7 +145,8 @@ def _bare(cell: str) -> str:
     return cell.strip().strip("()[]{}").strip()
 
 
-def _name_and_unit(cell: str, cells: list[str]) -> tuple[str, str]:
+def name_and_unit(cell: str, cells: list[str]) -> tuple[str, str]:
+    """A column's name apart from its unit; `cells` are those beside it, which tell a letter from an ampere."""
     if len(cell) > LONGEST_NAME:
         return cell[:LONGEST_NAME], ""
     for pattern in (_UNIT_IN_NAME, _UNIT_SUFFIX):

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+import bottleneck as bn
 import numpy as np
 
 from tracebench.core.capture import Capture, Lane, capture_from_stamps
@@ -170,8 +171,9 @@ def to_capture(
         values = table.values[m.position]
         if m.factor != 1.0:
             values = values * m.factor
-        largest = max(abs(float(values.max())), abs(float(values.min()))) if values.size else 0.0
-        if not largest <= MOST_VALUE:
+        # Missing cells are NaN here, and are bridged later.
+        largest = max(abs(float(bn.nanmax(values))), abs(float(bn.nanmin(values)))) if values.size else 0.0
+        if largest > MOST_VALUE:
             raise BadFile(f"column {m.position} holds {largest:.3g}; no lane reaches that: is it the right column?", 1)
         lanes[m.lane] = Lane(m.lane, values, circuit.lane(m.lane).unit, column.cell or f"#{m.position}", m.factor)
     if table.times_s is not None:

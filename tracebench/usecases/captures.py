@@ -117,6 +117,7 @@ def sweep(begin: Begin, folder: Path, at: datetime) -> int:
 def _preview(layout: Layout, kind: Circuit) -> dict[str, Any]:
     return {
         "layout": {
+            "format": layout.format,
             "delimiter": {"\t": "tab", " ": "blank"}.get(layout.delimiter, layout.delimiter),
             "decimal": layout.decimal,
             "encoding": layout.encoding,

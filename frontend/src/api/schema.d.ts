@@ -3916,6 +3916,7 @@ export interface components {
       decimal: string
       delimiter: string
       encoding: string
+      format: string
       header: string[]
       interval_s: number | null
       time_known: boolean

@@ -29,11 +29,14 @@ export function ImportFile({ circuit, onImported }: Props) {
         }}
       >
         <p>
-          Drop a capture here: delimited text as your scope exports it (CSV, TXT), with a time column or an
-          interval.
+          Drop a capture here: text as your scope exports it (CSV, TXT), MATLAB, WAV, Parquet or Arrow, with a
+          time column or an interval.
         </p>
         <FileTrigger
-          acceptedFileTypes={['.csv', '.txt', '.tsv', '.dat', '.asc']}
+          acceptedFileTypes={[
+            ...['.csv', '.txt', '.tsv', '.dat', '.asc', '.mat', '.wav'],
+            ...['.parquet', '.arrow', '.feather'],
+          ]}
           onSelect={(files) => {
             const file = files?.[0]
             if (file) send.mutate(file)
@@ -104,9 +107,10 @@ function Confirm({ upload, circuit, onImported, onAgain }: Props & { upload: Upl
       <p>
         <b>{upload.filename}</b>{' '}
         <Muted>
-          read as: cells apart by “{layout.delimiter}”, decimal “{layout.decimal}”, numbers from line{' '}
-          {layout.data_line}
-          {layout.interval_s ? `, ${layout.interval_s} s a sample from the header` : ''}
+          {layout.delimiter
+            ? `read as: cells apart by “${layout.delimiter}”, decimal “${layout.decimal}”, numbers from line ${layout.data_line}`
+            : `read as: ${layout.format}`}
+          {layout.interval_s ? `, ${Number(layout.interval_s.toPrecision(6))} s a sample` : ''}
         </Muted>
       </p>
       {layout.header.length > 0 && <Head className="num">{layout.header.slice(0, 4).join('\n')}</Head>}

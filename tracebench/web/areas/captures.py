@@ -35,6 +35,7 @@ class ColumnOut(Schema):
 
 
 class LayoutOut(Schema):
+    format = f.text()
     delimiter = f.text()
     decimal = f.text()
     encoding = f.text()
