@@ -113,6 +113,12 @@ function Confirm({ upload, circuit, onImported, onAgain }: Props & { upload: Upl
           {layout.interval_s ? `, ${Number(layout.interval_s.toPrecision(6))} s a sample` : ''}
         </Muted>
       </p>
+      {layout.format === 'WAV' && (
+        <Note kind="warn">
+          WAV tells no unit: values are parts of full scale. The factor is what full scale stands for, such as
+          20 for a recorder of ±20 {circuit.lanes[0]?.unit}.
+        </Note>
+      )}
       {layout.header.length > 0 && <Head className="num">{layout.header.slice(0, 4).join('\n')}</Head>}
       <Scroll>
         <Table>
