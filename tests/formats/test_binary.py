@@ -5,6 +5,7 @@ import unittest
 import wave
 from pathlib import Path
 
+import h5py
 import numpy as np
 import pyarrow as pa
 import pyarrow.parquet as pq
@@ -90,6 +91,60 @@ class Matlab(Binary):
             understand(self.path("m4"))
 
 
+class Hdf5(Binary):
+    def test_rows_with_units_and_a_rate_of_the_file(self):
+        with h5py.File(self.path("h1"), "w") as out:
+            out.attrs["rate_hz"] = 500.0
+            out["bay 2/signal"] = (1000 * self.volts).astype(np.float32)
+            out["bay 2/signal"].attrs["unit"] = "mV"
+            out["bay 2/ground"] = 0.01 * self.volts
+            out["version"] = np.arange(3)
+        self.assertEqual([c.name for c in understand(self.path("h1")).columns], ["bay 2/ground", "bay 2/signal"])
+        self.same(self.path("h1"), [Mapped(2, "signal", 0.001)], atol=1e-3)
+
+    def test_matlab_of_version_7_3_as_it_lays_out_its_variables(self):
+        # A user block of 512 bytes with MATLAB's words, and each variable turned: (1, n).
+        path = self.path("h2")
+        with h5py.File(path, "w", userblock_size=512) as out:
+            out["time"] = self.times.reshape(1, -1)
+            out["signal"] = self.volts.reshape(1, -1)
+        words = b"MATLAB 7.3 MAT-file, Platform: any, Created on: a day".ljust(124) + b"\x00\x02IM"
+        with path.open("r+b") as file:
+            file.write(words)
+        self.assertEqual(understand(path).format, "MATLAB 7.3")
+        self.same(path)
+
+    def test_a_matrix_either_way_round(self):
+        both = np.column_stack([self.volts, 0 * self.volts])
+        for name, matrix in (("h3", both), ("h4", both.T)):
+            with h5py.File(self.path(name), "w") as out:
+                out["dt"] = 0.002
+                out["data"] = matrix
+            with self.subTest(name):
+                self.same(self.path(name), [Mapped(1, "signal", 1.0)])
+
+    def test_a_size_that_no_file_holds_is_refused(self):
+        with h5py.File(self.path("h8"), "w") as out:
+            out.create_dataset("signal", (10**13,), np.float64, chunks=(10**6,))
+        with self.assertRaisesRegex(BadFile, "more than can be read"):
+            understand(self.path("h8"))
+
+    def test_numbers_of_another_file_are_never_read(self):
+        secret = self.path("secret")
+        secret.write_bytes(b"0123456789abcdef" * 40)
+        with h5py.File(self.path("h5"), "w") as out:
+            out.create_dataset("signal", (640,), np.uint8, external=[(str(secret), 0, 640)])
+        with h5py.File(self.path("h6"), "w") as out:
+            layout = h5py.VirtualLayout((640,), np.float64)
+            layout[:] = h5py.VirtualSource(str(self.path("h5")), "signal", (640,))
+            out.create_virtual_dataset("signal", layout)
+        with h5py.File(self.path("h7"), "w") as out:
+            out["signal"] = h5py.ExternalLink(str(self.path("h5")), "signal")
+        for name in ("h5", "h6", "h7"):
+            with self.subTest(name), self.assertRaisesRegex(BadFile, "another file|no row of numbers"):
+                load(self.path(name), THROTTLE, interval_s=0.01)
+
+
 class ArrowFiles(Binary):
     def _table(self) -> pa.Table:
         fields = [pa.field("time", pa.float64(), metadata={"unit": "ms"}), pa.field("wiper (mV)", pa.float32())]
@@ -128,17 +183,19 @@ class Damaged(Binary):
     @classmethod
     def setUpClass(cls):
         super().setUpClass()
-        made = {name: cls.folder / name for name in ("wav", "mat", "parquet", "arrow")}
+        made = {name: cls.folder / name for name in ("wav", "mat", "parquet", "arrow", "h5")}
         wavfile.write(made["wav"], 500, (cls.volts * 1000).astype(np.int16))
         savemat(made["mat"], {"time": cls.times, "signal": cls.volts}, do_compression=True)
         table = pa.table({"time": cls.times, "signal": cls.volts})
         pq.write_table(table, made["parquet"])
         with pa.OSFile(str(made["arrow"]), "wb") as sink, pa.ipc.new_file(sink, table.schema) as writer:
             writer.write_table(table)
+        with h5py.File(made["h5"], "w") as out:
+            out["time"], out["signal"] = cls.times, cls.volts
         cls.whole = {name: path.read_bytes() for name, path in made.items()}
 
     @settings(max_examples=150, deadline=None)
-    @given(st.sampled_from(("wav", "mat", "parquet", "arrow")), st.data())
+    @given(st.sampled_from(("wav", "mat", "parquet", "arrow", "h5")), st.data())
     def test_any_damage_is_a_sentence_and_never_anything_else(self, name, data):
         content = bytearray(self.whole[name])
         if data.draw(st.booleans()):

@@ -44,8 +44,6 @@ def _rows(path: Path) -> tuple[list[Row], int, float | None]:
 
     try:
         held: dict[str, Any] = loadmat(path, squeeze_me=False)
-    except NotImplementedError:
-        raise BadFile("this is a MATLAB file of version 7.3; save it as version 7 (save name -v7)", 1) from None
     except Exception as problem:
         raise BadFile(f"this MATLAB file is damaged: {problem}", 1) from None
     numbers = {
@@ -67,10 +65,11 @@ def _rows(path: Path) -> tuple[list[Row], int, float | None]:
     lengths = Counter(vector.size for _, vector in vectors)
     count = max(lengths, key=lambda n: (lengths[n], n)) if lengths else 0
     rows = [Row(name, "", partial(np.asarray, vector, np.float64)) for name, vector in vectors if vector.size == count]
-    return rows, count, _interval(scalars)
+    return rows, count, interval_told(scalars)
 
 
-def _interval(scalars: dict[str, float]) -> float | None:
+def interval_told(scalars: dict[str, float]) -> float | None:
+    """Seconds a sample, of numbers by their names in small letters."""
     for name, value in scalars.items():
         if name in INTERVALS and value > 0:
             return value
