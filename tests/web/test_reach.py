@@ -54,6 +54,18 @@ class References(WebTest):
         self.assertEqual(self.caller("spare").put(path, body).status_code, 200)
         self.assertEqual(self.caller("teacher").post(f"{path}/publish").status_code, 200)
 
+    def test_the_same_capture_again_is_told_where_it_stands_to_those_who_see_it(self):
+        text = csv_of(Sweep(rate_hz=250, noise_v=0.004, seed=77))
+        teacher, stranger = self.caller("teacher"), self.caller("stranger")
+        first, again, theirs = teacher.import_csv(text), teacher.import_csv(text), stranger.import_csv(text)
+        body = {"capture_id": first, "title": "Seen before", "document": EMPTY_DOCUMENT}
+        made = teacher.post("/api/references", body).json["id"]
+        told = teacher.get(f"/api/references/same/{again}").json
+        self.assertEqual(told, [{"id": made, "title": "Seen before", "state": "draft"}])
+        self.assertEqual(stranger.get(f"/api/references/same/{theirs}").json, [])
+        other = teacher.import_csv(csv_of(Sweep(rate_hz=250, noise_v=0.004, seed=78)))
+        self.assertEqual(teacher.get(f"/api/references/same/{other}").json, [])
+
     def test_a_draft_is_its_owners_until_it_is_published(self):
         capture_id = self.caller("teacher").import_csv(csv_of(Sweep(rate_hz=200)))
         body = {"capture_id": capture_id, "title": "Half done", "document": EMPTY_DOCUMENT}

@@ -43,6 +43,7 @@ TABLE = {
     ("GET", "/api/captures/{shelf_capture}"): (401, 404, 200, 200, 404, 404, 404),
     ("GET", "/api/references"): (401, 403, 200, 200, 403, 403, 403),
     ("POST", "/api/references"): (401, 403, 201, 404, 403, 403, 403),
+    ("GET", "/api/references/same/{shelf_capture}"): (401, 403, 200, 200, 403, 403, 403),
     ("GET", "/api/references/{reference}"): (401, 403, 200, 200, 403, 403, 403),
     # A throttle has no row of events: not found for those who may look at all.
     ("GET", "/api/references/{reference}/parade"): (401, 403, 404, 404, 403, 403, 403),

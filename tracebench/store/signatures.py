@@ -47,6 +47,7 @@ class Captures(Protocol):
         interval_s: object,
         start_s: object,
         detail: object,
+        fingerprint: object,
         at: object,
     ) -> Any:
         """A capture's head; its lanes follow in the same transaction."""
@@ -468,6 +469,10 @@ class Shelf(Protocol):
 
     def by_id(self, conn: Connection, *, reference_id: object, person_id: object) -> Row | None:
         """One reference as it is being worked on; whether it was ever published, and whether a person is of its course."""
+        ...
+
+    def of_same_samples(self, conn: Connection, *, capture_id: object, person_id: object) -> Iterator[Row]:
+        """References of captures with the very samples of one, with what tells whether a person sees them."""
         ...
 
     def kept_answer(self, conn: Connection, *, reference_id: object, engine: object) -> Any:

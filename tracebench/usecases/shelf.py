@@ -69,6 +69,14 @@ def _nameless(owner: Mapping[str, Any], document: Json) -> None:
             raise BadOption(f"{place.replace('_', ' ')}: the learner's name stands there; a reference carries none")
 
 
+def of_same_samples(conn: Connection, person: Person, capture_id: int) -> list[Json]:
+    """References in reach whose captures hold the very samples of one: brought in before."""
+    person.must_be("instructor")
+    captures.in_reach(conn, person, capture_id)
+    rows = queries.shelf.of_same_samples(conn, capture_id=capture_id, person_id=person.id)
+    return [{key: row[key] for key in ("id", "title", "state")} for row in rows if reach.sees_reference(row, person)]
+
+
 def copy(conn: Connection, person: Person, reference_id: int, at: datetime) -> int:
     """A draft of one's own of a reference that one may see, on the same capture."""
     row = work_on(conn, person, reference_id)

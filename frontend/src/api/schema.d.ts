@@ -2089,6 +2089,44 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/references/same/{capture_id}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** References that hold the very samples of a capture. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          capture_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['SameOut'][]
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/references/{reference_id}': {
     parameters: {
       query?: never
@@ -4310,6 +4348,12 @@ export interface components {
     SaidOut: {
       findings: components['schemas']['RecordFindingOut'][]
       rows: components['schemas']['RowSaidOut'][]
+    }
+    SameOut: {
+      id: number
+      /** @enum {string} */
+      state: 'draft' | 'published' | 'retired'
+      title: string
     }
     ScanOut: {
       name: string

@@ -29,8 +29,8 @@ export function ImportFile({ circuit, onImported }: Props) {
         }}
       >
         <p>
-          Drop a capture here: text as your scope exports it (CSV, TXT), MATLAB, HDF5, WAV, Parquet or Arrow, with a
-          time column or an interval.
+          Drop a capture here: text as your scope exports it (CSV, TXT), MATLAB, HDF5, WAV, Parquet or Arrow,
+          with a time column or an interval.
         </p>
         <FileTrigger
           acceptedFileTypes={[

@@ -132,6 +132,20 @@ class MadeOut(Schema):
     id = f.whole()
 
 
+class SameOut(f.Rows):
+    id = f.whole()
+    title = f.text()
+    state = f.one_of("draft", "published", "retired")
+
+
+@bp.get("/same/<int:capture_id>")
+@bp.output(SameOut(many=True))
+def same(capture_id: int) -> list[dict[str, Any]]:
+    """References that hold the very samples of a capture."""
+    with transaction() as conn:
+        return shelf.of_same_samples(conn, person(), capture_id)
+
+
 @bp.get("")
 @bp.output(ShelfItemOut(many=True))
 def listed() -> list[dict[str, Any]]:

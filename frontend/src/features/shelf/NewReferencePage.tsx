@@ -1,6 +1,6 @@
-import { useMutation, useSuspenseQuery } from '@tanstack/react-query'
+import { useMutation, useQuery, useSuspenseQuery } from '@tanstack/react-query'
 import { useState } from 'react'
-import { useNavigate } from 'react-router'
+import { Link, useNavigate } from 'react-router'
 import styled from 'styled-components'
 import type { Schemas } from '../../api/client'
 import { Strip } from '../../plot/Strip'
@@ -11,7 +11,7 @@ import { Button } from '../../ui/Button'
 import { Choice, Fields, Text } from '../../ui/fields'
 import { Muted, Note, Page, PageHead, Panel, Row, Stack, Two } from '../../ui/layout'
 import { createReference, EMPTY_DOCUMENT } from '../../shared/references'
-import { makerFactsQuery, recordOnTrainer, takeFromInstrument } from './queries'
+import { makerFactsQuery, recordOnTrainer, sameQuery, takeFromInstrument } from './queries'
 
 /** From a file or the trainer to a draft on the shelf. */
 export function NewReferencePage() {
@@ -92,6 +92,7 @@ export function NewReferencePage() {
       ) : (
         <Stack>
           <Look capture={capture} />
+          <Same captureId={capture.id} />
           {capture.notes.length > 0 && <Note kind="warn">{capture.notes.join('; ')}</Note>}
           <Panel>
             <Row>
@@ -150,6 +151,24 @@ function InstrumentForm({ circuit, onRecorded }: InstrumentProps) {
         </Button>
       </Row>
     </Stack>
+  )
+}
+
+/** The same samples stand on the shelf already: said before they do so twice. */
+function Same({ captureId }: { captureId: number }) {
+  const { data = [] } = useQuery(sameQuery(captureId))
+  if (data.length === 0) return null
+  return (
+    <Note kind="warn">
+      The same capture stands on the shelf already:{' '}
+      {data.map((r, k) => (
+        <span key={r.id}>
+          {k > 0 && ', '}
+          <Link to={`/shelf/${r.id}`}>{r.title}</Link>
+        </span>
+      ))}
+      .
+    </Note>
   )
 }
 

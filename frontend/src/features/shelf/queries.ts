@@ -39,6 +39,13 @@ export const retireReference = (id: number) =>
 export const setReach = (id: number, body: Schemas['ReachIn']) =>
   unwrap(api.PUT('/api/references/{reference_id}/reach', { ...at(id), body }))
 
+/** References that hold the very samples of a capture: it was brought in before. */
+export const sameQuery = (capture_id: number) =>
+  queryOptions({
+    queryKey: ['same', capture_id],
+    queryFn: () => unwrap(api.GET('/api/references/same/{capture_id}', { params: { path: { capture_id } } })),
+  })
+
 export const copyReference = (id: number) => unwrap(api.POST('/api/references/{reference_id}/copy', at(id)))
 
 export const takeFromInstrument = (body: Schemas['InstrumentIn']) =>

@@ -1,7 +1,9 @@
--- name: add(owner_id, circuit, title, origin, samples, source_samples, interval_s, start_s, detail, at)$
+-- name: add(owner_id, circuit, title, origin, samples, source_samples, interval_s, start_s, detail, fingerprint, at)$
 -- A capture's head; its lanes follow in the same transaction.
-INSERT INTO capture (owner_id, circuit, title, origin, samples, source_samples, interval_s, start_s, detail, created_at)
-VALUES (:owner_id, :circuit, :title, :origin, :samples, :source_samples, :interval_s, :start_s, :detail, :at)
+INSERT INTO capture (owner_id, circuit, title, origin, samples, source_samples, interval_s, start_s, detail,
+  fingerprint, created_at)
+VALUES (:owner_id, :circuit, :title, :origin, :samples, :source_samples, :interval_s, :start_s, :detail,
+  :fingerprint, :at)
 RETURNING id;
 
 -- name: add_lane(capture_id, lane, place, unit, column_name, factor, lowest, highest, dtype, code_values)!
@@ -67,9 +69,10 @@ SELECT (SELECT COUNT(*) FROM capture WHERE id = :capture_id AND owner_id = :pers
 
 -- name: copy_head(capture_id, owner_id, title, at)$
 -- The same capture under another owner, without what its file was called.
-INSERT INTO capture (owner_id, circuit, title, origin, samples, source_samples, interval_s, start_s, detail, created_at)
+INSERT INTO capture (owner_id, circuit, title, origin, samples, source_samples, interval_s, start_s, detail,
+  fingerprint, created_at)
 SELECT :owner_id, circuit, :title, origin, samples, source_samples, interval_s, start_s,
-  JSON_REMOVE(JSON_INSERT(detail, '$.filename', ''), '$.filename'), :at
+  JSON_REMOVE(JSON_INSERT(detail, '$.filename', ''), '$.filename'), fingerprint, :at
 FROM capture WHERE id = :capture_id RETURNING id;
 
 -- name: copy_lanes(capture_id, copy_id)!
