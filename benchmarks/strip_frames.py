@@ -63,7 +63,7 @@ def main() -> None:
         person = Person(person_id, "teacher", "Teacher", "instructor", 1)
         capture = sweep.capture(reference=steady(sweep, 5.0), ground=steady(sweep, 0.02))
         capture_id = captures.add(conn, person_id, "throttle-position", "long", "file", capture, {}, NOW)
-        reference_id = shelf.create(conn, person, capture_id, "Ten million", EMPTY_DOCUMENT, NOW)
+    reference_id = shelf.create(pool.transaction, person, capture_id, "Ten million", EMPTY_DOCUMENT, NOW)
     served = Served(settings)
     try:
         with sync_playwright() as playwright:

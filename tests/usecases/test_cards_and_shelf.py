@@ -71,9 +71,20 @@ class References(Bench):
             document = {**first["document"], "limits": limits}
             with self.assertRaisesRegex(AssertionError, "again"):
                 self.do(shelf.save, "teacher", reference_id, first["revision"], "Narrower", document, NOW)
-        # What was saved is kept, and is measured at the next look.
-        now = self.do(shelf.one, "teacher", reference_id)
+        # What cannot be measured is not kept, or the sheet could never be opened again.
+        self.assertEqual(self.do(shelf.one, "teacher", reference_id)["title"], "A reference")
+        now = self.do(shelf.save, "teacher", reference_id, first["revision"], "Narrower", document, NOW)
         self.assertEqual((now["title"], now["answer"]["because"]), ("Narrower", ["ground_high"]))
+
+    def test_what_the_core_cannot_measure_with_is_refused_before_it_is_kept(self):
+        reference_id = self.reference()
+        now = self.do(shelf.one, "teacher", reference_id)
+        document = {**now["document"], "options": {"reference_v": "plenty"}}
+        with self.assertRaises(BadOption):
+            self.do(shelf.save, "teacher", reference_id, now["revision"], "A reference", document, NOW)
+        with self.assertRaises(BadOption):
+            self.do(shelf.create, "teacher", now["capture_id"], "Another", document, NOW)
+        self.assertEqual(self.do(shelf.one, "teacher", reference_id)["document"], now["document"])
 
     def test_refusals_name_the_part(self):
         for document, words in (

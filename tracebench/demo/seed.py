@@ -131,7 +131,7 @@ class _Demo:
             },
             "notes": wanted.notes,
         }
-        reference_id = shelf.create(self.conn, self.instructor, capture_id, wanted.title, document, at)
+        reference_id = shelf.create(self._begin, self.instructor, capture_id, wanted.title, document, at)
         for kind, rows in wanted.records:
             records.add(self.conn, self.instructor, capture_id, kind, rows, at)
         if not wanted.publish:

@@ -31,34 +31,46 @@ PROVENANCE = ("vehicle", "engine", "conditions", "ground", "probe", "taken_by", 
 
 
 def create(
-    conn: Connection, person: Person, capture_id: int, title: str, document: Json, at: datetime, word: bool = False
+    begin: Begin, person: Person, capture_id: int, title: str, document: Json, at: datetime, word: bool = False
 ) -> int:
-    """A draft reference from a capture that the person may see.
+    """A draft reference from a capture that the person may see; measured before it is kept.
 
     A learner's capture is copied without its owner's name, and only on the instructor's `word` that the learner
-    agrees; Conflict without it. Raises BadOption where the name stands in what was written.
+    agrees; Conflict without it. Raises BadOption where the name stands in what was written, or where the core cannot
+    measure with what was told.
     """
     person.must_be("instructor")
-    head = captures.in_reach(conn, person, capture_id)
-    title, checked_document, why = _title(title), checked(head["circuit"], document), ""
-    owner = queries.people.by_id(conn, person_id=head["owner_id"])
-    if owner is not None and owner["role"] == "learner":
-        if not word:
+    with begin() as conn:
+        head = captures.in_reach(conn, person, capture_id)
+        title, kept, why = _title(title), checked(head["circuit"], document), ""
+        owner = queries.people.by_id(conn, person_id=head["owner_id"])
+        of_learner = owner is not None and owner["role"] == "learner"
+        if of_learner and not word:
             raise Conflict("this is a learner's capture: say that they agree to its use, then their name is taken off")
-        _nameless(owner, {"title": title, **checked_document})
-        capture_id = captures.copied(conn, person, capture_id, title, at)
-        why = "of a learner's capture, the name taken off, by the instructor's word that the learner agrees"
-    reference_id: int = queries.shelf.add(
-        conn,
-        author_id=person.id,
-        capture_id=capture_id,
-        circuit=head["circuit"],
-        title=title,
-        document=packed(checked_document),
-        at=at,
-    )
-    audit.write(conn, person, "reference.add", ("reference", reference_id), title, at, why=why)
+        if owner is not None and of_learner:
+            _nameless(owner, {"title": title, **kept})
+        capture = store.load(conn, capture_id)
+    answer = packed(_answer(capture, head["circuit"], kept))
+    with begin() as conn:
+        if of_learner:
+            capture_id = captures.copied(conn, person, capture_id, title, at)
+            why = "of a learner's capture, the name taken off, by the instructor's word that the learner agrees"
+        reference_id: int = queries.shelf.add(
+            conn,
+            author_id=person.id,
+            capture_id=capture_id,
+            circuit=head["circuit"],
+            title=title,
+            document=packed(kept),
+            at=at,
+        )
+        _keep_answer(conn, reference_id, 1, answer)
+        audit.write(conn, person, "reference.add", ("reference", reference_id), title, at, why=why)
     return reference_id
+
+
+def _keep_answer(conn: Connection, reference_id: int, revision: int, answer: str) -> None:
+    queries.shelf.keep_answer(conn, reference_id=reference_id, revision=revision, engine=ENGINE_VERSION, answer=answer)
 
 
 def _nameless(owner: Mapping[str, Any], document: Json) -> None:
@@ -166,13 +178,7 @@ def one(begin: Begin, person: Person, reference_id: int) -> Json:
     if capture is not None:
         kept = packed(_answer(capture, reference["circuit"], reference["document"]))
         with begin() as conn:
-            queries.shelf.keep_answer(
-                conn,
-                reference_id=reference_id,
-                revision=reference["revision"],
-                engine=ENGINE_VERSION,
-                answer=kept,
-            )
+            _keep_answer(conn, reference_id, reference["revision"], kept)
     return {
         **reference,
         "may_change": reach.changes_reference(reference, person),
@@ -193,31 +199,27 @@ def _answer(capture: Capture, circuit: str, document: Mapping[str, Any]) -> Json
 def save(
     begin: Begin, person: Person, reference_id: int, revision: int, title: str, document: Json, at: datetime
 ) -> Json:
-    """Save work on a reference; a published one becomes a draft of its next version. Raises Conflict if stale."""
+    """Save work on a reference; a published one becomes a draft of its next version. Raises Conflict if stale.
+
+    What the core cannot measure with is refused before anything is kept: else the sheet could never be opened again.
+    """
     with begin() as conn:
-        _save(conn, person, reference_id, revision, title, document, at)
+        reference = _to_change(conn, person, reference_id)
+        kept, title = checked(reference["circuit"], document), _title(title)
+        capture = store.load(conn, reference["capture_id"])
+    answer = packed(_answer(capture, reference["circuit"], kept))
+    with begin() as conn:
+        if not queries.shelf.save_draft(
+            conn, reference_id=reference_id, revision=revision, title=title, document=packed(kept), at=at
+        ):
+            raise Conflict("someone else, or another window, has saved this reference since; reload to see their work")
+        _keep_answer(conn, reference_id, revision + 1, answer)
+        if reference["state"] == "published":
+            queries.shelf.set_state(conn, reference_id=reference_id, state="draft", at=at)
+        before, after = {"title": reference["title"], **reference["document"]}, {"title": title, **kept}
+        about = ("reference", reference_id)
+        audit.write(conn, person, "reference.save", about, title, at, before=before, after=after)
     return one(begin, person, reference_id)
-
-
-def _save(
-    conn: Connection, person: Person, reference_id: int, revision: int, title: str, document: Json, at: datetime
-) -> None:
-    reference = _to_change(conn, person, reference_id)
-    kept, kept_title = checked(reference["circuit"], document), _title(title)
-    saved = queries.shelf.save_draft(
-        conn,
-        reference_id=reference_id,
-        revision=revision,
-        title=kept_title,
-        document=packed(kept),
-        at=at,
-    )
-    if not saved:
-        raise Conflict("someone else, or another window, has saved this reference since; reload to see their work")
-    if reference["state"] == "published":
-        queries.shelf.set_state(conn, reference_id=reference_id, state="draft", at=at)
-    before, after = {"title": reference["title"], **reference["document"]}, {"title": kept_title, **kept}
-    audit.write(conn, person, "reference.save", ("reference", reference_id), kept_title, at, before=before, after=after)
 
 
 def _to_change(conn: Connection, person: Person, reference_id: int) -> Json:

@@ -159,8 +159,7 @@ def listed() -> list[dict[str, Any]]:
 @bp.output(MadeOut, status_code=201)
 def create(json_data: dict[str, Any]) -> dict[str, Any]:
     """A draft reference from a capture."""
-    with transaction() as conn:
-        return {"id": shelf.create(conn, person(), at=now(), **json_data)}
+    return {"id": shelf.create(transaction, person(), at=now(), **json_data)}
 
 
 @bp.get("/<int:reference_id>")
