@@ -208,6 +208,7 @@ class Damaged(Binary):
             load(path, THROTTLE)
         except (BadFile, BadCapture, BadOption) as told:
             self.assertTrue(str(told))
+            self.assertNotIn(str(self.folder), str(told))
 
 
 del Binary

@@ -160,8 +160,12 @@ class Uploads(WebTest):
         self.assertEqual(self.caller("stranger").post(path).status_code, 404)
         self.assertEqual(self.caller("teacher").post(path).json["state"], "cancelled")
         work(self.app)
-        # The file is still there and can be brought in after all.
-        self.assertIsNotNone(self.caller("teacher").post("/api/captures", body).json["capture"])
+        # The file is still there; asked once more in the same way, the same job begins again.
+        with mock.patch.object(captures, "AT_ONCE_BYTES", 100):
+            again = self.caller("teacher").post("/api/captures", body).json["job"]
+        self.assertEqual((again["id"], again["state"]), (asked.json["job"]["id"], "waiting"))
+        work(self.app)
+        self.assertEqual(self.caller("teacher").get(f"/api/jobs/{again['id']}").json["state"], "done")
 
     def test_a_disk_that_is_nearly_full_takes_no_recording_and_still_takes_answers(self):
         card_id = self.published_card(source={"kind": "trainer", "fault": "none"})

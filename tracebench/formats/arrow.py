@@ -15,7 +15,7 @@ import pyarrow as pa
 from numpy.typing import NDArray
 
 from tracebench.core.errors import BadFile
-from tracebench.formats.columns import MOST_NUMBERS, Row, layout_of, table_of
+from tracebench.formats.columns import MOST_NUMBERS, Row, damaged, layout_of, table_of
 from tracebench.formats.table import Layout, Table
 
 PARQUET, ARROW = "Parquet", "Arrow"
@@ -35,7 +35,7 @@ def understand(path: Path) -> Layout:
     except ValueError:
         interval_s = math.nan
     known = interval_s if interval_s > 0 and math.isfinite(interval_s) else None
-    return layout_of(_kind(path), _rows(table), table.num_rows, known, lambda row: row.read()[:16])
+    return layout_of(_kind(path), _rows(table), table.num_rows, known)
 
 
 def read(path: Path, layout: Layout, positions: Iterable[int]) -> Table:
@@ -65,7 +65,7 @@ def _table(path: Path) -> pa.Table:
             source.seek(0)
             return pa.ipc.open_stream(source).read_all()
     except (pa.ArrowException, OSError, ValueError) as problem:
-        raise BadFile(f"this {_kind(path)} file is damaged: {str(problem).splitlines()[0]}", 1) from None
+        raise damaged(_kind(path), path, problem) from None
 
 
 def _rows(table: pa.Table) -> list[Row]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
+from pathlib import Path
 
 import numpy as np
 from numpy.typing import NDArray
@@ -31,10 +32,14 @@ class Row:
     read: Read
 
 
-def layout_of(
-    kind: str, rows: Iterable[Row], count: int, interval_s: float | None, first: Callable[[Row], NDArray[np.float64]]
-) -> Layout:
-    """The layout of a file with `count` values in each row; `first` gives the first few of one. Raises BadFile."""
+def damaged(kind: str, path: Path, problem: Exception) -> BadFile:
+    """What a library said of a file, in one line and without where the file lies on this machine."""
+    said = (str(problem).splitlines() or [""])[0].replace(str(path), "it")
+    return BadFile(f"this {kind} file is damaged or of a coding that is not read: {said}", 1)
+
+
+def layout_of(kind: str, rows: Iterable[Row], count: int, interval_s: float | None) -> Layout:
+    """The layout of a file with `count` values in each row. Raises BadFile."""
     listed = list(rows)
     if not listed or count == 0:
         raise BadFile(f"this {kind} file holds no row of numbers; expected a column for each lane", 1)
@@ -44,7 +49,7 @@ def layout_of(
     columns, time_position, time_factor = [], None, 1.0
     for position, row in enumerate(listed, 1):
         name, unit = (row.name, row.unit) if row.unit else name_and_unit(row.name, names)
-        shown = tuple(f"{value:g}" for value in first(row)[:FIRST])
+        shown = tuple(f"{value:g}" for value in row.read()[:FIRST])
         columns.append(Column(position, row.name, name, unit, shown))
         if time_position is None and name.strip().lower() in TIME_NAMES and unit.lower() in ("", *TIME_FACTORS):
             time_position, time_factor = position, TIME_FACTORS.get(unit.lower(), 1.0)

@@ -16,7 +16,7 @@ from typing import Any
 import numpy as np
 
 from tracebench.core.errors import BadFile
-from tracebench.formats.columns import MOST_NUMBERS, Row, layout_of, table_of
+from tracebench.formats.columns import MOST_NUMBERS, Row, damaged, layout_of, table_of
 from tracebench.formats.matlab import FEWEST, interval_told
 from tracebench.formats.table import Layout, Table
 
@@ -35,7 +35,7 @@ def understand(path: Path) -> Layout:
     rows, count, interval_s = _rows(path)
     with path.open("rb") as stream:
         kind = OF_MATLAB if stream.read(6) == b"MATLAB" else KIND
-    return layout_of(kind, rows, count, interval_s, lambda row: row.read()[:16])
+    return layout_of(kind, rows, count, interval_s)
 
 
 def read(path: Path, layout: Layout, positions: Iterable[int]) -> Table:
@@ -52,7 +52,7 @@ def _rows(path: Path) -> tuple[list[Row], int, float | None]:
     except BadFile:
         raise
     except Exception as problem:
-        raise BadFile(f"this HDF5 file is damaged: {problem}", 1) from None
+        raise damaged(KIND, path, problem) from None
 
 
 def _found(file: Any, dataset: type) -> tuple[list[Row], int, float | None]:

@@ -14,8 +14,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from tracebench.core.errors import BadFile
-from tracebench.formats.columns import Row, layout_of, table_of
+from tracebench.formats.columns import Row, damaged, layout_of, table_of
 from tracebench.formats.table import Layout, Table
 
 KIND = "MATLAB"
@@ -31,7 +30,7 @@ def looks_like(head: bytes) -> bool:
 def understand(path: Path) -> Layout:
     """Vectors of the length that most have, and the interval. Raises BadFile."""
     rows, count, interval_s = _rows(path)
-    return layout_of(KIND, rows, count, interval_s, lambda row: row.read()[:16])
+    return layout_of(KIND, rows, count, interval_s)
 
 
 def read(path: Path, layout: Layout, positions: Iterable[int]) -> Table:
@@ -45,7 +44,7 @@ def _rows(path: Path) -> tuple[list[Row], int, float | None]:
     try:
         held: dict[str, Any] = loadmat(path, squeeze_me=False)
     except Exception as problem:
-        raise BadFile(f"this MATLAB file is damaged: {problem}", 1) from None
+        raise damaged(KIND, path, problem) from None
     numbers = {
         name: value
         for name, value in held.items()

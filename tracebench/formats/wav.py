@@ -16,7 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tracebench.core.errors import BadFile
-from tracebench.formats.columns import Row, layout_of, table_of
+from tracebench.formats.columns import Row, damaged, layout_of, table_of
 from tracebench.formats.table import Layout, Table
 
 KIND = "WAV"
@@ -29,7 +29,7 @@ def looks_like(head: bytes) -> bool:
 def understand(path: Path) -> Layout:
     """Channels and rate. Raises BadFile."""
     rate, samples = _samples(path)
-    return layout_of(KIND, _rows(samples), samples.shape[0], 1.0 / rate, lambda row: row.read()[:16])
+    return layout_of(KIND, _rows(samples), samples.shape[0], 1.0 / rate)
 
 
 def read(path: Path, layout: Layout, positions: Iterable[int]) -> Table:
@@ -47,7 +47,7 @@ def _samples(path: Path) -> tuple[int, NDArray[Any]]:
             warnings.simplefilter("ignore", wavfile.WavFileWarning)
             rate, samples = wavfile.read(path)
     except Exception as problem:
-        raise BadFile(f"this WAV file is damaged or of a coding that is no plain samples: {problem}", 1) from None
+        raise damaged(KIND, path, problem) from None
     if rate <= 0:
         raise BadFile("this WAV file tells no rate of samples", 1)
     return int(rate), samples.reshape(samples.shape[0], -1)

@@ -193,7 +193,10 @@ def import_upload(
         # Asked once more in the same way it is the same job; with other lanes it is another.
         about = f"{IMPORT}:{upload_id}:{zlib.crc32(repr(sorted(asked.items())).encode()):08x}"
         with begin() as conn:
-            return jobs.one(conn, person, jobs.add(conn, IMPORT, about, payload, person.id, at))
+            job_id = jobs.add(conn, IMPORT, about, payload, person.id, at)
+            if jobs.one(conn, person, job_id)["state"] in ("failed", "cancelled"):
+                jobs.begin_again(conn, about, at)
+            return jobs.one(conn, person, job_id)
     made = _read(path, upload["filename"], kind, mapping, interval_s)
     with begin() as conn:
         capture_id = _kept_of_upload(conn, person.id, upload_id, made, at)
