@@ -69,7 +69,7 @@ function Desk({ courseId, title, picker }: { courseId: number; title: string; pi
                   <td>
                     {d.title} <Muted>attempt {d.attempt}</Muted>
                   </td>
-                  <td>{dayText(d.handed_in_at)}</td>
+                  <td style={{ whiteSpace: 'nowrap' }}>{dayText(d.handed_in_at)}</td>
                   {d.certainty === null ? (
                     <td colSpan={2}>
                       <Muted>marks are being worked out</Muted>
@@ -97,7 +97,7 @@ function Desk({ courseId, title, picker }: { courseId: number; title: string; pi
         </Panel>
       )}
       {data.length - waiting.length >= released && (
-        <Row>
+        <Row style={{ marginTop: 12 }}>
           <Button onPress={() => setReleased(released + 100)}>Earlier ones</Button>
         </Row>
       )}

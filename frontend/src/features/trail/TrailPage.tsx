@@ -76,7 +76,7 @@ export function TrailPage() {
         </Panel>
       )}
       {hasNextPage && (
-        <Row>
+        <Row style={{ marginTop: 12 }}>
           <Button isDisabled={isFetchingNextPage} onPress={() => void fetchNextPage()}>
             Earlier
           </Button>
