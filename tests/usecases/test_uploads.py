@@ -15,7 +15,7 @@ from tests.support.database import DatabaseTest
 from tests.support.waves import Sweep
 from tracebench.store.queries import queries
 from tracebench.usecases import captures, people, room
-from tracebench.usecases.errors import NoRoom, NotFound
+from tracebench.usecases.errors import Conflict, NoRoom, NotFound
 from tracebench.usecases.person import Person
 
 Usage = namedtuple("Usage", "total used free")
@@ -118,6 +118,47 @@ class Uploads(DatabaseTest):
         self.receive()
         with mock.patch.object(room, "MOST_WAITING_BYTES", len(self.text) - 1), self.assertRaisesRegex(NoRoom, "wait"):
             self.receive()
+
+    def test_captures_have_a_share_and_what_nothing_holds_can_be_given_up(self):
+        first, second = (self.take(self.receive()) for _ in range(2))
+        with self.pool.transaction() as conn:
+            own = captures.unused(conn, self.ann)
+            self.assertLessEqual({first, second}, {c["id"] for c in own["captures"]})
+            each = {c["id"]: c["stored_bytes"] for c in own["captures"]}
+            packed = sum(map(len, self.stored_of(conn, first)))
+        self.assertEqual(each[first], packed)
+        self.assertEqual(own["taken_bytes"], sum(each.values()))
+        share = {"learner": own["taken_bytes"]}
+        with mock.patch.object(room, "SHARE_BYTES", share):
+            sent = self.receive()
+            with self.assertRaisesRegex(NoRoom, "Account"):
+                self.take(sent)
+            with self.pool.transaction() as conn:
+                captures.give_up(conn, self.ann, [first])
+            # The file stayed: it is taken as soon as there is room.
+            self.assertGreater(self.take(sent), 0)
+        with self.pool.transaction() as conn:
+            self.assertEqual(list(self.stored_of(conn, first)), [])
+            queries.shelf.add(
+                conn,
+                author_id=self.ann.id,
+                capture_id=second,
+                circuit=CIRCUIT,
+                title="held",
+                document="{}",
+                at=NOW,
+            )
+            with self.assertRaisesRegex(Conflict, "held by"):
+                captures.give_up(conn, self.ann, [second])
+            with self.assertRaises(NotFound):
+                captures.give_up(conn, self.ann, [first])
+
+    @staticmethod
+    def stored_of(conn, capture_id):
+        with conn.cursor() as cursor:
+            for table in ("capture_chunk", "capture_envelope"):
+                cursor.execute(f"SELECT packed FROM {table} WHERE capture_id = %s", (capture_id,))
+                yield from (row["packed"] for row in cursor.fetchall())
 
 
 if __name__ == "__main__":

@@ -100,8 +100,10 @@ OWN = {
     "/api/session/everywhere",
     "/api/session/password",
     "/api/uploads",
+    "/api/captures/unused",
+    "/api/captures/give-up",
 }
-"""Endpoints that only ever touch the caller's own things; tested in test_session and test_loop."""
+"""Endpoints that only ever touch the caller's own things; tested in test_session, test_loop and test_uploads."""
 
 
 class Rights(WebTest):

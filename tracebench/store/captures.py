@@ -37,8 +37,8 @@ def add(
         fingerprint=fingerprint(capture),
         at=at,
     )
-    for place, lane in enumerate(capture.lanes.values()):
-        _add_lane(conn, capture_id, place, lane)
+    stored_bytes = sum(_add_lane(conn, capture_id, place, lane) for place, lane in enumerate(capture.lanes.values()))
+    queries.captures.set_stored_bytes(conn, capture_id=capture_id, stored_bytes=stored_bytes)
     return capture_id
 
 
@@ -51,7 +51,9 @@ def fingerprint(capture: Capture) -> str:
     return digest.hexdigest()
 
 
-def _add_lane(conn: Connection, capture_id: int, place: int, lane: Lane) -> None:
+def _add_lane(conn: Connection, capture_id: int, place: int, lane: Lane) -> int:
+    """Store a lane; returns how many bytes it takes."""
+    stored = 0
     row = coded(lane.samples)
     queries.captures.add_lane(
         conn,
@@ -67,13 +69,14 @@ def _add_lane(conn: Connection, capture_id: int, place: int, lane: Lane) -> None
         code_values=pack(row.values) if row.values is not None else None,
     )
     for number, start in enumerate(range(0, row.codes.size, CHUNK)):
-        queries.captures.add_chunk(
-            conn, capture_id=capture_id, lane=lane.name, chunk_no=number, packed=pack(row.codes[start : start + CHUNK])
-        )
+        chunk = pack(row.codes[start : start + CHUNK])
+        stored += len(chunk)
+        queries.captures.add_chunk(conn, capture_id=capture_id, lane=lane.name, chunk_no=number, packed=chunk)
     for factor, low, high in pyramid(row.codes):
-        queries.captures.add_envelope(
-            conn, capture_id=capture_id, lane=lane.name, factor=factor, packed=pack(np.concatenate([low, high]))
-        )
+        level = pack(np.concatenate([low, high]))
+        stored += len(level)
+        queries.captures.add_envelope(conn, capture_id=capture_id, lane=lane.name, factor=factor, packed=level)
+    return stored
 
 
 def head(conn: Connection, capture_id: int) -> dict[str, Any] | None:

@@ -9,65 +9,21 @@ from tracebench.store.pool import Connection, Row
 
 
 class Audit(Protocol):
-    def add(
-        self,
-        conn: Connection,
-        *,
-        at: object,
-        person_id: object,
-        who: object,
-        action: object,
-        about: object,
-        about_id: object,
-        title: object,
-        changes: object,
-        why: object,
-    ) -> int:
+    def add(self, conn: Connection, *, at: object, person_id: object, who: object, action: object, about: object, about_id: object, title: object, changes: object, why: object) -> int:
         """One more line of the trail; nothing ever changes or takes one away."""
         ...
 
-    def page(
-        self, conn: Connection, *, before_id: object, about: object, about_id: object, person_id: object, most: object
-    ) -> Iterator[Row]:
+    def page(self, conn: Connection, *, before_id: object, about: object, about_id: object, person_id: object, most: object) -> Iterator[Row]:
         """The newest lines before one, of one kind of thing, thing or person where those are given."""
         ...
 
 
 class Captures(Protocol):
-    def add(
-        self,
-        conn: Connection,
-        *,
-        owner_id: object,
-        circuit: object,
-        title: object,
-        origin: object,
-        samples: object,
-        source_samples: object,
-        interval_s: object,
-        start_s: object,
-        detail: object,
-        fingerprint: object,
-        at: object,
-    ) -> Any:
+    def add(self, conn: Connection, *, owner_id: object, circuit: object, title: object, origin: object, samples: object, source_samples: object, interval_s: object, start_s: object, detail: object, fingerprint: object, at: object) -> Any:
         """A capture's head; its lanes follow in the same transaction."""
         ...
 
-    def add_lane(
-        self,
-        conn: Connection,
-        *,
-        capture_id: object,
-        lane: object,
-        place: object,
-        unit: object,
-        column_name: object,
-        factor: object,
-        lowest: object,
-        highest: object,
-        dtype: object,
-        code_values: object,
-    ) -> int:
+    def add_lane(self, conn: Connection, *, capture_id: object, lane: object, place: object, unit: object, column_name: object, factor: object, lowest: object, highest: object, dtype: object, code_values: object) -> int:
         """One lane of a capture."""
         ...
 
@@ -75,9 +31,7 @@ class Captures(Protocol):
         """65,536 samples of a lane, compressed."""
         ...
 
-    def add_envelope(
-        self, conn: Connection, *, capture_id: object, lane: object, factor: object, packed: object
-    ) -> int:
+    def add_envelope(self, conn: Connection, *, capture_id: object, lane: object, factor: object, packed: object) -> int:
         """One level of a lane's min/max pyramid, compressed."""
         ...
 
@@ -93,9 +47,7 @@ class Captures(Protocol):
         """How a lane's codes turn into values."""
         ...
 
-    def chunks(
-        self, conn: Connection, *, capture_id: object, lane: object, first_no: object, last_no: object
-    ) -> Iterator[Row]:
+    def chunks(self, conn: Connection, *, capture_id: object, lane: object, first_no: object, last_no: object) -> Iterator[Row]:
         """Chunks of a lane in order, both ends included."""
         ...
 
@@ -127,6 +79,22 @@ class Captures(Protocol):
         """Its pyramid."""
         ...
 
+    def set_stored_bytes(self, conn: Connection, *, capture_id: object, stored_bytes: object) -> int:
+        """How much of the disk its samples and pyramid take."""
+        ...
+
+    def stored_bytes_of(self, conn: Connection, *, owner_id: object) -> Any:
+        """How much of the disk a person's captures take."""
+        ...
+
+    def unused(self, conn: Connection, *, owner_id: object) -> Iterator[Row]:
+        """Captures of a person that no reference, sitting or record holds, newest first."""
+        ...
+
+    def give_up(self, conn: Connection, *, capture_id: object, owner_id: object) -> int:
+        """A capture goes with its samples; foreign keys refuse where anything holds it."""
+        ...
+
     def add_upload(self, conn: Connection, *, owner_id: object, filename: object, stored_as: object, at: object) -> Any:
         """A file that waits for its mapping."""
         ...
@@ -151,17 +119,7 @@ class Captures(Protocol):
         """Waiting files nobody came back to."""
         ...
 
-    def add_record(
-        self,
-        conn: Connection,
-        *,
-        capture_id: object,
-        sitting_id: object,
-        kind: object,
-        document: object,
-        author_id: object,
-        at: object,
-    ) -> Any:
+    def add_record(self, conn: Connection, *, capture_id: object, sitting_id: object, kind: object, document: object, author_id: object, at: object) -> Any:
         """A record typed beside a capture: resistances, voltages, a log. It may be a part of a learner's sitting."""
         ...
 
@@ -183,9 +141,7 @@ class Captures(Protocol):
 
 
 class Cards(Protocol):
-    def add(
-        self, conn: Connection, *, course_id: object, author_id: object, title: object, document: object, at: object
-    ) -> Any:
+    def add(self, conn: Connection, *, course_id: object, author_id: object, title: object, document: object, at: object) -> Any:
         """A draft card."""
         ...
 
@@ -209,9 +165,7 @@ class Cards(Protocol):
         """Cards of the courses a person belongs to, with the newest version and how many sittings wait."""
         ...
 
-    def save_draft(
-        self, conn: Connection, *, card_id: object, revision: object, title: object, document: object, at: object
-    ) -> int:
+    def save_draft(self, conn: Connection, *, card_id: object, revision: object, title: object, document: object, at: object) -> int:
         """Save work on a card; nothing happens if someone else saved since `revision`."""
         ...
 
@@ -281,9 +235,7 @@ class Health(Protocol):
 
 
 class Jobs(Protocol):
-    def add(
-        self, conn: Connection, *, kind: object, about: object, owner_id: object, payload: object, at: object
-    ) -> int:
+    def add(self, conn: Connection, *, kind: object, about: object, owner_id: object, payload: object, at: object) -> int:
         """Something to do, once for what it is about: what is there already stays as it is."""
         ...
 
@@ -377,9 +329,7 @@ class People(Protocol):
         """One person."""
         ...
 
-    def add(
-        self, conn: Connection, *, sign_in: object, name: object, role: object, password_hash: object, at: object
-    ) -> Any:
+    def add(self, conn: Connection, *, sign_in: object, name: object, role: object, password_hash: object, at: object) -> Any:
         """A new person."""
         ...
 
@@ -399,9 +349,7 @@ class People(Protocol):
         """A sign-in is tried: counted as failed before it is looked at, so that many at once cannot pass together."""
         ...
 
-    def failures_before(
-        self, conn: Connection, *, try_id: object, sign_in: object, address: object, since: object
-    ) -> Row | None:
+    def failures_before(self, conn: Connection, *, try_id: object, sign_in: object, address: object, since: object) -> Row | None:
         """Failed tries before this one: by name and address together, by name, by address, and when the last of each was."""
         ...
 
@@ -421,17 +369,7 @@ class People(Protocol):
         """What the school is called."""
         ...
 
-    def begin_session(
-        self,
-        conn: Connection,
-        *,
-        token_hash: object,
-        person_id: object,
-        epoch: object,
-        address: object,
-        device: object,
-        at: object,
-    ) -> int:
+    def begin_session(self, conn: Connection, *, token_hash: object, person_id: object, epoch: object, address: object, device: object, at: object) -> int:
         """Somebody signed in."""
         ...
 
@@ -453,17 +391,7 @@ class People(Protocol):
 
 
 class Shelf(Protocol):
-    def add(
-        self,
-        conn: Connection,
-        *,
-        author_id: object,
-        capture_id: object,
-        circuit: object,
-        title: object,
-        document: object,
-        at: object,
-    ) -> Any:
+    def add(self, conn: Connection, *, author_id: object, capture_id: object, circuit: object, title: object, document: object, at: object) -> Any:
         """A draft reference."""
         ...
 
@@ -479,9 +407,7 @@ class Shelf(Protocol):
         """What the core says of a reference as it stands now, if this engine has said it."""
         ...
 
-    def keep_answer(
-        self, conn: Connection, *, reference_id: object, revision: object, engine: object, answer: object
-    ) -> int:
+    def keep_answer(self, conn: Connection, *, reference_id: object, revision: object, engine: object, answer: object) -> int:
         """Keep what the core says of a reference, if it still stands as it was measured."""
         ...
 
@@ -505,9 +431,7 @@ class Shelf(Protocol):
         """Every reference in a person's reach with its newest version, in no order: a sort would carry the texts along."""
         ...
 
-    def save_draft(
-        self, conn: Connection, *, reference_id: object, revision: object, title: object, document: object, at: object
-    ) -> int:
+    def save_draft(self, conn: Connection, *, reference_id: object, revision: object, title: object, document: object, at: object) -> int:
         """Save work on a reference; nothing happens if someone else saved since `revision`."""
         ...
 
@@ -519,19 +443,7 @@ class Shelf(Protocol):
         """Number of the newest version, 0 if none."""
         ...
 
-    def publish(
-        self,
-        conn: Connection,
-        *,
-        reference_id: object,
-        version: object,
-        capture_id: object,
-        title: object,
-        document: object,
-        answer: object,
-        author_id: object,
-        at: object,
-    ) -> Any:
+    def publish(self, conn: Connection, *, reference_id: object, version: object, capture_id: object, title: object, document: object, answer: object, author_id: object, at: object) -> Any:
         """An immutable version."""
         ...
 
@@ -545,17 +457,7 @@ class Shelf(Protocol):
 
 
 class Sittings(Protocol):
-    def add(
-        self,
-        conn: Connection,
-        *,
-        card_version_id: object,
-        learner_id: object,
-        trial: object,
-        attempt: object,
-        title: object,
-        at: object,
-    ) -> Any:
+    def add(self, conn: Connection, *, card_version_id: object, learner_id: object, trial: object, attempt: object, title: object, at: object) -> Any:
         """A new sitting."""
         ...
 
@@ -595,17 +497,7 @@ class Sittings(Protocol):
         """From handed in to released."""
         ...
 
-    def add_grade_run(
-        self,
-        conn: Connection,
-        *,
-        sitting_id: object,
-        engine: object,
-        inputs: object,
-        measured: object,
-        grade: object,
-        at: object,
-    ) -> Any:
+    def add_grade_run(self, conn: Connection, *, sitting_id: object, engine: object, inputs: object, measured: object, grade: object, at: object) -> Any:
         """What was graded, with what, and how."""
         ...
 
@@ -617,17 +509,7 @@ class Sittings(Protocol):
         """The newest grade run of a sitting."""
         ...
 
-    def add_change(
-        self,
-        conn: Connection,
-        *,
-        sitting_id: object,
-        criterion: object,
-        earned: object,
-        reason: object,
-        author_id: object,
-        at: object,
-    ) -> Any:
+    def add_change(self, conn: Connection, *, sitting_id: object, criterion: object, earned: object, reason: object, author_id: object, at: object) -> Any:
         """An instructor's change of one criterion's points."""
         ...
 
@@ -655,15 +537,11 @@ class Sittings(Protocol):
         """Sittings marked before what stands was kept beside them."""
         ...
 
-    def others_of_card(
-        self, conn: Connection, *, card_id: object, sitting_id: object, learner_id: object, limit_rows: object
-    ) -> Iterator[Row]:
+    def others_of_card(self, conn: Connection, *, card_id: object, sitting_id: object, learner_id: object, limit_rows: object) -> Iterator[Row]:
         """Other learners' handed-in sittings of a card, the latest first."""
         ...
 
-    def add_likeness(
-        self, conn: Connection, *, sitting_id: object, other_id: object, kind: object, about: object
-    ) -> int:
+    def add_likeness(self, conn: Connection, *, sitting_id: object, other_id: object, kind: object, about: object) -> int:
         """What a sitting has in common with an earlier one."""
         ...
 

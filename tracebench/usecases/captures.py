@@ -33,7 +33,7 @@ from tracebench.store import captures as store
 from tracebench.store.pool import Begin, Connection
 from tracebench.store.queries import queries
 from tracebench.usecases import jobs, room
-from tracebench.usecases.errors import NotFound
+from tracebench.usecases.errors import Conflict, NotFound
 from tracebench.usecases.person import Person
 
 KEEP_UPLOADS = timedelta(days=1)
@@ -155,8 +155,34 @@ class Made:
 
 
 def keep(conn: Connection, person: Person, made: Made, at: datetime) -> int:
-    """Store a capture; returns its id."""
+    """Store a capture; returns its id. Raises NoRoom."""
+    _check_share(conn, person.id)
     return store.add(conn, person.id, made.circuit, made.title, made.origin, made.capture, made.detail, at)
+
+
+def _check_share(conn: Connection, owner_id: int) -> None:
+    owner = queries.people.by_id(conn, person_id=owner_id)
+    if owner is not None:
+        room.check_share(int(queries.captures.stored_bytes_of(conn, owner_id=owner_id)), owner["role"])
+
+
+def unused(conn: Connection, person: Person) -> dict[str, Any]:
+    """What one's captures take of one's share, and those that no reference, sitting or record holds."""
+    return {
+        "taken_bytes": int(queries.captures.stored_bytes_of(conn, owner_id=person.id)),
+        "share_bytes": room.SHARE_BYTES[person.role],
+        "captures": list(queries.captures.unused(conn, owner_id=person.id)),
+    }
+
+
+def give_up(conn: Connection, person: Person, capture_ids: Sequence[int]) -> None:
+    """Delete captures of one's own that nothing holds, all or none. Raises Conflict or NotFound that names one."""
+    free = {row["id"] for row in queries.captures.unused(conn, owner_id=person.id)}
+    for capture_id in dict.fromkeys(capture_ids):
+        if capture_id not in free:
+            in_reach(conn, person, capture_id)
+            raise Conflict(f"capture {capture_id} is held by a reference, a sitting or a record; it stays")
+        queries.captures.give_up(conn, capture_id=capture_id, owner_id=person.id)
 
 
 IMPORT = "import"
@@ -208,6 +234,7 @@ def import_upload(
 def _kept_of_upload(conn: Connection, owner_id: int, upload_id: int, made: Made, at: datetime) -> int:
     if queries.captures.upload_of(conn, upload_id=upload_id, owner_id=owner_id) is None:
         raise NotFound("that file has been imported already; choose it again to import it once more")
+    _check_share(conn, owner_id)
     capture_id = store.add(conn, owner_id, made.circuit, made.title, made.origin, made.capture, made.detail, at)
     queries.captures.drop_upload(conn, upload_id=upload_id)
     return capture_id
@@ -348,6 +375,7 @@ def in_reach(conn: Connection, person: Person, capture_id: int) -> dict[str, Any
 
 def copied(conn: Connection, person: Person, capture_id: int, title: str, at: datetime) -> int:
     """A copy of a capture that is the person's own, without its file's name; returns its id."""
+    _check_share(conn, person.id)
     copy_id: int = queries.captures.copy_head(conn, capture_id=capture_id, owner_id=person.id, title=title, at=at)
     for part in (queries.captures.copy_lanes, queries.captures.copy_chunks, queries.captures.copy_envelopes):
         part(conn, capture_id=capture_id, copy_id=copy_id)

@@ -14,6 +14,18 @@ RESERVE_BYTES = 300 * 1024**2
 MOST_WAITING_BYTES = 4 * 1024**3
 """Of files that one person has sent and not mapped yet."""
 
+SHARE_BYTES = {"learner": 1024**3, "instructor": 64 * 1024**3, "administrator": 1024**3}
+"""Of captures that one person keeps, by role: a course's sittings of a learner, a school's shelf of an instructor."""
+
+
+def check_share(taken: int, role: str) -> None:
+    """Raises NoRoom where a person's captures, `taken` bytes so far, fill their share."""
+    if taken >= SHARE_BYTES[role]:
+        raise NoRoom(
+            f"your captures fill the {SHARE_BYTES[role] / 1024**3:.0f} GiB kept for you; "
+            "give up some that nothing uses, under Account, then try again"
+        )
+
 
 def check(folder: Path, waiting: Iterable[str]) -> None:
     """Raises NoRoom where the reserve is touched, or one's own files that wait (their stored names) are too large."""

@@ -190,6 +190,55 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/captures/give-up': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Delete captures of one's own that nothing holds; all or none. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['GiveUpIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['OwnCapturesOut']
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/captures/instrument': {
     parameters: {
       query?: never
@@ -282,6 +331,42 @@ export interface paths {
         }
       }
     }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/captures/unused': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** One's own captures that nothing holds, and what all of one's captures take. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['OwnCapturesOut']
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
     delete?: never
     options?: never
     head?: never
@@ -3848,6 +3933,9 @@ export interface components {
       sign_in: string
       token: string
     }
+    GiveUpIn: {
+      ids: number[]
+    }
     GradeOut: {
       around: components['schemas']['SumOut']
       certainty: number
@@ -4112,6 +4200,11 @@ export interface components {
       key: string
       text: boolean
       title: string
+    }
+    OwnCapturesOut: {
+      captures: components['schemas']['UnusedOut'][]
+      share_bytes: number
+      taken_bytes: number
     }
     ParadeOut: {
       courses: components['schemas']['EventCourseOut'][]
@@ -4700,6 +4793,16 @@ export interface components {
     UnansweredOut: {
       step: string
       what: string
+    }
+    UnusedOut: {
+      circuit: string
+      /** Format: date-time */
+      created_at: string
+      id: number
+      origin: string
+      samples: number
+      stored_bytes: number
+      title: string
     }
     UploadOut: {
       filename: string

@@ -174,6 +174,26 @@ class InstrumentIn(Schema):
     port = f.whole()
 
 
+class UnusedOut(f.Rows):
+    id = f.whole()
+    circuit = f.text()
+    title = f.text()
+    origin = f.text()
+    samples = f.whole()
+    stored_bytes = f.whole()
+    created_at = f.instant()
+
+
+class OwnCapturesOut(Schema):
+    taken_bytes = f.whole()
+    share_bytes = f.whole()
+    captures = f.many(UnusedOut)
+
+
+class GiveUpIn(Schema):
+    ids = f.many(fields.Integer(), validate=Length(1, 1000))
+
+
 def shaped(head: dict[str, Any]) -> dict[str, Any]:
     return {
         **head,
@@ -230,6 +250,24 @@ def from_instrument(json_data: dict[str, Any]) -> dict[str, Any]:
     with transaction() as conn:
         capture_id = captures.keep_from_instrument(conn, person(), capture=capture, at=now(), **json_data)
         return shaped(captures.in_reach(conn, person(), capture_id))
+
+
+@bp.get("/captures/unused")
+@bp.output(OwnCapturesOut)
+def unused() -> dict[str, Any]:
+    """One's own captures that nothing holds, and what all of one's captures take."""
+    with transaction() as conn:
+        return captures.unused(conn, person())
+
+
+@bp.post("/captures/give-up")
+@bp.input(GiveUpIn)
+@bp.output(OwnCapturesOut)
+def give_up(json_data: dict[str, Any]) -> dict[str, Any]:
+    """Delete captures of one's own that nothing holds; all or none."""
+    with transaction() as conn:
+        captures.give_up(conn, person(), json_data["ids"])
+        return captures.unused(conn, person())
 
 
 @bp.get("/captures/<int:capture_id>")

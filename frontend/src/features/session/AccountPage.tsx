@@ -5,6 +5,7 @@ import { Button } from '../../ui/Button'
 import { Fields, Text } from '../../ui/fields'
 import { Muted, Note, Page, PageHead, Panel, Row, Stack, Table } from '../../ui/layout'
 import { clockText, dayText } from '../../ui/time'
+import { OwnCaptures } from './OwnCaptures'
 import { changePassword, endSession, signedInQuery, signOutEverywhere } from './queries'
 
 /** One's own account: where one is signed in, and a new password. */
@@ -63,10 +64,16 @@ export function AccountPage() {
             </tbody>
           </Table>
         </Panel>
-        <Panel>
-          <h2>New password</h2>
-          <Password />
-        </Panel>
+        <Stack>
+          <Panel>
+            <h2>New password</h2>
+            <Password />
+          </Panel>
+          <Panel>
+            <h2>Your captures</h2>
+            <OwnCaptures />
+          </Panel>
+        </Stack>
       </Two>
     </Page>
   )

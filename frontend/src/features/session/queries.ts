@@ -42,3 +42,10 @@ export const endSession = (session_id: number) =>
 
 export const changePassword = (old: string, fresh: string) =>
   unwrap(api.POST('/api/session/password', { body: { old, new: fresh } }))
+
+export const unusedQuery = queryOptions({
+  queryKey: ['captures', 'unused'],
+  queryFn: () => unwrap(api.GET('/api/captures/unused')),
+})
+
+export const giveUp = (ids: number[]) => unwrap(api.POST('/api/captures/give-up', { body: { ids } }))

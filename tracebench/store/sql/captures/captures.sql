@@ -70,9 +70,9 @@ SELECT (SELECT COUNT(*) FROM capture WHERE id = :capture_id AND owner_id = :pers
 -- name: copy_head(capture_id, owner_id, title, at)$
 -- The same capture under another owner, without what its file was called.
 INSERT INTO capture (owner_id, circuit, title, origin, samples, source_samples, interval_s, start_s, detail,
-  fingerprint, created_at)
+  fingerprint, stored_bytes, created_at)
 SELECT :owner_id, circuit, :title, origin, samples, source_samples, interval_s, start_s,
-  JSON_REMOVE(JSON_INSERT(detail, '$.filename', ''), '$.filename'), fingerprint, :at
+  JSON_REMOVE(JSON_INSERT(detail, '$.filename', ''), '$.filename'), fingerprint, stored_bytes, :at
 FROM capture WHERE id = :capture_id RETURNING id;
 
 -- name: copy_lanes(capture_id, copy_id)!
@@ -90,6 +90,28 @@ SELECT :copy_id, lane, chunk_no, packed FROM capture_chunk WHERE capture_id = :c
 -- Its pyramid.
 INSERT INTO capture_envelope (capture_id, lane, factor, packed)
 SELECT :copy_id, lane, factor, packed FROM capture_envelope WHERE capture_id = :capture_id;
+
+-- name: set_stored_bytes(capture_id, stored_bytes)!
+-- How much of the disk its samples and pyramid take.
+UPDATE capture SET stored_bytes = :stored_bytes WHERE id = :capture_id;
+
+-- name: stored_bytes_of(owner_id)$
+-- How much of the disk a person's captures take.
+SELECT COALESCE(SUM(stored_bytes), 0) FROM capture WHERE owner_id = :owner_id;
+
+-- name: unused(owner_id)
+-- Captures of a person that no reference, sitting or record holds, newest first.
+SELECT c.id, c.circuit, c.title, c.origin, c.samples, c.stored_bytes, c.created_at FROM capture c
+WHERE c.owner_id = :owner_id
+  AND NOT EXISTS (SELECT 1 FROM reference r WHERE r.capture_id = c.id)
+  AND NOT EXISTS (SELECT 1 FROM reference_version v WHERE v.capture_id = c.id)
+  AND NOT EXISTS (SELECT 1 FROM sitting s WHERE s.capture_id = c.id)
+  AND NOT EXISTS (SELECT 1 FROM capture_record k WHERE k.capture_id = c.id)
+ORDER BY c.id DESC;
+
+-- name: give_up(capture_id, owner_id)!
+-- A capture goes with its samples; foreign keys refuse where anything holds it.
+DELETE FROM capture WHERE id = :capture_id AND owner_id = :owner_id;
 
 -- name: add_upload(owner_id, filename, stored_as, at)$
 -- A file that waits for its mapping.

@@ -1,0 +1,1 @@
+UPDATE capture SET stored_bytes = 0;
