@@ -41,6 +41,12 @@ TABLE = {
     ("POST", "/api/captures/{capture}/records"): (401, 422, 422, 422, 422, 422, 422),
     ("DELETE", "/api/captures/{capture}/records/{no_record}"): (401, 403, 404, 404, 403, 403, 403),
     ("GET", "/api/captures/{shelf_capture}"): (401, 404, 200, 200, 404, 404, 404),
+    # Files on their way to the shelf are their sender's own.
+    ("GET", "/api/inbox"): (401, 403, 200, 200, 403, 403, 403),
+    ("POST", "/api/inbox?filename=x.csv"): (401, 403, 201, 201, 403, 403, 403),
+    ("PUT", "/api/inbox/{no_record}"): (401, 422, 422, 422, 422, 422, 422),
+    ("POST", "/api/inbox/accept"): (401, 422, 422, 422, 422, 422, 422),
+    ("POST", "/api/inbox/give-up"): (401, 422, 422, 422, 422, 422, 422),
     ("GET", "/api/references"): (401, 403, 200, 200, 403, 403, 403),
     ("POST", "/api/references"): (401, 403, 201, 404, 403, 403, 403),
     ("GET", "/api/references/same/{shelf_capture}"): (401, 403, 200, 200, 403, 403, 403),

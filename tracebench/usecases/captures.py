@@ -32,7 +32,7 @@ from tracebench.formats.table import Layout
 from tracebench.store import captures as store
 from tracebench.store.pool import Begin, Connection
 from tracebench.store.queries import queries
-from tracebench.usecases import jobs, room
+from tracebench.usecases import jobs, profiles, room
 from tracebench.usecases.errors import Conflict, NotFound
 from tracebench.usecases.person import Person
 
@@ -70,26 +70,47 @@ def receive(
     Raises NoRoom. Nothing is held while it arrives and is looked at.
     """
     kind = circuit_of(circuit)
+    path = arrived(begin, folder, person, stream)
+    try:
+        layout = understand(path)
+        with begin() as conn:
+            upload_id = add_upload(conn, person, filename, path, at)
+            told = profiles.of(conn, person.id, layout, circuit)
+    except BaseException:
+        path.unlink(missing_ok=True)
+        raise
+    return {"upload_id": upload_id, "filename": filename, **_preview(layout, kind, told)}
+
+
+def arrived(begin: Begin, folder: Path, person: Person, stream: IO[bytes]) -> Path:
+    """A stream as a file of nobody's reach but ours. Raises NoRoom; then no half of it is left."""
     folder.mkdir(parents=True, exist_ok=True, mode=0o700)
     with begin() as conn:
         waiting = [row["stored_as"] for row in queries.captures.uploads_of(conn, owner_id=person.id)]
     room.check(folder, waiting)
-    stored_as = secrets.token_hex(16)
-    path = folder / stored_as
+    path = folder / secrets.token_hex(16)
     try:
-        with os.fdopen(os.open(path, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600), "wb") as kept:
+        with own_file(path) as kept:
             while block := stream.read(1 << 20):
                 kept.write(block)
                 room.check(folder, [])
-        layout = understand(path)
-        with begin() as conn:
-            upload_id = queries.captures.add_upload(
-                conn, owner_id=person.id, filename=filename[:255], stored_as=stored_as, at=at
-            )
     except BaseException:
         path.unlink(missing_ok=True)
         raise
-    return {"upload_id": upload_id, "filename": filename, **_preview(layout, kind)}
+    return path
+
+
+def own_file(path: Path) -> IO[bytes]:
+    """A new file that only we can read."""
+    return os.fdopen(os.open(path, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600), "wb")
+
+
+def add_upload(conn: Connection, person: Person, filename: str, path: Path, at: datetime) -> int:
+    """The row of a file that waits; its id."""
+    upload_id: int = queries.captures.add_upload(
+        conn, owner_id=person.id, filename=filename[:255], stored_as=path.name, at=at
+    )
+    return upload_id
 
 
 def sweep(begin: Begin, folder: Path, at: datetime) -> int:
@@ -114,8 +135,10 @@ def sweep(begin: Begin, folder: Path, at: datetime) -> int:
     return count
 
 
-def _preview(layout: Layout, kind: Circuit) -> dict[str, Any]:
+def _preview(layout: Layout, kind: Circuit, told: profiles.Profile | None) -> dict[str, Any]:
+    mapping = guessed_mapping(layout, kind) if told is None else told.mapping
     return {
+        "remembered": told is not None,
         "layout": {
             "format": layout.format,
             "delimiter": {"\t": "tab", " ": "blank"}.get(layout.delimiter, layout.delimiter),
@@ -135,11 +158,9 @@ def _preview(layout: Layout, kind: Circuit) -> dict[str, Any]:
                 for c in layout.columns
             ],
             "time_known": layout.time_position is not None or layout.interval_s is not None,
-            "interval_s": layout.interval_s,
+            "interval_s": layout.interval_s or (told.interval_s if told else None),
         },
-        "mapping": [
-            {"position": m.position, "lane": m.lane, "factor": m.factor} for m in guessed_mapping(layout, kind)
-        ],
+        "mapping": [{"position": m.position, "lane": m.lane, "factor": m.factor} for m in mapping],
     }
 
 
@@ -152,6 +173,8 @@ class Made:
     origin: str
     capture: Capture
     detail: Mapping[str, Any]
+    layout: Layout | None = None
+    """Of the file it was read from."""
 
 
 def keep(conn: Connection, person: Person, made: Made, at: datetime) -> int:
@@ -213,7 +236,7 @@ def import_upload(
         raise NotFound("that file is no longer here; choose it again")
     path, kind = folder / upload["stored_as"], circuit_of(circuit)
     if path.stat().st_size > AT_ONCE_BYTES:
-        _lanes(understand(path), kind, mapping, interval_s)
+        lanes_chosen(understand(path), kind, mapping, interval_s)
         asked = {"circuit": circuit, "mapping": list(mapping), "interval_s": interval_s}
         payload = {"upload_id": upload_id, "owner_id": person.id, **asked}
         # Asked once more in the same way it is the same job; with other lanes it is another.
@@ -223,20 +246,27 @@ def import_upload(
             if jobs.one(conn, person, job_id)["state"] in ("failed", "cancelled"):
                 jobs.begin_again(conn, about, at)
             return jobs.one(conn, person, job_id)
-    made = _read(path, upload["filename"], kind, mapping, interval_s)
+    made = read_file(path, upload["filename"], kind, mapping, interval_s)
     with begin() as conn:
-        capture_id = _kept_of_upload(conn, person.id, upload_id, made, at)
+        capture_id = kept_of_upload(conn, person.id, upload_id, made, at)
     # Only when that is sure: a file without a row is swept away later, a row without its file would be a loss.
     path.unlink(missing_ok=True)
     return capture_id
 
 
-def _kept_of_upload(conn: Connection, owner_id: int, upload_id: int, made: Made, at: datetime) -> int:
+def kept_of_upload(conn: Connection, owner_id: int, upload_id: int, made: Made, at: datetime, drop: bool = True) -> int:
+    """Store what was read of a waiting file, and remember how it was mapped. Raises NotFound where it is gone.
+
+    Its row is dropped, unless something else still hangs on that.
+    """
     if queries.captures.upload_of(conn, upload_id=upload_id, owner_id=owner_id) is None:
         raise NotFound("that file has been imported already; choose it again to import it once more")
     _check_share(conn, owner_id)
     capture_id = store.add(conn, owner_id, made.circuit, made.title, made.origin, made.capture, made.detail, at)
-    queries.captures.drop_upload(conn, upload_id=upload_id)
+    if made.layout is not None:
+        profiles.keep(conn, owner_id, made.layout, made.circuit, made.detail["mapping"], made.detail["interval_s"], at)
+    if drop:
+        queries.captures.drop_upload(conn, upload_id=upload_id)
     return capture_id
 
 
@@ -248,15 +278,17 @@ def work_import_out(folder: Path, begin: Begin, payload: jobs.Payload, at: datet
     if upload is None:
         raise NotFound("that file is no longer here; choose it again")
     path = folder / upload["stored_as"]
-    made = _read(path, upload["filename"], circuit_of(payload["circuit"]), payload["mapping"], payload["interval_s"])
+    made = read_file(
+        path, upload["filename"], circuit_of(payload["circuit"]), payload["mapping"], payload["interval_s"]
+    )
 
     def keep(conn: Connection) -> dict[str, int]:
-        return {"capture_id": _kept_of_upload(conn, owner_id, upload_id, made, at)}
+        return {"capture_id": kept_of_upload(conn, owner_id, upload_id, made, at)}
 
     return jobs.Outcome(keep, lambda: path.unlink(missing_ok=True))
 
 
-def _lanes(
+def lanes_chosen(
     layout: Layout, kind: Circuit, mapping: Sequence[Mapping[str, Any]], interval_s: float | None
 ) -> list[Mapped]:
     """The lanes chosen, if a file of this layout can be read with them. Raises BadOption."""
@@ -271,13 +303,14 @@ def _lanes(
     return lanes
 
 
-def _read(
+def read_file(
     path: Path, filename: str, kind: Circuit, mapping: Sequence[Mapping[str, Any]], interval_s: float | None
 ) -> Made:
+    """Read a file with the lanes chosen. Raises BadFile, BadOption."""
     layout = understand(path)
-    capture = load(path, kind, layout, _lanes(layout, kind, mapping, interval_s), interval_s)
+    capture = load(path, kind, layout, lanes_chosen(layout, kind, mapping, interval_s), interval_s)
     detail = {"filename": filename, "mapping": list(mapping), "interval_s": interval_s}
-    return Made(kind.code, filename, "file", capture, detail)
+    return Made(kind.code, filename, "file", capture, detail, layout)
 
 
 def _mapped(row: Mapping[str, Any], layout: Layout, kind: Circuit) -> Mapped:

@@ -55,17 +55,32 @@ def create(
         if of_learner:
             capture_id = captures.copied(conn, person, capture_id, title, at)
             why = "of a learner's capture, the name taken off, by the instructor's word that the learner agrees"
-        reference_id: int = queries.shelf.add(
-            conn,
-            author_id=person.id,
-            capture_id=capture_id,
-            circuit=head["circuit"],
-            title=title,
-            document=packed(kept),
-            at=at,
-        )
-        _keep_answer(conn, reference_id, 1, answer)
-        audit.write(conn, person, "reference.add", ("reference", reference_id), title, at, why=why)
+        return add_draft(conn, person, capture_id, head["circuit"], title, kept, answer, at, why)
+
+
+def add_draft(
+    conn: Connection,
+    person: Person,
+    capture_id: int,
+    circuit: str,
+    title: str,
+    kept: Json,
+    answer: str,
+    at: datetime,
+    why: str = "",
+) -> int:
+    """A draft of what was checked and measured already; its id."""
+    reference_id: int = queries.shelf.add(
+        conn,
+        author_id=person.id,
+        capture_id=capture_id,
+        circuit=circuit,
+        title=title,
+        document=packed(kept),
+        at=at,
+    )
+    _keep_answer(conn, reference_id, 1, answer)
+    audit.write(conn, person, "reference.add", ("reference", reference_id), title, at, why=why)
     return reference_id
 
 
@@ -85,7 +100,12 @@ def of_same_samples(conn: Connection, person: Person, capture_id: int) -> list[J
     """References in reach whose captures hold the very samples of one: brought in before."""
     person.must_be("instructor")
     captures.in_reach(conn, person, capture_id)
-    rows = queries.shelf.of_same_samples(conn, capture_id=capture_id, person_id=person.id)
+    return with_samples(conn, person, queries.captures.fingerprint(conn, capture_id=capture_id))
+
+
+def with_samples(conn: Connection, person: Person, fingerprint: str | None) -> list[Json]:
+    """The same by the name of the samples, before they are stored."""
+    rows = queries.shelf.of_same_samples(conn, fingerprint=fingerprint, person_id=person.id)
     return [{key: row[key] for key in ("id", "title", "state")} for row in rows if reach.sees_reference(row, person)]
 
 
@@ -191,7 +211,11 @@ def one(begin: Begin, person: Person, reference_id: int) -> Json:
 def _answer(capture: Capture, circuit: str, document: Mapping[str, Any]) -> Json:
     """The answer as the API sends it, with its events."""
     told, phases, limits = _told(circuit, document)
-    answer = measure(capture, circuit, phases, told, limits)
+    return as_sent(measure(capture, circuit, phases, told, limits))
+
+
+def as_sent(answer: Answer) -> Json:
+    """An answer as it is kept beside a reference, with its events."""
     out: Json = answer.as_json()
     return {**out, "events": [e.as_json() for e in answer.events]}
 

@@ -1350,6 +1350,216 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/inbox': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** One's files on their way to the shelf, with what each holds as far as the tool can tell. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ItemOut'][]
+          }
+        }
+      }
+    }
+    put?: never
+    /** Send a file as the request's body, or a zip of files; each is looked at by a job. */
+    post: {
+      parameters: {
+        query: {
+          filename: string
+        }
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        201: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ItemsOut']
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/inbox/accept': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Make draft references of files as they were proposed. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['ItemsIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        204: {
+          headers: {
+            [name: string]: unknown
+          }
+          content?: never
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/inbox/give-up': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Take files off the list; drafts that were made stay. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['ItemsIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        204: {
+          headers: {
+            [name: string]: unknown
+          }
+          content?: never
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/inbox/{item_id}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    /** Take a file for another circuit or its columns for other lanes; it is looked at again. */
+    put: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          item_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['ChooseIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        204: {
+          headers: {
+            [name: string]: unknown
+          }
+          content?: never
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/installation': {
     parameters: {
       query?: never
@@ -3634,7 +3844,7 @@ export interface components {
       created_at: string
       id: number
       interval_s: number
-      lanes: components['schemas']['LaneOut'][]
+      lanes: components['schemas']['LaneOut1'][]
       notes: string[]
       /** @enum {string} */
       origin: 'file' | 'trainer' | 'instrument'
@@ -3650,7 +3860,7 @@ export interface components {
       created_at: string
       id: number
       interval_s: number
-      lanes: components['schemas']['LaneOut'][]
+      lanes: components['schemas']['LaneOut1'][]
       notes: string[]
       /** @enum {string} */
       origin: 'file' | 'trainer' | 'instrument'
@@ -3772,6 +3982,13 @@ export interface components {
     ChoiceOut: {
       key: string
       text: string
+    }
+    ChooseIn: {
+      circuit: string
+      /** @default null */
+      interval_s: number | null
+      /** @default null */
+      mapping: components['schemas']['MappingIn'][] | null
     }
     CircuitOut: {
       asked: string[]
@@ -3919,6 +4136,11 @@ export interface components {
         [key: string]: string
       }
     }
+    FileColumnOut: {
+      name: string
+      position: number
+      unit: string
+    }
     FindingSpecOut: {
       code: string
       /** @enum {string} */
@@ -3986,6 +4208,22 @@ export interface components {
       host: string
       port: number
     }
+    ItemOut: {
+      bytes: number
+      filename: string
+      id: number
+      looked: components['schemas']['LookedOut'] | null
+      problem: string | null
+      reference_id: number | null
+      /** @enum {string} */
+      state: 'looking' | 'ready' | 'refused' | 'making' | 'made'
+    }
+    ItemsIn: {
+      ids: number[]
+    }
+    ItemsOut: {
+      ids: number[]
+    }
     JobOut: {
       id: number
       kind: string
@@ -4009,6 +4247,11 @@ export interface components {
       token: string
     }
     LaneOut: {
+      factor: number
+      lane: string
+      position: number
+    }
+    LaneOut1: {
       column_name: string
       factor: number
       highest: number
@@ -4131,6 +4374,24 @@ export interface components {
       sittings: components['schemas']['LogSittingOut'][]
       skills: components['schemas']['SkillCourseOut'][]
     }
+    LookedOut: {
+      /** @enum {string} */
+      call: 'sound' | 'faulty' | 'inconclusive'
+      circuit: string
+      columns: components['schemas']['FileColumnOut'][]
+      duration_s: number
+      format: string
+      mapping: components['schemas']['LaneOut'][]
+      missing_lanes: string[]
+      picture: number[][]
+      proposals: components['schemas']['ProposalOut'][]
+      rate_hz: number
+      readings: number
+      remembered: boolean
+      same: components['schemas']['SameFileOut'][]
+      samples: number
+      title: string
+    }
     MadeOut: {
       id: number
     }
@@ -4249,6 +4510,11 @@ export interface components {
       estimate: number
       high: number
       low: number
+    }
+    ProposalOut: {
+      circuit: string
+      reasons: string[]
+      share: number
     }
     ProvenanceBody: {
       conditions: string
@@ -4441,6 +4707,11 @@ export interface components {
     SaidOut: {
       findings: components['schemas']['RecordFindingOut'][]
       rows: components['schemas']['RowSaidOut'][]
+    }
+    SameFileOut: {
+      id: number
+      state: string
+      title: string
     }
     SameOut: {
       id: number
@@ -4808,6 +5079,7 @@ export interface components {
       filename: string
       layout: components['schemas']['LayoutOut1']
       mapping: components['schemas']['MappingIn'][]
+      remembered: boolean
       upload_id: number
     }
     UseCaptureIn: {

@@ -57,6 +57,7 @@ class UploadOut(Schema):
     filename = f.text()
     layout = f.nested(LayoutOut)
     mapping = f.many(MappingIn)
+    remembered = f.flag()
 
 
 class ImportIn(Schema):

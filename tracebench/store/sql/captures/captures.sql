@@ -24,6 +24,10 @@ INSERT INTO capture_envelope (capture_id, lane, factor, packed) VALUES (:capture
 SELECT id, owner_id, circuit, title, origin, samples, source_samples, interval_s, start_s, detail, created_at
 FROM capture WHERE id = :capture_id;
 
+-- name: fingerprint(capture_id)$
+-- The name of a capture's samples.
+SELECT fingerprint FROM capture WHERE id = :capture_id;
+
 -- name: lanes(capture_id)
 -- A capture's lanes without their samples.
 SELECT lane, place, unit, column_name, factor, lowest, highest, dtype FROM capture_lane

@@ -12,13 +12,13 @@ SELECT r.id, r.author_id, p.name AS author, r.capture_id, r.circuit, r.title, r.
   EXISTS (SELECT 1 FROM course_member m WHERE m.course_id = r.course_id AND m.person_id = :person_id) AS of_course
 FROM reference r JOIN person p ON p.id = r.author_id WHERE r.id = :reference_id;
 
--- name: of_same_samples(capture_id, person_id)
--- References of captures with the very samples of one, with what tells whether a person sees them.
+-- name: of_same_samples(fingerprint, person_id)
+-- References of captures with the very samples that bear a name, with what tells whether a person sees them.
 SELECT r.id, r.title, r.state, r.author_id, r.reach,
   EXISTS (SELECT 1 FROM reference_version v WHERE v.reference_id = r.id) AS was_published,
   EXISTS (SELECT 1 FROM course_member m WHERE m.course_id = r.course_id AND m.person_id = :person_id) AS of_course
-FROM capture own JOIN capture c ON c.fingerprint = own.fingerprint JOIN reference r ON r.capture_id = c.id
-WHERE own.id = :capture_id ORDER BY r.id;
+FROM capture c JOIN reference r ON r.capture_id = c.id
+WHERE c.fingerprint = :fingerprint ORDER BY r.id;
 
 -- name: kept_answer(reference_id, engine)$
 -- What the core says of a reference as it stands now, if this engine has said it.

@@ -1,0 +1,99 @@
+"""What can be said of a lane before it is known what was recorded: levels, how it moves, what repeats.
+
+Each figure is of the whole record, in the lane's unit, seconds or hertz. Times follow IEEE Std 181-2011 where it has a
+term: an event here is a passage of the middle between the lane's low and high, with hysteresis, and back.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from types import MappingProxyType
+
+import numpy as np
+
+from tracebench.core.circuits import thinning
+from tracebench.core.measure.edges import find_edges
+from tracebench.core.samples import Samples
+
+Features = Mapping[str, float]
+
+FEW = 0.005
+"""Part of a record that its low and its high leave out at either end."""
+
+QUARTER = 0.25
+"""Hysteresis of an event about the middle, as a part of the swing."""
+
+BLOCK_S = 0.05
+"""A movement slower than this is that of a hand, a pedal or an engine, and no event."""
+
+MOST_EVENTS = 20_000
+"""So many are enough to tell how they follow each other."""
+
+
+def features_of(samples: Samples, interval_s: float) -> Features:
+    """Figures of one lane by name; NaN where there is nothing to take it from. Time grows linearly with samples."""
+    seen = thinning.thin(samples)
+    low, middle, high = (float(v) for v in np.quantile(seen, (FEW, 0.5, 1 - FEW)))
+    least, most = float(samples.min()), float(samples.max())
+    out = {
+        "seconds": samples.size * interval_s,
+        "low": low,
+        "middle": middle,
+        "high": high,
+        "least": least,
+        "most": most,
+        "swing": high - low,
+        "reach": most - least,
+        "above": (most - high) / max(most - least, 1e-12),
+        "below": (low - least) / max(most - least, 1e-12),
+        "balance": (most + least) / max(most - least, 1e-12),
+        "between": float(np.mean((seen > low + 0.2 * (high - low)) & (seen < high - 0.2 * (high - low)))),
+    }
+    block = max(1, round(BLOCK_S / interval_s))
+    means = samples[: samples.size // block * block].reshape(-1, block).mean(axis=1) if samples.size >= block else seen
+    out["slow_share"] = float(np.var(means) / max(float(np.var(seen)), 1e-12))
+    out["slow_swing"] = float(np.ptp(means))
+    out |= _events("", samples, interval_s, low, high)
+    out |= _events("spike_", samples, interval_s, middle, most)
+    out |= _events("dip_", -samples, interval_s, -middle, -least)
+    return MappingProxyType(out)
+
+
+def _events(name: str, samples: Samples, interval_s: float, low: float, high: float) -> dict[str, float]:
+    """How often a lane passes from low to high and back, for how long, how quickly and how evenly."""
+    swing = high - low
+    none = {f"{name}hz": 0.0, f"{name}width_s": np.nan, f"{name}edge_s": np.nan, f"{name}uneven": np.nan}
+    none |= {f"{name}gaps": np.nan, f"{name}count": 0.0, f"{name}fall_s": np.nan}
+    if swing <= 0:
+        return none
+    edges = find_edges(samples, low + QUARTER * swing, high - QUARTER * swing)
+    rising, falling = edges.rising[:MOST_EVENTS], edges.falling[: MOST_EVENTS + 1]
+    if rising.size == 0:
+        return none
+    ends = np.searchsorted(falling, rising)
+    closed = ends < falling.size
+    widths = (falling[ends[closed]] - rising[closed]) * interval_s
+    periods = np.diff(rising) * interval_s
+    span = max((rising[-1] - rising[0]) * interval_s, interval_s)
+    ratio = periods[1:] / periods[:-1] if periods.size > 1 else np.empty(0)
+    usual = float(np.median(periods)) if periods.size else np.nan
+    return {
+        f"{name}count": float(rising.size),
+        f"{name}hz": (rising.size - 1) / span if rising.size > 1 else 0.0,
+        f"{name}width_s": float(np.median(widths)) if widths.size else np.nan,
+        f"{name}edge_s": _edge_s(samples, rising, low, high) * interval_s,
+        f"{name}fall_s": _edge_s(samples[::-1], samples.size - 1 - edges.falling[:MOST_EVENTS], low, high) * interval_s,
+        f"{name}uneven": float(np.median(np.abs(ratio - 1))) if ratio.size else np.nan,
+        f"{name}gaps": float(np.mean((ratio > 1.6) & (ratio < 4.5))) if ratio.size else np.nan,
+        f"{name}usual_s": usual,
+    }
+
+
+def _edge_s(samples: Samples, at: Samples, low: float, high: float) -> float:
+    """Median of how many samples a rising edge takes between 10 and 90 % of the swing."""
+    under = np.flatnonzero(samples <= low + 0.1 * (high - low))
+    over = np.flatnonzero(samples >= high - 0.1 * (high - low))
+    # At the ends of the record a passage is cut off, and is as long as can be seen.
+    before = np.concatenate(([0], under))[np.searchsorted(under, at)]
+    after = np.concatenate((over, [samples.size - 1]))[np.searchsorted(over, at)]
+    return float(np.median(after - before))

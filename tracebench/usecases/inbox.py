@@ -1,0 +1,354 @@
+"""Many files at once: each is looked at by a job, said what it most likely is, and made a draft when confirmed.
+
+A file that cannot be read stands there with the reason, and does not hold up the others.
+"""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+from datetime import datetime
+from pathlib import Path
+from typing import IO, Any
+
+import numpy as np
+
+from tracebench.core.capture import Capture
+from tracebench.core.circuits import circuit as circuit_of
+from tracebench.core.circuits import measure
+from tracebench.core.errors import BadFile
+from tracebench.core.proposal.draft import tags_of, title_of
+from tracebench.core.proposal.propose import Column, Proposal, propose
+from tracebench.core.samples import Samples
+from tracebench.formats import archive, format_of, understand
+from tracebench.formats.mapping import Mapped, guessed_mapping, to_capture
+from tracebench.formats.table import Layout, Table
+from tracebench.store import captures as store
+from tracebench.store.pool import Begin, Connection
+from tracebench.store.queries import packed, queries
+from tracebench.usecases import captures, jobs, profiles, room, shelf
+from tracebench.usecases.errors import Conflict, NotFound
+from tracebench.usecases.person import Person
+
+LOOK, DRAFT = "look", "draft"
+"""Kinds of job: say what a file holds; make a draft reference of it."""
+
+MOST_COLUMNS = 12
+"""So many columns of a file are looked at; scopes of more channels name them."""
+
+MOST_PROPOSED = 5
+
+State = str
+"""looking, ready, refused, making, made."""
+
+
+def receive(begin: Begin, folder: Path, person: Person, filename: str, stream: IO[bytes], at: datetime) -> list[int]:
+    """Keep a file, or each file of a zip, and have it looked at; the ids of the items. Raises NoRoom, BadFile."""
+    person.must_be("instructor")
+    path = captures.arrived(begin, folder, person, stream)
+    with path.open("rb") as head:
+        packed_up = archive.looks_like(head.read(4))
+    if not packed_up:
+        return [_added(begin, person, filename, path, at)]
+    try:
+        return _unpacked(begin, folder, person, path, at)
+    finally:
+        path.unlink(missing_ok=True)
+
+
+def _unpacked(begin: Begin, folder: Path, person: Person, path: Path, at: datetime) -> list[int]:
+    """Each file of an archive as an item; none of them where the archive breaks off."""
+    items: list[int] = []
+    try:
+        with archive.opened(path) as found:
+            budget = archive.Budget()
+            for entry in archive.files_of(found):
+                own = folder / f"{path.name}-{len(items)}"
+                try:
+                    with captures.own_file(own) as out:
+                        budget.copy(found, entry, out, lambda: room.check_reserve(folder))
+                except BaseException:
+                    own.unlink(missing_ok=True)
+                    raise
+                items.append(_added(begin, person, archive.plain_name(entry), own, at))
+        if not items:
+            raise BadFile("the archive holds no file", 1)
+    except BaseException:
+        give_up(begin, folder, person, items)
+        raise
+    return items
+
+
+def _added(begin: Begin, person: Person, filename: str, path: Path, at: datetime) -> int:
+    try:
+        with begin() as conn:
+            upload_id = captures.add_upload(conn, person, filename, path, at)
+            item_id: int = queries.inbox.add(
+                conn,
+                owner_id=person.id,
+                upload_id=upload_id,
+                filename=filename[:255],
+                bytes=path.stat().st_size,
+                problem=None,
+                at=at,
+            )
+            _ask(conn, person, item_id, LOOK, {}, at)
+    except BaseException:
+        path.unlink(missing_ok=True)
+        raise
+    return item_id
+
+
+def _ask(conn: Connection, person: Person, item_id: int, kind: str, asked: Mapping[str, Any], at: datetime) -> None:
+    """The job of an item; a new one each time, so that a later wish is not taken for an earlier."""
+    about = f"{kind}:{item_id}:{at.timestamp():.3f}"
+    payload = {"item_id": item_id, "owner_id": person.id, **asked}
+    job_id = jobs.add(conn, kind, about, payload, person.id, at)
+    queries.inbox.set_job(conn, item_id=item_id, job_id=job_id)
+
+
+def listed(conn: Connection, person: Person) -> list[dict[str, Any]]:
+    """A person's files, in the order they were sent, with what was found in each."""
+    person.must_be("instructor")
+    return [_item(row) for row in queries.inbox.of_owner(conn, owner_id=person.id)]
+
+
+def _item(row: Mapping[str, Any]) -> dict[str, Any]:
+    looked = json.loads(row["looked"]) if row["looked"] else None
+    running = row["job_state"] in ("waiting", "running")
+    if row["reference_id"] is not None:
+        state = "made"
+    elif running:
+        state = "making" if row["job_kind"] == DRAFT else "looking"
+    elif row["problem"] is not None or row["job_state"] == "cancelled":
+        state = "refused"
+    else:
+        state = "ready"
+    return {
+        "id": row["id"],
+        "filename": row["filename"],
+        "bytes": row["bytes"],
+        "state": state,
+        "problem": row["problem"] or ("stopped" if row["job_state"] == "cancelled" else None),
+        "reference_id": row["reference_id"],
+        "looked": looked,
+    }
+
+
+def choose(
+    conn: Connection,
+    person: Person,
+    item_id: int,
+    circuit: str,
+    mapping: Sequence[Mapping[str, Any]] | None,
+    interval_s: float | None,
+    at: datetime,
+) -> None:
+    """Take it for another circuit, or its columns for other lanes; it is looked at again. Raises NotFound, Conflict."""
+    circuit_of(circuit)
+    _open_item(conn, person, item_id)
+    asked = {"circuit": circuit, "mapping": None if mapping is None else list(mapping), "interval_s": interval_s}
+    _ask(conn, person, item_id, LOOK, asked, at)
+
+
+def accept(conn: Connection, person: Person, item_ids: Sequence[int], at: datetime) -> None:
+    """Make drafts of files as they were proposed. Raises NotFound, Conflict that names the file."""
+    for item_id in dict.fromkeys(item_ids):
+        row = _open_item(conn, person, item_id)
+        if row["looked"] is None:
+            raise Conflict(f"{row['filename']}: it is not known yet what this file holds")
+        _ask(conn, person, item_id, DRAFT, {}, at)
+
+
+def _open_item(conn: Connection, person: Person, item_id: int) -> dict[str, Any]:
+    person.must_be("instructor")
+    row = queries.inbox.by_id(conn, item_id=item_id, owner_id=person.id)
+    if row is None:
+        raise NotFound("that file is no longer here; bring it in again")
+    if row["reference_id"] is not None:
+        raise Conflict(f"{row['filename']}: a draft was made of this file already")
+    return dict(row)
+
+
+def give_up(begin: Begin, folder: Path, person: Person, item_ids: Sequence[int]) -> None:
+    """Take files off the list: those that wait are forgotten, drafts that were made stay on the shelf."""
+    person.must_be("instructor")
+    gone = []
+    with begin() as conn:
+        for item_id in item_ids:
+            row = queries.inbox.by_id(conn, item_id=item_id, owner_id=person.id)
+            if row is not None:
+                queries.inbox.drop_item(conn, item_id=item_id, owner_id=person.id)
+                if row["upload_id"] is not None:
+                    queries.captures.drop_upload(conn, upload_id=row["upload_id"])
+                    gone.append(row["stored_as"])
+    for name in gone:
+        (folder / name).unlink(missing_ok=True)
+
+
+def work_look_out(folder: Path, begin: Begin, payload: jobs.Payload, at: datetime) -> jobs.Keep:
+    """The job that says what a file holds. Raises what is wrong with it, in words for whoever sent it."""
+    person, row = _of_job(begin, payload)
+    path = folder / row["stored_as"]
+    layout = understand(path)
+    table, columns = _read(path, layout)
+    interval_s = payload.get("interval_s") or layout.interval_s or _step_of(table)
+    if interval_s is None:
+        # Nothing but the order of the rows is known: figures in samples still tell levels and shapes.
+        raise BadFile("the file tells neither times nor a sampling interval; say how far apart its samples are", 1)
+    proposals = propose(columns, interval_s, row["filename"].rsplit(".", 1)[0])
+    code = payload.get("circuit") or proposals[0].circuit
+    with begin() as conn:
+        profile = profiles.of(conn, person.id, layout, code)
+    mapping = _mapping(layout, code, payload.get("mapping"), profile, proposals)
+    told_s = None if layout.time_position is not None or layout.interval_s is not None else interval_s
+    capture = to_capture(layout, table, mapping, circuit_of(code), told_s)
+    answer = measure(capture, code)
+    circuit = circuit_of(code)
+    looked = {
+        "format": layout.format,
+        "samples": capture.samples,
+        "rate_hz": capture.rate_hz,
+        "duration_s": capture.duration_s,
+        "columns": [{"position": c.position, "name": c.name, "unit": c.unit} for c in layout.value_columns],
+        "proposals": [_told(p) for p in proposals[:MOST_PROPOSED]],
+        "circuit": code,
+        "mapping": [{"position": m.position, "lane": m.lane, "factor": m.factor} for m in mapping],
+        "remembered": profile is not None and payload.get("mapping") is None,
+        "interval_s": told_s,
+        "missing_lanes": [x.title for x in circuit.lanes if x.required and x.name not in capture.lanes],
+        "call": answer.call,
+        "title": title_of(circuit, answer),
+        "tags": tags_of(circuit, answer),
+        "phases": [p.as_json() for p in answer.phases],
+        "readings": sum(r.cycle is None and r.cylinder is None for r in answer.readings),
+        "picture": _picture(capture),
+    }
+    found = store.fingerprint(capture)
+
+    def keep(conn: Connection) -> None:
+        rows = shelf.with_samples(conn, person, found)
+        queries.inbox.keep_look(conn, item_id=row["id"], looked=packed({**looked, "same": rows}))
+
+    return keep
+
+
+def _read(path: Path, layout: Layout) -> tuple[Table, list[Column]]:
+    """The first columns of a file, missing cells bridged for looking at. Raises BadFile."""
+    wanted = layout.value_columns[:MOST_COLUMNS]
+    if not wanted:
+        raise BadFile("the file has a time column and nothing beside it", layout.data_line)
+    table = format_of(path).read(path, layout, [c.position for c in wanted])
+    return table, [Column(c.name, c.unit, _bridged(table.values[c.position])) for c in wanted]
+
+
+def _bridged(values: Samples) -> Samples:
+    missing = ~np.isfinite(values)
+    if not missing.any() or missing.all():
+        return np.nan_to_num(values)
+    rows = np.arange(values.size)
+    whole: Samples = np.where(missing, np.interp(rows, rows[~missing], values[~missing]), values)
+    return whole
+
+
+def _step_of(table: Table) -> float | None:
+    """The usual step of a file's times, None where there are none that go on."""
+    if table.times_s is None or table.times_s.size < 2:
+        return None
+    step = float(np.nanmean(np.diff(table.times_s)))
+    return step if np.isfinite(step) and step > 0 else None
+
+
+def _mapping(
+    layout: Layout,
+    code: str,
+    wished: Sequence[Mapping[str, Any]] | None,
+    profile: profiles.Profile | None,
+    proposals: Sequence[Proposal],
+) -> list[Mapped]:
+    """Lanes as they were wished, else as the last file of this kind was mapped, else by names, units and what moves."""
+    circuit = circuit_of(code)
+    if wished is not None:
+        return captures.lanes_chosen(layout, circuit, wished, None)
+    if profile is not None:
+        return list(profile.mapping)
+    guessed = guessed_mapping(layout, circuit)
+    known = next((p for p in proposals if p.circuit == code), None)
+    if known is None or not guessed:
+        return guessed
+    # The column that the circuit is known by is the lane it is known by, unless names say otherwise.
+    position = layout.value_columns[known.column].position
+    by_name = {m.position: m.lane for m in guessed}
+    if by_name.get(position) == known.lane or any(m.lane == known.lane and _named(layout, m) for m in guessed):
+        return guessed
+    swapped = {m.lane: m for m in guessed}
+    before = swapped.get(known.lane)
+    freed = by_name.get(position)
+    factor = next((m.factor for m in guessed if m.position == position), 1.0)
+    if before is not None and freed is not None:
+        swapped[freed] = replace(before, lane=freed)
+    elif freed is not None:
+        del swapped[freed]
+    swapped[known.lane] = Mapped(position, known.lane, factor)
+    order = [lane.name for lane in circuit.lanes]
+    return sorted(swapped.values(), key=lambda m: order.index(m.lane))
+
+
+def _named(layout: Layout, mapped: Mapped) -> bool:
+    """Whether a column bears the name of its lane."""
+    name = layout.columns[mapped.position - 1].name.lower().replace("_", " ")
+    return mapped.lane.replace("_", " ") in name
+
+
+def _told(proposal: Proposal) -> dict[str, Any]:
+    return {"circuit": proposal.circuit, "share": round(proposal.share, 4), "reasons": list(proposal.reasons)}
+
+
+PICTURE_POINTS = 240
+
+
+def _picture(capture: Capture) -> list[list[float]]:
+    """Least and most of the first lane in even parts of the record: a small trace."""
+    samples = next(iter(capture.lanes.values())).samples
+    edges = np.linspace(0, samples.size, min(PICTURE_POINTS, samples.size) + 1).astype(int)[:-1]
+    low, high = np.minimum.reduceat(samples, edges), np.maximum.reduceat(samples, edges)
+    return [[round(float(v), 5) for v in low], [round(float(v), 5) for v in high]]
+
+
+def work_draft_out(folder: Path, begin: Begin, payload: jobs.Payload, at: datetime) -> jobs.Outcome:
+    """The job that makes a draft reference of a file as it was proposed."""
+    person, row = _of_job(begin, payload)
+    looked, path = json.loads(row["looked"]), folder / row["stored_as"]
+    circuit = circuit_of(looked["circuit"])
+    made = captures.read_file(path, row["filename"], circuit, looked["mapping"], looked["interval_s"])
+    document = shelf.checked(
+        circuit.code,
+        {
+            "tags": looked["tags"],
+            "provenance": {"taken_by": person.name},
+            "notes": f"From the file {row['filename']}.",
+        },
+    )
+    answer = packed(shelf.as_sent(measure(made.capture, circuit.code)))
+
+    def keep(conn: Connection) -> dict[str, int]:
+        capture_id = captures.kept_of_upload(conn, person.id, row["upload_id"], made, at, drop=False)
+        reference_id = shelf.add_draft(
+            conn, person, capture_id, circuit.code, looked["title"][:160], document, answer, at, "from a file of many"
+        )
+        queries.inbox.keep_reference(conn, item_id=row["id"], reference_id=reference_id)
+        queries.captures.drop_upload(conn, upload_id=row["upload_id"])
+        return {"reference_id": reference_id}
+
+    return jobs.Outcome(keep, lambda: path.unlink(missing_ok=True))
+
+
+def _of_job(begin: Begin, payload: jobs.Payload) -> tuple[Person, dict[str, Any]]:
+    """Whose item a job is about, and the item. Raises NotFound where it was given up."""
+    with begin() as conn:
+        owner = queries.people.by_id(conn, person_id=payload["owner_id"])
+        row = queries.inbox.by_id(conn, item_id=payload["item_id"], owner_id=payload["owner_id"])
+    if owner is None or row is None or row["stored_as"] is None:
+        raise NotFound("that file is no longer here; bring it in again")
+    return Person(owner["id"], owner["sign_in"], owner["name"], owner["role"], 0), dict(row)
