@@ -52,11 +52,10 @@ export async function unwrap<T>(
 }
 
 /** Send a file as the body; the generated client has no form for a stream of bytes. */
-export async function sendFile(file: File, circuit: string): Promise<Schemas['UploadOut']> {
-  const query = new URLSearchParams({ filename: file.name, circuit })
+export async function sendBody<T>(path: string, file: File): Promise<T> {
   let response
   try {
-    response = await fetch(`/api/uploads?${query}`, {
+    response = await fetch(path, {
       method: 'POST',
       body: file,
       headers: { 'X-CSRFToken': csrf, 'Content-Type': 'application/octet-stream' },
@@ -66,8 +65,15 @@ export async function sendFile(file: File, circuit: string): Promise<Schemas['Up
   }
   const body: unknown = await response.json()
   if (!response.ok) throw problemOf(response.status, body)
-  return body as Schemas['UploadOut']
+  return body as T
 }
+
+/** Send a file to be mapped to a circuit. */
+export const sendFile = (file: File, circuit: string) =>
+  sendBody<Schemas['UploadOut']>(
+    `/api/uploads?${new URLSearchParams({ filename: file.name, circuit })}`,
+    file,
+  )
 
 /** A tile of a lane as float32. */
 export async function fetchTile(

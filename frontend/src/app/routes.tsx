@@ -25,6 +25,10 @@ export const router = createBrowserRouter([
         }),
       },
       {
+        path: 'shelf/bring-in',
+        lazy: async () => ({ Component: (await import('../features/shelf/BringInPage')).BringInPage }),
+      },
+      {
         path: 'shelf/:id',
         lazy: async () => ({ Component: (await import('../features/shelf/ReferencePage')).ReferencePage }),
       },

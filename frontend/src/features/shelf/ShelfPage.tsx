@@ -66,6 +66,7 @@ export function ShelfPage() {
             { key: 'inconclusive', text: 'Cannot tell' },
           ]}
         />
+        <Button onPress={() => void go('/shelf/bring-in')}>Bring files in</Button>
         <Button $main onPress={() => void go('/shelf/new')}>
           New reference
         </Button>
