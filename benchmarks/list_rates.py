@@ -37,7 +37,7 @@ def main() -> None:
         people[name].sign_in(name, cast.PASSWORD)
     teacher, learner = people[cast.INSTRUCTOR[0]], people["learner"]
     course = teacher.get("/api/courses").json[0]["id"]
-    shelf = teacher.get("/api/references").json
+    shelf = teacher.get("/api/references").json["items"]
     sheet = teacher.get(f"/api/courses/{course}/desk").json[0]["id"]
     one = rate(teacher, "/api/courses")
     print(f"{'a page with one row':<34} {one:6.0f} a second")

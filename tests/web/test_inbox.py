@@ -1,9 +1,8 @@
 """A folder of files to drafts: mixed formats, one broken, none of them told what it is."""
 
+import base64
 import io
 import json
-
-import numpy as np
 
 from tests.outside import workshop
 from tests.support.client import WebTest, work
@@ -84,7 +83,7 @@ class Inbox(WebTest):
                 self.assertEqual(looked["proposals"][0]["circuit"], circuit)
                 self.assertTrue(looked["proposals"][0]["reasons"])
                 self.assertEqual(looked["missing_lanes"], [])
-                self.assertEqual(len(looked["picture"]), 2)
+                self.assertEqual(len(base64.b64decode(looked["picture"])), 240)
         self.assertEqual(self.accept(*(found[name]["id"] for name in wanted)).status_code, 204)
         made = {item["filename"]: item for item in self.items()}
         # What was made needs its file no more; the broken one is still there to be looked at.
@@ -211,4 +210,3 @@ class Inbox(WebTest):
         self.caller("stranger").post("/api/inbox/give-up", {"ids": [item["id"]]})
         self.assertEqual(len(self.items()), 1)
         self.assertEqual(self.send("x.csv", b"1,2\n", "ann").status_code, 403)
-        self.assertTrue(np.isfinite(item["looked"]["picture"]).all())

@@ -26,7 +26,7 @@ class References(WebTest):
         out = {}
         for name in ("teacher", "spare", "stranger"):
             who = self.caller(name)
-            listed = reference["id"] in [r["id"] for r in who.get("/api/references").json]
+            listed = reference["id"] in [r["id"] for r in who.get("/api/references").json["items"]]
             trace = who.get(f"/api/captures/{reference['capture_id']}").status_code == 200
             out[name] = (who.get(f"/api/references/{reference['id']}").status_code, listed, trace)
         return out

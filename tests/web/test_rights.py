@@ -48,6 +48,7 @@ TABLE = {
     ("POST", "/api/inbox/accept"): (401, 422, 422, 422, 422, 422, 422),
     ("POST", "/api/inbox/give-up"): (401, 422, 422, 422, 422, 422, 422),
     ("GET", "/api/references"): (401, 403, 200, 200, 403, 403, 403),
+    ("GET", "/api/references/offered"): (401, 403, 200, 200, 403, 403, 403),
     ("POST", "/api/references"): (401, 403, 201, 404, 403, 403, 403),
     ("GET", "/api/references/same/{shelf_capture}"): (401, 403, 200, 200, 403, 403, 403),
     ("GET", "/api/references/{reference}"): (401, 403, 200, 200, 403, 403, 403),

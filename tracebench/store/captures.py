@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from tracebench.core.capture import Capture, Lane
 from tracebench.core.envelope import BASE_FACTOR, STEP_FACTOR, envelope, pyramid
+from tracebench.core.miniature import miniature
 from tracebench.store.pool import Connection
 from tracebench.store.queries import packed, queries, unpacked
 from tracebench.store.sample_coding import CHUNK, coded, decoded, pack, unpack
@@ -35,6 +36,7 @@ def add(
         start_s=capture.start_s,
         detail=packed({**detail, "notes": list(capture.notes)}),
         fingerprint=fingerprint(capture),
+        picture=miniature(next(iter(capture.lanes.values())).samples),
         at=at,
     )
     stored_bytes = sum(_add_lane(conn, capture_id, place, lane) for place, lane in enumerate(capture.lanes.values()))
@@ -97,6 +99,15 @@ def load(conn: Connection, capture_id: int) -> Capture:
         samples = samples_of(conn, capture_id, lane["lane"], 0, row["samples"])
         lanes[lane["lane"]] = Lane(lane["lane"], samples, lane["unit"], lane["column_name"], lane["factor"])
     return Capture(lanes, row["interval_s"], row["start_s"], row["source_samples"], tuple(row["detail"]["notes"]))
+
+
+def picture_of(conn: Connection, capture_id: int) -> bytes:
+    """The first lane of a capture in miniature, made and kept where it was stored before there were any."""
+    first = next(iter(queries.captures.lanes(conn, capture_id=capture_id)))
+    row = queries.captures.by_id(conn, capture_id=capture_id)
+    picture = miniature(samples_of(conn, capture_id, first["lane"], 0, row["samples"])) if row else b""
+    queries.captures.set_picture(conn, capture_id=capture_id, picture=picture)
+    return picture
 
 
 def _coding(conn: Connection, capture_id: int, lane: str) -> tuple[str, NDArray[np.float64] | None, int]:

@@ -48,6 +48,7 @@ class Captures(Protocol):
         start_s: object,
         detail: object,
         fingerprint: object,
+        picture: object,
         at: object,
     ) -> Any:
         """A capture's head; its lanes follow in the same transaction."""
@@ -129,6 +130,10 @@ class Captures(Protocol):
 
     def copy_envelopes(self, conn: Connection, *, capture_id: object, copy_id: object) -> int:
         """Its pyramid."""
+        ...
+
+    def set_picture(self, conn: Connection, *, capture_id: object, picture: object) -> int:
+        """Its first lane in miniature."""
         ...
 
     def set_stored_bytes(self, conn: Connection, *, capture_id: object, stored_bytes: object) -> int:
@@ -579,8 +584,44 @@ class Shelf(Protocol):
         """The newest reference made of a capture."""
         ...
 
-    def on_shelf(self, conn: Connection, *, person_id: object) -> Iterator[Row]:
-        """Every reference in a person's reach with its newest version, in no order: a sort would carry the texts along."""
+    def list_anew(self, conn: Connection, *, reference_id: object) -> int:
+        """What lists tell of a reference and the words it is found by, after any change of it or of its newest version."""
+        ...
+
+    def on_shelf(
+        self,
+        conn: Connection,
+        *,
+        person_id: object,
+        circuit: object,
+        state: object,
+        call_said: object,
+        search: object,
+        like_words: object,
+        size: object,
+        after_rows: object,
+    ) -> Iterator[Row]:
+        """A page of the references in a person's reach, newest change first. An empty filter lets all pass; no state given"""
+        ...
+
+    def count_on_shelf(
+        self,
+        conn: Connection,
+        *,
+        person_id: object,
+        circuit: object,
+        state: object,
+        call_said: object,
+        search: object,
+        like_words: object,
+    ) -> Any:
+        """How many references there are of which that is a page."""
+        ...
+
+    def offered(
+        self, conn: Connection, *, person_id: object, circuit: object, version_id: object, size: object
+    ) -> Iterator[Row]:
+        """Newest published versions that a card of a circuit may take, and the one it has."""
         ...
 
     def save_draft(

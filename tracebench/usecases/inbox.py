@@ -14,10 +14,10 @@ from typing import IO, Any
 
 import numpy as np
 
-from tracebench.core.capture import Capture
 from tracebench.core.circuits import circuit as circuit_of
 from tracebench.core.circuits import measure
 from tracebench.core.errors import BadFile
+from tracebench.core.miniature import as_text, miniature
 from tracebench.core.proposal.draft import tags_of, title_of
 from tracebench.core.proposal.propose import Column, Proposal, propose
 from tracebench.core.samples import Samples
@@ -223,7 +223,7 @@ def work_look_out(folder: Path, begin: Begin, payload: jobs.Payload, at: datetim
         "tags": tags_of(circuit, answer),
         "phases": [p.as_json() for p in answer.phases],
         "readings": sum(r.cycle is None and r.cylinder is None for r in answer.readings),
-        "picture": _picture(capture),
+        "picture": as_text(miniature(next(iter(capture.lanes.values())).samples)),
     }
     found = store.fingerprint(capture)
 
@@ -303,17 +303,6 @@ def _named(layout: Layout, mapped: Mapped) -> bool:
 
 def _told(proposal: Proposal) -> dict[str, Any]:
     return {"circuit": proposal.circuit, "share": round(proposal.share, 4), "reasons": list(proposal.reasons)}
-
-
-PICTURE_POINTS = 240
-
-
-def _picture(capture: Capture) -> list[list[float]]:
-    """Least and most of the first lane in even parts of the record: a small trace."""
-    samples = next(iter(capture.lanes.values())).samples
-    edges = np.linspace(0, samples.size, min(PICTURE_POINTS, samples.size) + 1).astype(int)[:-1]
-    low, high = np.minimum.reduceat(samples, edges), np.maximum.reduceat(samples, edges)
-    return [[round(float(v), 5) for v in low], [round(float(v), 5) for v in high]]
 
 
 def work_draft_out(folder: Path, begin: Begin, payload: jobs.Payload, at: datetime) -> jobs.Outcome:

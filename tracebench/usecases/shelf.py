@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 from collections.abc import Mapping
 from datetime import datetime
 from typing import Any
@@ -18,6 +19,7 @@ from tracebench.core.circuits.events.reference import beside_reference
 from tracebench.core.door import one_of
 from tracebench.core.errors import BadOption
 from tracebench.core.limits import limits_from_json
+from tracebench.core.miniature import as_text
 from tracebench.store import captures as store
 from tracebench.store.pool import Begin, Connection
 from tracebench.store.queries import packed, queries, unpacked
@@ -26,6 +28,12 @@ from tracebench.usecases.errors import Conflict, NotAllowed, NotFound
 from tracebench.usecases.person import Person
 
 Json = dict[str, Any]
+
+STOPWORDS = frozenset(
+    {"about", "are", "com", "for", "from", "how", "that", "the", "this", "und", "was", "what", "when", "where"}
+    | {"who", "will", "with", "www"}
+)
+"""Of MariaDB's index of words: what it leaves out cannot be asked of it (INNODB_FT_DEFAULT_STOPWORD)."""
 
 PROVENANCE = ("vehicle", "engine", "conditions", "ground", "probe", "taken_by", "taken_on", "part")
 
@@ -80,6 +88,7 @@ def add_draft(
         at=at,
     )
     _keep_answer(conn, reference_id, 1, answer)
+    queries.shelf.list_anew(conn, reference_id=reference_id)
     audit.write(conn, person, "reference.add", ("reference", reference_id), title, at, why=why)
     return reference_id
 
@@ -121,6 +130,7 @@ def copy(conn: Connection, person: Person, reference_id: int, at: datetime) -> i
         document=packed(row["document"]),
         at=at,
     )
+    queries.shelf.list_anew(conn, reference_id=copy_id)
     why = f"copied from reference {reference_id} of {row['author']}"
     audit.write(conn, person, "reference.add", ("reference", copy_id), row["title"], at, why=why)
     return copy_id
@@ -238,6 +248,7 @@ def save(
         ):
             raise Conflict("someone else, or another window, has saved this reference since; reload to see their work")
         _keep_answer(conn, reference_id, revision + 1, answer)
+        queries.shelf.list_anew(conn, reference_id=reference_id)
         if reference["state"] == "published":
             queries.shelf.set_state(conn, reference_id=reference_id, state="draft", at=at)
         before, after = {"title": reference["title"], **reference["document"]}, {"title": title, **kept}
@@ -297,6 +308,7 @@ def publish(begin: Begin, person: Person, reference_id: int, at: datetime) -> Js
             at=at,
         )
         queries.shelf.set_state(conn, reference_id=reference_id, state="published", at=at)
+        queries.shelf.list_anew(conn, reference_id=reference_id)
         about, after = ("reference", reference_id), {"version": version}
         audit.write(conn, person, "reference.publish", about, reference["title"], at, before={}, after=after)
     return one(begin, person, reference_id)
@@ -309,13 +321,53 @@ def retire(conn: Connection, person: Person, reference_id: int, at: datetime) ->
     audit.write(conn, person, "reference.retire", ("reference", reference_id), reference["title"], at)
 
 
-def listed(conn: Connection, person: Person) -> list[Json]:
-    """Every reference in the person's reach with its newest version's call."""
+PAGE = 60
+MOST_OFFERED = 200
+LEAST_LETTERS = 3
+"""Shorter words, and figures such as 1.6, are not in the index of words: they are looked for in the text itself, in the
+order they were typed."""
+
+
+def listed(
+    conn: Connection,
+    person: Person,
+    words: str = "",
+    circuit: str = "",
+    state: str = "",
+    call: str = "",
+    after: int = 0,
+    size: int = PAGE,
+) -> Json:
+    """A page of the references in the person's reach, newest change first, and how many there are of its kind."""
     person.must_be("instructor")
-    found = list(queries.shelf.on_shelf(conn, person_id=person.id))
-    # Newest change first, those retired last.
-    rows = sorted(found, key=lambda r: (r["state"] != "retired", r["changed_at"], -r["id"]), reverse=True)
-    return [{**unpacked(row, "provenance", "options"), "because": json.loads(row["because"] or "[]")} for row in rows]
+    asked = {"person_id": person.id, "circuit": circuit, "state": state, "call_said": call, **_search(words)}
+    rows = list(queries.shelf.on_shelf(conn, **asked, size=size, after_rows=after))
+    # A page that is not full is the last one: how many there are is known.
+    total = after + len(rows) if 0 < len(rows) < size else queries.shelf.count_on_shelf(conn, **asked)
+    return {"total": int(total), "items": [_listed(conn, row) for row in rows]}
+
+
+def _search(words: str) -> dict[str, str]:
+    """Every word must be there, at least as a beginning."""
+    found = re.findall(r"[^\W_]+(?:\.[^\W_]+)*", words.lower())[:12]
+    long = [w for w in found if len(w) >= LEAST_LETTERS and "." not in w and w not in STOPWORDS]
+    short = [w for w in found if len(w) < LEAST_LETTERS or "." in w]
+    return {
+        "search": " ".join(f"+{word}*" for word in long),
+        "like_words": f"%{'%'.join(short)}%" if short else "",
+    }
+
+
+def _listed(conn: Connection, row: Mapping[str, Any]) -> Json:
+    picture = row["picture"] or store.picture_of(conn, row["capture_id"])
+    return {**row, **json.loads(row["listing"]), "picture": as_text(picture)}
+
+
+def offered(conn: Connection, person: Person, circuit: str, version_id: int) -> list[Json]:
+    """Published versions that a card of a circuit may take, the one it has first."""
+    person.must_be("instructor")
+    rows = queries.shelf.offered(conn, person_id=person.id, circuit=circuit, version_id=version_id, size=MOST_OFFERED)
+    return [unpacked(row, "options") for row in rows]
 
 
 def version_of(conn: Connection, version_id: int) -> Json | None:

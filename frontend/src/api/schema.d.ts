@@ -2322,10 +2322,17 @@ export interface paths {
       path?: never
       cookie?: never
     }
-    /** Every reference in reach. */
+    /** References in reach, a page at a time. */
     get: {
       parameters: {
-        query?: never
+        query?: {
+          words?: string
+          circuit?: string
+          state?: '' | 'draft' | 'published' | 'retired'
+          call?: '' | 'sound' | 'faulty' | 'inconclusive'
+          after?: number
+          size?: number
+        }
         header?: never
         path?: never
         cookie?: never
@@ -2338,7 +2345,16 @@ export interface paths {
             [name: string]: unknown
           }
           content: {
-            'application/json': components['schemas']['ShelfItemOut'][]
+            'application/json': components['schemas']['ShelfOut']
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
           }
         }
       }
@@ -2378,6 +2394,54 @@ export interface paths {
         }
       }
     }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/references/offered': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** Published versions that a card of a circuit may take. */
+    get: {
+      parameters: {
+        query?: {
+          circuit?: string
+          version_id?: number
+        }
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['OfferedOut'][]
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
     delete?: never
     options?: never
     head?: never
@@ -4383,7 +4447,7 @@ export interface components {
       format: string
       mapping: components['schemas']['LaneOut'][]
       missing_lanes: string[]
-      picture: number[][]
+      picture: string
       proposals: components['schemas']['ProposalOut'][]
       rate_hz: number
       readings: number
@@ -4454,6 +4518,16 @@ export interface components {
       latest: string
       times: number
       title: string
+    }
+    OfferedOut: {
+      circuit: string
+      id: number
+      options: {
+        [key: string]: string
+      }
+      title: string
+      version: number
+      version_id: number
     }
     OptionSpecOut: {
       choices: string[] | null
@@ -4764,6 +4838,8 @@ export interface components {
       options: {
         [key: string]: string
       }
+      /** @description base64 of least values, then most values, 0 to 255 */
+      picture: string
       provenance: components['schemas']['ProvenanceBody']
       /** @enum {string} */
       reach: 'own' | 'course' | 'school'
@@ -4773,6 +4849,10 @@ export interface components {
       title: string
       version: number | null
       version_id: number | null
+    }
+    ShelfOut: {
+      items: components['schemas']['ShelfItemOut'][]
+      total: number
     }
     ShownCardOut: {
       attempts: number

@@ -72,7 +72,7 @@ class LookedOut(f.Rows):
     call = f.one_of("sound", "faulty", "inconclusive")
     title = f.text()
     readings = f.whole()
-    picture = f.many(fields.List(fields.Float()))
+    picture = f.text()
     same = f.many(SameFileOut)
 
 

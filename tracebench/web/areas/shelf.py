@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from apiflask import APIBlueprint, Schema, fields
-from apiflask.validators import OneOf
+from apiflask.validators import Length, OneOf, Range
 
 from tracebench.core.cards.documents import COMPLAINTS
 from tracebench.core.circuits.conditions import ALWAYS
@@ -125,7 +125,36 @@ class ShelfItemOut(f.Rows):
     provenance = f.nested(ProvenanceBody)
     options = fields.Dict(keys=fields.String(), values=fields.String(), required=True)
     tags = f.whole()
+    picture = f.text(metadata={"description": "base64 of least values, then most values, 0 to 255"})
     changed_at = f.instant()
+
+
+class ShelfOut(f.Rows):
+    total = f.whole()
+    items = f.many(ShelfItemOut)
+
+
+class ShelfQuery(Schema):
+    words = fields.String(load_default="", validate=Length(max=200))
+    circuit = fields.String(load_default="", validate=Length(max=64))
+    state = f.one_of("", "draft", "published", "retired", required=False, load_default="")
+    call = f.one_of("", "sound", "faulty", "inconclusive", required=False, load_default="")
+    after = fields.Integer(load_default=0, validate=Range(0, 1_000_000))
+    size = fields.Integer(load_default=shelf.PAGE, validate=Range(1, 200))
+
+
+class OfferedQuery(Schema):
+    circuit = fields.String(load_default="", validate=Length(max=64))
+    version_id = fields.Integer(load_default=0)
+
+
+class OfferedOut(f.Rows):
+    id = f.whole()
+    version_id = f.whole()
+    version = f.whole()
+    circuit = f.text()
+    title = f.text()
+    options = fields.Dict(keys=fields.String(), values=fields.String(), required=True)
 
 
 class MadeOut(Schema):
@@ -147,11 +176,21 @@ def same(capture_id: int) -> list[dict[str, Any]]:
 
 
 @bp.get("")
-@bp.output(ShelfItemOut(many=True))
-def listed() -> list[dict[str, Any]]:
-    """Every reference in reach."""
+@bp.input(ShelfQuery, location="query")
+@bp.output(ShelfOut)
+def listed(query_data: dict[str, Any]) -> dict[str, Any]:
+    """References in reach, a page at a time."""
     with transaction() as conn:
-        return shelf.listed(conn, person())
+        return shelf.listed(conn, person(), **query_data)
+
+
+@bp.get("/offered")
+@bp.input(OfferedQuery, location="query")
+@bp.output(OfferedOut(many=True))
+def offered(query_data: dict[str, Any]) -> list[dict[str, Any]]:
+    """Published versions that a card of a circuit may take."""
+    with transaction() as conn:
+        return shelf.offered(conn, person(), **query_data)
 
 
 @bp.post("")

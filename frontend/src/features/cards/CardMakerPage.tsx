@@ -1,4 +1,4 @@
-import { useMutation, useQueryClient, useSuspenseQuery } from '@tanstack/react-query'
+import { useMutation, useQueryClient, useSuspenseQuery, useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useNavigate, useParams, useSearchParams } from 'react-router'
 import { factsQuery, useCircuit, type Circuit } from '../../shared/facts'
@@ -17,7 +17,7 @@ import {
   createCard,
   makerFactsQuery,
   publishCard,
-  publishedReferencesQuery,
+  offeredQuery,
   retireCard,
   saveCard,
   setCardReach,
@@ -56,9 +56,9 @@ function stepsFor(circuit: Circuit): CardDocument['steps'] {
 function Fresh() {
   const [query] = useSearchParams()
   const { data: facts } = useSuspenseQuery(factsQuery)
-  const { data: shelf } = useSuspenseQuery(publishedReferencesQuery)
   const reference = Number(query.get('reference')) || null
-  const code = shelf.find((r) => r.version_id === reference)?.circuit
+  const { data: offered } = useSuspenseQuery(offeredQuery('', reference ?? 0))
+  const code = offered.find((r) => r.version_id === reference)?.circuit
   const circuit = facts.circuits.find((c) => c.code === code) ?? facts.circuits[0]
   const [due] = useState(() => new Date(Date.now() + 7 * 86_400_000).toISOString().slice(0, 10))
   const document: CardDocument = {
@@ -87,7 +87,9 @@ function Maker({ card, first }: { card: Card | null; first: CardDocument }) {
   const { layouts, rows } = circuit.trainer
   const { data: facts } = useSuspenseQuery(factsQuery)
   const { data: maker } = useSuspenseQuery(makerFactsQuery)
-  const { data: shelf } = useSuspenseQuery(publishedReferencesQuery)
+  const { data: references = [] } = useQuery(
+    offeredQuery(document.circuit, document.reference_version_id ?? 0),
+  )
   const { data: courses } = useSuspenseQuery(coursesQuery)
   const [courseId, setCourseId] = useState(String(card?.course_id ?? courses[0]?.id ?? ''))
   const client = useQueryClient()
@@ -132,7 +134,6 @@ function Maker({ card, first }: { card: Card | null; first: CardDocument }) {
   })
   const may = card?.may_change ?? true
   const error = save.error ?? publish.error ?? retire.error ?? attempt.error ?? reach.error
-  const references = shelf.filter((r) => r.version_id !== null && r.circuit === document.circuit)
   const reference = references.find((r) => r.version_id === document.reference_version_id)
   const order = document.options?.firing_order ?? reference?.options.firing_order ?? ''
   return (

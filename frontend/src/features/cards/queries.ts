@@ -1,4 +1,4 @@
-import { queryOptions } from '@tanstack/react-query'
+import { keepPreviousData, queryOptions } from '@tanstack/react-query'
 import { api, unwrap, type Schemas } from '../../api/client'
 
 export type Card = Schemas['CardOut']
@@ -52,7 +52,10 @@ export const makerFactsQuery = queryOptions({
   staleTime: Infinity,
 })
 
-export const publishedReferencesQuery = queryOptions({
-  queryKey: ['shelf'],
-  queryFn: () => unwrap(api.GET('/api/references')),
-})
+/** Published versions that a card of a circuit may take; the one that it has comes first. */
+export const offeredQuery = (circuit: string, version_id: number) =>
+  queryOptions({
+    queryKey: ['shelf', 'offered', circuit, version_id],
+    queryFn: () => unwrap(api.GET('/api/references/offered', { params: { query: { circuit, version_id } } })),
+    placeholderData: keepPreviousData,
+  })

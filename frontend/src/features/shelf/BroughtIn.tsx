@@ -56,7 +56,7 @@ export function BroughtIn({ item, onMake, onDrop, onChanged }: Props) {
   return (
     <Line tabIndex={0} onKeyDown={onKeyDown} aria-label={item.filename} $done={item.state === 'made'}>
       {looked ? (
-        <Thumb picture={looked.picture} colour={circuit?.lanes[0]?.role ?? 'signal'} />
+        <Thumb picture={looked.picture} role={circuit?.lanes[0]?.role ?? 'signal'} height={56} />
       ) : (
         <Nothing aria-hidden="true" />
       )}

@@ -1,42 +1,45 @@
-import { useSuspenseQuery } from '@tanstack/react-query'
-import { useState } from 'react'
+import { useInfiniteQuery, useSuspenseQuery } from '@tanstack/react-query'
+import { useDeferredValue, useEffect, useRef, useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import styled from 'styled-components'
-import { SmallTrace } from '../../plot/SmallTrace'
-import { factsQuery, useTrace } from '../../shared/facts'
+import { factsQuery } from '../../shared/facts'
 import { Button } from '../../ui/Button'
 import { Choice, Text } from '../../ui/fields'
-import { Empty, Muted, Page, PageHead, Row } from '../../ui/layout'
+import { Empty, Muted, Note, Page, PageHead, Row } from '../../ui/layout'
 import { CallBadge, Stage, type Call } from '../../ui/marks'
-import { shelfQuery, type ShelfItem } from './queries'
+import { shelfQuery, type ReferenceState, type ShelfItem } from './queries'
+import { Thumb } from './Thumb'
 
-/** References as small traces, with filters. */
+/** References as small traces, found by words, circuit, state and call; further ones come as one scrolls. */
 export function ShelfPage() {
-  const { data } = useSuspenseQuery(shelfQuery)
   const go = useNavigate()
   const [words, setWords] = useState('')
-  const [stage, setStage] = useState('any')
+  const [state, setState] = useState('any')
   const [call, setCall] = useState('any')
-  const [code, setCode] = useState('any')
+  const [circuit, setCircuit] = useState('any')
+  const [dense, setDense] = useState(false)
   const { data: facts } = useSuspenseQuery(factsQuery)
-  const items = data.filter(
-    (item) =>
-      (stage === 'any' ? item.state !== 'retired' : item.state === stage) &&
-      (code === 'any' || item.circuit === code) &&
-      (call === 'any' || item.call === call) &&
-      `${item.title} ${item.provenance.vehicle} ${item.provenance.engine}`
-        .toLowerCase()
-        .includes(words.toLowerCase()),
-  )
+  const any = (key: string) => (key === 'any' ? '' : key)
+  const wanted = {
+    words: useDeferredValue(words.trim()),
+    circuit: any(circuit),
+    state: any(state) as '' | ReferenceState,
+    call: any(call) as '' | Call,
+  }
+  const { data, error, hasNextPage, isFetchingNextPage, fetchNextPage } = useInfiniteQuery(shelfQuery(wanted))
+  const items = data?.pages.flatMap((page) => page.items) ?? []
+  const total = data?.pages[0]?.total
+  const filtered = Object.values(wanted).some(Boolean)
+  const counted = total === 1 ? '1 reference' : `${(total ?? 0).toLocaleString('en')} references`
   return (
     <Page>
-      <PageHead title="Shelf" about={`${data.length} references`}>
-        <Text hidden placeholder label="Find by title or vehicle" value={words} onChange={setWords} />
+      <PageHead title="Shelf" about={total === undefined ? ' ' : filtered ? `${counted} found` : counted}>
+        <Text hidden placeholder label="Find by words" value={words} onChange={setWords} />
         <Choice
           hidden
           label="Circuit"
-          value={code}
-          onChange={setCode}
+          value={circuit}
+          onChange={setCircuit}
           options={[
             { key: 'any', text: 'Every circuit' },
             ...facts.circuits.map((c) => ({ key: c.code, text: c.title })),
@@ -45,8 +48,8 @@ export function ShelfPage() {
         <Choice
           hidden
           label="State"
-          value={stage}
-          onChange={setStage}
+          value={state}
+          onChange={setState}
           options={[
             { key: 'any', text: 'Drafts and published' },
             { key: 'draft', text: 'Drafts' },
@@ -66,66 +69,107 @@ export function ShelfPage() {
             { key: 'inconclusive', text: 'Cannot tell' },
           ]}
         />
+        <Button aria-pressed={dense} onPress={() => setDense(!dense)}>
+          {dense ? 'Tiles' : 'Rows'}
+        </Button>
         <Button onPress={() => void go('/shelf/bring-in')}>Bring files in</Button>
         <Button $main onPress={() => void go('/shelf/new')}>
           New reference
         </Button>
       </PageHead>
-      {items.length === 0 ? (
+      {error && <Note kind="error">{error.message}</Note>}
+      {total === 0 && (
         <Empty>
           <p>
-            {data.length
-              ? 'Nothing on the shelf fits these filters.'
+            {filtered
+              ? 'Nothing on the shelf fits these words and filters.'
               : 'References of known-good and faulty parts stand here.'}
           </p>
-          <Row style={{ justifyContent: 'center' }}>
-            <Button $main onPress={() => void go('/shelf/new')}>
-              Make the first one from a capture
-            </Button>
-          </Row>
+          {!filtered && (
+            <Row style={{ justifyContent: 'center' }}>
+              <Button $main onPress={() => void go('/shelf/bring-in')}>
+                Bring a folder of captures in
+              </Button>
+              <Button onPress={() => void go('/shelf/new')}>One capture, the trainer or a scope</Button>
+            </Row>
+          )}
         </Empty>
-      ) : (
-        <Grid>
-          {items.map((item) => (
-            <Item key={item.id} item={item} />
-          ))}
-        </Grid>
       )}
+      <Grid $dense={dense}>
+        {items.map((item) => (
+          <Item
+            key={item.id}
+            item={item}
+            dense={dense}
+            role={facts.circuits.find((c) => c.code === item.circuit)?.lanes[0]?.role ?? 'signal'}
+          />
+        ))}
+      </Grid>
+      {hasNextPage && <More onSeen={() => void fetchNextPage()} busy={isFetchingNextPage} />}
     </Page>
   )
 }
 
-function Item({ item }: { item: ShelfItem }) {
-  const trace = useTrace(item.capture_id, item.circuit)
+/** Asks for the next page a screen before it is reached. */
+function More({ onSeen, busy }: { onSeen: () => void; busy: boolean }) {
+  const end = useRef<HTMLDivElement>(null)
+  useEffect(() => {
+    if (!end.current || busy) return
+    const watch = new IntersectionObserver((seen) => seen.some((s) => s.isIntersecting) && onSeen(), {
+      rootMargin: '900px',
+    })
+    watch.observe(end.current)
+    return () => watch.disconnect()
+  })
   return (
-    <Card to={`/shelf/${item.id}`}>
-      {trace ? <SmallTrace {...trace} /> : <div style={{ height: 84 }} />}
-      <div>
-        <b>{item.title}</b>
-        <Muted>
-          {[item.provenance.vehicle, item.provenance.engine].filter(Boolean).join(' · ') ||
-            'vehicle not noted'}
-        </Muted>
-        <Muted>{item.provenance.conditions}</Muted>
+    <Further ref={end}>
+      <Button onPress={onSeen} isDisabled={busy}>
+        {busy ? 'More are coming…' : 'More'}
+      </Button>
+    </Further>
+  )
+}
+
+interface ItemProps {
+  item: ShelfItem
+  dense: boolean
+  role: Parameters<typeof Thumb>[0]['role']
+}
+
+function Item({ item, dense, role }: ItemProps) {
+  const { provenance } = item
+  const vehicle = [provenance.vehicle, provenance.engine].filter(Boolean).join(' · ') || 'vehicle not noted'
+  return (
+    <Card to={`/shelf/${item.id}`} $dense={dense}>
+      <Thumb picture={item.picture} role={role} height={dense ? 36 : 84} />
+      <Told $dense={dense}>
+        <b title={item.title}>{item.title}</b>
+        <Muted>{[vehicle, dense && provenance.conditions].filter(Boolean).join(' · ')}</Muted>
+        {!dense && <Muted>{provenance.conditions}</Muted>}
         <Row $gap={6}>
           {item.call && <CallBadge call={item.call as Call} />}
           <Stage stage={item.state} version={item.version} />
-          <Muted>{item.tags === 1 ? '1 tag' : `${item.tags} tags`}</Muted>
+          {!dense && <Muted>{item.tags === 1 ? '1 tag' : `${item.tags} tags`}</Muted>}
         </Row>
-      </div>
+      </Told>
     </Card>
   )
 }
 
-const Grid = styled.div`
+const Grid = styled.div<{ $dense: boolean }>`
   display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(290px, 1fr));
-  gap: 12px;
+  grid-template-columns: ${(p) => (p.$dense ? '1fr' : 'repeat(auto-fill, minmax(290px, 1fr))')};
+  gap: ${(p) => (p.$dense ? 4 : 12)}px;
 `
 
-const Card = styled(Link)`
-  display: block;
+/** What is out of sight is not drawn: a long shelf scrolls as quickly as a short one. */
+const Card = styled(Link)<{ $dense: boolean }>`
+  display: ${(p) => (p.$dense ? 'grid' : 'block')};
+  grid-template-columns: 150px minmax(0, 1fr);
+  align-items: center;
   overflow: hidden;
+  content-visibility: auto;
+  contain-intrinsic-size: auto ${(p) => (p.$dense ? 38 : 206)}px;
   text-decoration: none;
   color: inherit;
   background: ${(p) => p.theme.colour.sheet};
@@ -134,10 +178,25 @@ const Card = styled(Link)`
   &:hover {
     border-color: ${(p) => p.theme.colour.edge};
   }
-  > div:last-child {
-    display: flex;
-    flex-direction: column;
-    gap: 4px;
-    padding: 10px 14px 12px;
+`
+
+const Told = styled.div<{ $dense: boolean }>`
+  display: ${(p) => (p.$dense ? 'grid' : 'flex')};
+  grid-template-columns: minmax(0, 5fr) minmax(0, 5fr) 300px;
+  align-items: ${(p) => (p.$dense ? 'center' : 'stretch')};
+  flex-direction: column;
+  gap: ${(p) => (p.$dense ? '0 14px' : '4px')};
+  padding: ${(p) => (p.$dense ? '2px 12px' : '10px 14px 12px')};
+  b,
+  > span {
+    overflow: hidden;
+    text-overflow: ellipsis;
+    white-space: ${(p) => (p.$dense ? 'nowrap' : 'normal')};
   }
+`
+
+const Further = styled.div`
+  display: flex;
+  justify-content: center;
+  padding: 18px;
 `

@@ -1,28 +1,34 @@
 import { useTheme } from 'styled-components'
-import type { Theme } from '../../design/theme'
+import type { LaneRole } from '../../design/theme'
 
-const WIDTH = 168
-const HEIGHT = 56
+const WIDTH = 240
+const HEIGHT = 60
 const PAD = 4
 
-/** A trace in miniature from its least and most in even parts of the record. */
-export function Thumb({ picture, colour }: { picture: number[][]; colour: keyof Theme['colour']['lane'] }) {
+/** A trace in miniature, as the server keeps it: least values, then most values, 0 to 255, in base64. */
+export function Thumb({ picture, role, height }: { picture: string; role: LaneRole; height: number }) {
   const theme = useTheme()
-  const [low = [], high = []] = picture
-  const least = Math.min(...low)
-  const span = Math.max(...high) - least || 1
-  const x = (k: number) => PAD + (k * (WIDTH - 2 * PAD)) / Math.max(low.length - 1, 1)
-  const y = (v: number) => HEIGHT - PAD - ((v - least) / span) * (HEIGHT - 2 * PAD)
-  const there = high.map((v, k) => `${x(k).toFixed(1)},${y(v).toFixed(1)}`)
-  const back = low.map((v, k) => `${x(k).toFixed(1)},${y(v).toFixed(1)}`).reverse()
+  const bytes = Uint8Array.from(atob(picture), (c) => c.charCodeAt(0))
+  const columns = bytes.length / 2
+  const x = (k: number) => PAD + (k * (WIDTH - 2 * PAD)) / Math.max(columns - 1, 1)
+  const point = (v: number, k: number) =>
+    `${x(k).toFixed(1)},${(HEIGHT - PAD - (v / 255) * (HEIGHT - 2 * PAD)).toFixed(1)}`
+  const low = [...bytes.subarray(0, columns)].map(point)
+  const high = [...bytes.subarray(columns)].map(point)
   return (
-    <svg width={WIDTH} height={HEIGHT} aria-hidden="true" style={{ background: theme.colour.sunk }}>
+    <svg
+      viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
+      preserveAspectRatio="none"
+      aria-hidden="true"
+      style={{ display: 'block', width: '100%', height, background: theme.colour.sunk }}
+    >
       <polygon
-        points={[...there, ...back].join(' ')}
-        fill={theme.colour.lane[colour]}
-        stroke={theme.colour.lane[colour]}
-        strokeWidth="1"
+        points={[...high, ...low.reverse()].join(' ')}
+        fill={theme.colour.lane[role]}
+        stroke={theme.colour.lane[role]}
+        strokeWidth="1.4"
         strokeLinejoin="round"
+        vectorEffect="non-scaling-stroke"
       />
     </svg>
   )

@@ -1,5 +1,7 @@
-import { queryOptions } from '@tanstack/react-query'
+import { infiniteQueryOptions, keepPreviousData, queryOptions } from '@tanstack/react-query'
 import { api, unwrap, type Schemas } from '../../api/client'
+
+import type { Call } from '../../ui/marks'
 
 export type Reference = Schemas['ReferenceOut']
 export type ReferenceDocument = Schemas['DocumentBody']
@@ -7,10 +9,28 @@ export type ShelfItem = Schemas['ShelfItemOut']
 export type Mapping = Schemas['MappingIn']
 export type Upload = Schemas['UploadOut']
 
-export const shelfQuery = queryOptions({
-  queryKey: ['shelf'],
-  queryFn: () => unwrap(api.GET('/api/references')),
-})
+export interface Wanted {
+  words: string
+  circuit: string
+  state: '' | ReferenceState
+  call: '' | Call
+}
+
+export type ReferenceState = 'draft' | 'published' | 'retired'
+
+/** Pages of the shelf, the next asked for where the last one ends. */
+export const shelfQuery = (wanted: Wanted) =>
+  infiniteQueryOptions({
+    queryKey: ['shelf', wanted],
+    queryFn: ({ pageParam }) =>
+      unwrap(api.GET('/api/references', { params: { query: { ...wanted, after: pageParam } } })),
+    initialPageParam: 0,
+    getNextPageParam: (last, pages) => {
+      const shown = pages.reduce((sum, page) => sum + page.items.length, 0)
+      return last.items.length > 0 && shown < last.total ? shown : undefined
+    },
+    placeholderData: keepPreviousData,
+  })
 
 const at = (reference_id: number) => ({ params: { path: { reference_id } } })
 

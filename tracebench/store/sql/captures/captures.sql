@@ -1,9 +1,9 @@
--- name: add(owner_id, circuit, title, origin, samples, source_samples, interval_s, start_s, detail, fingerprint, at)$
+-- name: add(owner_id, circuit, title, origin, samples, source_samples, interval_s, start_s, detail, fingerprint, picture, at)$
 -- A capture's head; its lanes follow in the same transaction.
 INSERT INTO capture (owner_id, circuit, title, origin, samples, source_samples, interval_s, start_s, detail,
-  fingerprint, created_at)
+  fingerprint, picture, created_at)
 VALUES (:owner_id, :circuit, :title, :origin, :samples, :source_samples, :interval_s, :start_s, :detail,
-  :fingerprint, :at)
+  :fingerprint, :picture, :at)
 RETURNING id;
 
 -- name: add_lane(capture_id, lane, place, unit, column_name, factor, lowest, highest, dtype, code_values)!
@@ -74,9 +74,9 @@ SELECT (SELECT COUNT(*) FROM capture WHERE id = :capture_id AND owner_id = :pers
 -- name: copy_head(capture_id, owner_id, title, at)$
 -- The same capture under another owner, without what its file was called.
 INSERT INTO capture (owner_id, circuit, title, origin, samples, source_samples, interval_s, start_s, detail,
-  fingerprint, stored_bytes, created_at)
+  fingerprint, stored_bytes, picture, created_at)
 SELECT :owner_id, circuit, :title, origin, samples, source_samples, interval_s, start_s,
-  JSON_REMOVE(JSON_INSERT(detail, '$.filename', ''), '$.filename'), fingerprint, stored_bytes, :at
+  JSON_REMOVE(JSON_INSERT(detail, '$.filename', ''), '$.filename'), fingerprint, stored_bytes, picture, :at
 FROM capture WHERE id = :capture_id RETURNING id;
 
 -- name: copy_lanes(capture_id, copy_id)!
@@ -94,6 +94,10 @@ SELECT :copy_id, lane, chunk_no, packed FROM capture_chunk WHERE capture_id = :c
 -- Its pyramid.
 INSERT INTO capture_envelope (capture_id, lane, factor, packed)
 SELECT :copy_id, lane, factor, packed FROM capture_envelope WHERE capture_id = :capture_id;
+
+-- name: set_picture(capture_id, picture)!
+-- Its first lane in miniature.
+UPDATE capture SET picture = :picture WHERE id = :capture_id;
 
 -- name: set_stored_bytes(capture_id, stored_bytes)!
 -- How much of the disk its samples and pyramid take.

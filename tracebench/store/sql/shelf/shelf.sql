@@ -45,17 +45,59 @@ UPDATE reference SET author_id = :to_id WHERE author_id = :from_id;
 -- The newest reference made of a capture.
 SELECT id, circuit, document FROM reference WHERE capture_id = :capture_id ORDER BY id DESC LIMIT 1;
 
--- name: on_shelf(person_id)
--- Every reference in a person's reach with its newest version, in no order: a sort would carry the texts along.
-SELECT r.id, r.capture_id, r.circuit, r.title, r.state, r.changed_at, p.name AS author, r.reach, v.version,
-  v.id AS version_id, JSON_VALUE(v.answer, '$.call') AS `call`, JSON_QUERY(v.answer, '$.because') AS because,
-  JSON_QUERY(r.document, '$.provenance') AS provenance, JSON_QUERY(r.document, '$.options') AS options,
-  JSON_LENGTH(r.document, '$.tags') AS tags
-FROM reference r JOIN person p ON p.id = r.author_id
-LEFT JOIN reference_version v ON v.reference_id = r.id
-  AND v.version = (SELECT MAX(version) FROM reference_version WHERE reference_id = r.id)
-WHERE r.author_id = :person_id OR (r.reach = 'school' AND v.id IS NOT NULL) OR (r.reach = 'course'
-  AND EXISTS (SELECT 1 FROM course_member m WHERE m.course_id = r.course_id AND m.person_id = :person_id));
+-- name: list_anew(reference_id)!
+-- What lists tell of a reference and the words it is found by, after any change of it or of its newest version.
+UPDATE reference r LEFT JOIN reference_version v ON v.reference_id = r.id
+  AND v.version = (SELECT MAX(w.version) FROM reference_version w WHERE w.reference_id = r.id)
+SET r.latest_version_id = v.id, r.call_said = JSON_VALUE(v.answer, '$.call'),
+  r.listing = JSON_OBJECT(
+    'version', v.version, 'because', JSON_COMPACT(COALESCE(JSON_QUERY(v.answer, '$.because'), '[]')),
+    'provenance', JSON_COMPACT(COALESCE(JSON_QUERY(r.document, '$.provenance'), '{}')),
+    'options', JSON_COMPACT(COALESCE(JSON_QUERY(r.document, '$.options'), '{}')),
+    'tags', COALESCE(JSON_LENGTH(r.document, '$.tags'), 0)),
+  r.words = LEFT(CONCAT_WS(' ', r.title, REPLACE(r.circuit, '-', ' '),
+    JSON_VALUE(r.document, '$.provenance.vehicle'), JSON_VALUE(r.document, '$.provenance.engine'),
+    JSON_VALUE(r.document, '$.provenance.conditions'), JSON_VALUE(r.document, '$.provenance.part'),
+    JSON_VALUE(r.document, '$.notes'), JSON_EXTRACT(r.document, '$.tags[*].text'),
+    REPLACE(JSON_EXTRACT(v.answer, '$.because[*]'), '_', ' ')), 15000)
+WHERE r.id = :reference_id;
+
+-- name: on_shelf(person_id, circuit, state, call_said, search, like_words, size, after_rows)
+-- A page of the references in a person's reach, newest change first. An empty filter lets all pass; no state given
+-- leaves out what is retired.
+SELECT r.id, r.capture_id, r.circuit, r.title, r.state, r.changed_at, p.name AS author, r.reach,
+  r.latest_version_id AS version_id, r.call_said AS `call`, r.listing, c.picture
+FROM (SELECT r.id FROM reference r
+  WHERE (r.author_id = :person_id OR (r.reach = 'school' AND r.latest_version_id IS NOT NULL) OR (r.reach = 'course'
+      AND EXISTS (SELECT 1 FROM course_member m WHERE m.course_id = r.course_id AND m.person_id = :person_id)))
+    AND (:circuit = '' OR r.circuit = :circuit)
+    AND (r.state = :state OR (:state = '' AND r.state <> 'retired'))
+    AND (:call_said = '' OR r.call_said = :call_said)
+    AND (:search = '' OR MATCH (r.words) AGAINST (:search IN BOOLEAN MODE))
+    AND (:like_words = '' OR r.words LIKE :like_words)
+  ORDER BY r.changed_at DESC, r.id DESC LIMIT :size OFFSET :after_rows) found
+JOIN reference r ON r.id = found.id JOIN person p ON p.id = r.author_id JOIN capture c ON c.id = r.capture_id
+ORDER BY r.changed_at DESC, r.id DESC;
+
+-- name: count_on_shelf(person_id, circuit, state, call_said, search, like_words)$
+-- How many references there are of which that is a page.
+SELECT COUNT(*) FROM reference r
+WHERE (r.author_id = :person_id OR (r.reach = 'school' AND r.latest_version_id IS NOT NULL) OR (r.reach = 'course'
+    AND EXISTS (SELECT 1 FROM course_member m WHERE m.course_id = r.course_id AND m.person_id = :person_id)))
+  AND (:circuit = '' OR r.circuit = :circuit)
+  AND (r.state = :state OR (:state = '' AND r.state <> 'retired'))
+  AND (:call_said = '' OR r.call_said = :call_said)
+  AND (:search = '' OR MATCH (r.words) AGAINST (:search IN BOOLEAN MODE))
+  AND (:like_words = '' OR r.words LIKE :like_words);
+
+-- name: offered(person_id, circuit, version_id, size)
+-- Newest published versions that a card of a circuit may take, and the one it has.
+SELECT v.id AS version_id, v.version, v.title, r.id, r.circuit, JSON_QUERY(v.document, '$.options') AS options
+FROM reference r JOIN reference_version v ON v.id = r.latest_version_id OR (v.id = :version_id AND v.reference_id = r.id)
+WHERE (r.author_id = :person_id OR r.reach = 'school' OR (r.reach = 'course'
+    AND EXISTS (SELECT 1 FROM course_member m WHERE m.course_id = r.course_id AND m.person_id = :person_id)))
+  AND ((r.circuit = :circuit AND r.state <> 'retired') OR v.id = :version_id)
+ORDER BY v.id = :version_id DESC, r.changed_at DESC LIMIT :size;
 
 -- name: save_draft(reference_id, revision, title, document, at)!
 -- Save work on a reference; nothing happens if someone else saved since `revision`.

@@ -1,0 +1,122 @@
+"""A shelf of 20,000 references, its first screen, pages and searches by the API: python -m benchmarks.shelf_search"""
+
+from __future__ import annotations
+
+import random
+import tempfile
+import time
+from datetime import UTC, datetime, timedelta
+from pathlib import Path
+
+import numpy as np
+
+from tests.support.client import PASSWORD, Caller
+from tests.support.database import fresh_settings, stop_shared
+from tests.support.variations import Variation
+from tracebench.core.circuits import CIRCUITS
+from tracebench.store.pool import Pool
+from tracebench.store.queries import packed, queries
+from tracebench.usecases import captures, people, shelf
+from tracebench.usecases.person import Person
+from tracebench.web import create_app
+
+COUNT = 20_000
+TRIES = 30
+VEHICLES = (
+    "Harrow 1.2",
+    "Linnet 1.6",
+    "Osier 2.0 D",
+    "Tern 1.4 T",
+    "Wold 3.0",
+    "Fenland 1.0",
+    "Brack 2.5",
+    "Sedge 1.8",
+)
+CONDITIONS = ("warm", "cold", "at altitude", "under load", "after a wet night", "key on only")
+PARTS = ("design A", "design B", "inductive", "two-level", "heated, four wires", "series 3")
+WORDS = (
+    "closed level",
+    "worn track",
+    "idle rest",
+    "surge",
+    "overrun fall",
+    "gap in the row",
+    "burn line",
+    "needle dip",
+)
+
+
+def fill(pool: Pool, person: Person, begun: datetime) -> None:
+    """References of every circuit on one capture each, with provenance and tags drawn from lists of words."""
+    rng = random.Random(7)
+    with pool.transaction() as conn:
+        stored = {}
+        for code in CIRCUITS:
+            made = captures.Made(code, "x", "trainer", Variation(code, 3).capture(), {})
+            stored[code] = captures.keep(conn, person, made, begun)
+    codes = list(stored)
+    for start in range(0, COUNT, 500):
+        with pool.transaction() as conn:
+            for k in range(start, start + 500):
+                code = codes[k % len(codes)]
+                provenance = dict.fromkeys(shelf.PROVENANCE, "") | {
+                    "vehicle": rng.choice(VEHICLES),
+                    "engine": f"engine {rng.randrange(400)}",
+                    "conditions": rng.choice(CONDITIONS),
+                    "part": rng.choice(PARTS),
+                }
+                tags = [{"from": 0, "to": 1, "lane": "signal", "text": t} for t in rng.sample(WORDS, 3)]
+                document = {"phases": [], "options": {}, "limits": [], "tags": tags, "provenance": provenance}
+                reference_id = queries.shelf.add(
+                    conn,
+                    author_id=person.id,
+                    capture_id=stored[code],
+                    circuit=code,
+                    title=f"{CIRCUITS[code].title} {k}",
+                    document=packed({**document, "notes": ""}),
+                    at=begun + timedelta(seconds=k),
+                )
+                queries.shelf.list_anew(conn, reference_id=reference_id)
+
+
+def main() -> None:
+    settings = fresh_settings(Path(tempfile.mkdtemp()))
+    pool = Pool(settings)
+    begun = datetime.now(UTC).replace(tzinfo=None)
+    with pool.transaction() as conn:
+        person = Person(people.add(conn, "ann", "Ann", "instructor", PASSWORD, begun), "ann", "Ann", "instructor", 1)
+    clock = time.perf_counter()
+    fill(pool, person, begun)
+    print(f"{COUNT:,} references made in {time.perf_counter() - clock:.0f} s")
+    app = create_app(settings)
+    caller = Caller(app.test_client())
+    caller.sign_in("ann")
+    for name, path in (
+        ("first screen", "?size=60"),
+        ("page 100", "?after=6000"),
+        ("the last page", f"?after={COUNT - 60}"),
+        ("one circuit", "?circuit=crank-position"),
+        ("two words", "?words=linnet warm"),
+        ("a vehicle's engine", "?words=engine 137"),
+        ("words of tags and part", "?words=needle dip inductive"),
+        ("the beginning of a word", "?words=osie"),
+        ("a word of many", "?words=engine"),
+        ("a word of none", "?words=zzzz"),
+        ("two letters", "?words=1.6"),
+    ):
+        took = []
+        for _ in range(TRIES):
+            clock = time.perf_counter()
+            answer = caller.get(f"/api/references{path}")
+            took.append(1000 * (time.perf_counter() - clock))
+        found = answer.json["total"]
+        middle, high = np.percentile(took, (50, 95))
+        print(
+            f"{name:<28} {found:6,} found, p50 {middle:5.0f} ms, p95 {high:5.0f} ms, {len(answer.data) / 1000:.0f} kB"
+        )
+    pool.close()
+    stop_shared()
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,99 @@
+"""The shelf as it is searched and paged: what is found, what is not, and that a change is found at once."""
+
+from tests.support.client import EMPTY_DOCUMENT, WebTest, csv_of
+from tests.support.waves import Sweep
+
+
+class Shelf(WebTest):
+    @classmethod
+    def setUpClass(cls):
+        super().setUpClass()
+        teacher = cls.caller("teacher")
+        cls.capture_id = teacher.import_csv(csv_of(Sweep(rate_hz=200)))
+        cls.made = [
+            cls.add(
+                f"Sweep number {k}", vehicle=f"Linnet {1 + k % 3}.6", conditions="warm" if k % 2 else "cold morning"
+            )
+            for k in range(9)
+        ]
+        cls.add("Worn near rest", tags=("The dropout stands at rest",), vehicle="Osier 2.0 D")
+
+    @classmethod
+    def document(cls, tags=(), **provenance):
+        return {
+            **EMPTY_DOCUMENT,
+            "tags": [{"from": 0.0, "to": 1.0, "lane": "signal", "text": text} for text in tags],
+            "provenance": {**EMPTY_DOCUMENT["provenance"], **provenance},
+        }
+
+    @classmethod
+    def add(cls, title, tags=(), **provenance):
+        body = {"capture_id": cls.capture_id, "title": title, "document": cls.document(tags, **provenance)}
+        return cls.caller("teacher").post("/api/references", body).json["id"]
+
+    def found(self, query="", who="teacher"):
+        answer = self.caller(who).get(f"/api/references?{query}")
+        self.assertEqual(answer.status_code, 200, answer.json)
+        self.assertGreaterEqual(answer.json["total"], len(answer.json["items"]))
+        return answer.json
+
+    def titles(self, query):
+        return [item["title"] for item in self.found(query)["items"]]
+
+    def test_pages_hold_each_once_the_newest_change_first(self):
+        pages = [self.found(f"size=4&after={k}") for k in (0, 4, 8)]
+        self.assertEqual({p["total"] for p in pages}, {10})
+        ids = [item["id"] for p in pages for item in p["items"]]
+        self.assertEqual(len(set(ids)), 10)
+        self.assertEqual(ids[-1], self.made[0])
+        self.assertEqual(self.found("after=500")["items"], [])
+        self.assertEqual(self.found("after=500")["total"], 10)
+
+    def test_every_word_must_be_there_as_a_beginning_in_title_provenance_or_tags(self):
+        self.assertEqual(self.titles("words=worn"), ["Worn near rest"])
+        self.assertEqual(self.titles("words=OSI dropo"), ["Worn near rest"])
+        self.assertEqual(self.titles("words=throttle osier"), ["Worn near rest"])
+        self.assertEqual(self.titles("words=osier linnet"), [])
+        self.assertEqual(len(self.titles("words=linnet warm")), 4)
+        # Of an index of words these would not be there: they are left out, or looked for in the text.
+        self.assertEqual(self.titles("words=the dropout"), ["Worn near rest"])
+        self.assertEqual(len(self.titles("words=3.6")), 3)
+        self.assertEqual(self.titles("words=%2B%2D%28%22*~"), self.titles(""))
+        self.assertEqual(self.titles("words=%25"), self.titles(""))
+
+    def test_filters_narrow_and_none_finds_what_is_retired(self):
+        self.assertEqual(self.titles("circuit=crank-position"), [])
+        self.assertEqual(len(self.titles("circuit=throttle-position&state=draft")), 10)
+        self.assertEqual(self.titles("state=published"), [])
+        self.assertEqual(self.titles("call=sound"), [])
+        self.assertEqual(self.caller("teacher").get("/api/references?state=lost").status_code, 422)
+        gone = self.add("Passing", vehicle="Brack")
+        self.caller("teacher").post(f"/api/references/{gone}/retire")
+        self.assertEqual(self.titles("words=brack"), [])
+        self.assertEqual(self.titles("words=brack&state=retired"), ["Passing"])
+
+    def test_a_change_is_found_at_once_and_what_it_replaced_is_not(self):
+        made = self.add("Before", vehicle="Sedge")
+        sheet = self.caller("teacher").get(f"/api/references/{made}").json
+        body = {"revision": sheet["revision"], "title": "After", "document": self.document(vehicle="Fenland")}
+        self.assertEqual(self.caller("teacher").put(f"/api/references/{made}", body).status_code, 200)
+        self.assertEqual(self.titles("words=sedge"), [])
+        self.assertEqual(self.titles("words=fenland"), ["After"])
+        self.caller("teacher").post(f"/api/references/{made}/publish")
+        (item,) = self.found("words=fenland&state=published")["items"]
+        self.assertEqual((item["version"], item["call"]), (1, "sound"))
+        # Published to the school, every instructor finds it, and no draft of another's.
+        self.caller("teacher").put(f"/api/references/{made}/reach", {"reach": "school"})
+        self.assertEqual([i["title"] for i in self.found("", "stranger")["items"]], ["After"])
+        self.assertEqual(self.found("", "stranger")["total"], 1)
+        self.caller("teacher").post(f"/api/references/{made}/retire")
+
+    def test_versions_that_a_card_may_take(self):
+        published = self.published_reference()
+        rows = self.caller("teacher").get("/api/references/offered?circuit=throttle-position").json
+        self.assertIn(published["version_id"], [r["version_id"] for r in rows])
+        other = self.caller("teacher").get(f"/api/references/offered?version_id={published['version_id']}").json
+        self.assertEqual([r["circuit"] for r in other], ["throttle-position"])
+        self.caller("teacher").post(f"/api/references/{published['id']}/retire")
+        rows = self.caller("teacher").get("/api/references/offered?circuit=throttle-position").json
+        self.assertNotIn(published["version_id"], [r["version_id"] for r in rows])

@@ -1,0 +1,1 @@
+UPDATE reference SET listing = NULL, words = '';
