@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tracebench.core.capture import Capture, Lane
+from tracebench.core.circuits import circuit as circuit_of
 from tracebench.core.envelope import BASE_FACTOR, STEP_FACTOR, envelope, pyramid
 from tracebench.core.miniature import miniature
 from tracebench.store.pool import Connection
@@ -36,7 +37,7 @@ def add(
         start_s=capture.start_s,
         detail=packed({**detail, "notes": list(capture.notes)}),
         fingerprint=fingerprint(capture),
-        picture=miniature(next(iter(capture.lanes.values())).samples),
+        picture=miniature(capture.lanes[circuit_of(circuit).main_lane(capture.lanes)].samples),
         at=at,
     )
     stored_bytes = sum(_add_lane(conn, capture_id, place, lane) for place, lane in enumerate(capture.lanes.values()))
@@ -102,10 +103,12 @@ def load(conn: Connection, capture_id: int) -> Capture:
 
 
 def picture_of(conn: Connection, capture_id: int) -> bytes:
-    """The first lane of a capture in miniature, made and kept where it was stored before there were any."""
-    first = next(iter(queries.captures.lanes(conn, capture_id=capture_id)))
-    row = queries.captures.by_id(conn, capture_id=capture_id)
-    picture = miniature(samples_of(conn, capture_id, first["lane"], 0, row["samples"])) if row else b""
+    """A capture in miniature, made and kept where it was stored before there were any."""
+    row = head(conn, capture_id)
+    if row is None:
+        raise KeyError(capture_id)
+    lane = circuit_of(row["circuit"]).main_lane([lane["lane"] for lane in row["lanes"]])
+    picture = miniature(samples_of(conn, capture_id, lane, 0, row["samples"]))
     queries.captures.set_picture(conn, capture_id=capture_id, picture=picture)
     return picture
 

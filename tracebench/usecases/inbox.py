@@ -223,7 +223,7 @@ def work_look_out(folder: Path, begin: Begin, payload: jobs.Payload, at: datetim
         "tags": tags_of(circuit, answer),
         "phases": [p.as_json() for p in answer.phases],
         "readings": sum(r.cycle is None and r.cylinder is None for r in answer.readings),
-        "picture": as_text(miniature(next(iter(capture.lanes.values())).samples)),
+        "picture": as_text(miniature(capture.lanes[circuit.main_lane(capture.lanes)].samples)),
     }
     found = store.fingerprint(capture)
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Literal
 
@@ -287,6 +287,11 @@ class Circuit:
     """Phases of which one at least is needed beside those that are required: rest alone shows nothing."""
     first_asked: tuple[str, ...] = ()
     """Readings that a new card begins with; none given: its first four that pegs can give."""
+
+    def main_lane(self, recorded: Iterable[str]) -> str:
+        """Of the lanes recorded the one that shows the circuit in miniature: its first signal or current."""
+        there = [lane for lane in self.lanes if lane.name in set(recorded)]
+        return next((lane for lane in there if lane.role in ("signal", "current")), there[0]).name
 
     @property
     def asked(self) -> tuple[str, ...]:

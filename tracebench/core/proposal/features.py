@@ -50,7 +50,8 @@ def features_of(samples: Samples, interval_s: float) -> Features:
         "between": float(np.mean((seen > low + 0.2 * (high - low)) & (seen < high - 0.2 * (high - low)))),
     }
     block = max(1, round(BLOCK_S / interval_s))
-    means = samples[: samples.size // block * block].reshape(-1, block).mean(axis=1) if samples.size >= block else seen
+    block = min(block, samples.size)
+    means = samples[: samples.size // block * block].reshape(-1, block).mean(axis=1)
     out["slow_share"] = float(np.var(means) / max(float(np.var(seen)), 1e-12))
     out["slow_swing"] = float(np.ptp(means))
     out |= _events("", samples, interval_s, low, high)
@@ -90,7 +91,9 @@ def _events(name: str, samples: Samples, interval_s: float, low: float, high: fl
 
 
 def _edge_s(samples: Samples, at: Samples, low: float, high: float) -> float:
-    """Median of how many samples a rising edge takes between 10 and 90 % of the swing."""
+    """Median of how many samples a rising edge takes between 10 and 90 % of the swing; NaN without one."""
+    if at.size == 0:
+        return np.nan
     under = np.flatnonzero(samples <= low + 0.1 * (high - low))
     over = np.flatnonzero(samples >= high - 0.1 * (high - low))
     # At the ends of the record a passage is cut off, and is as long as can be seen.

@@ -142,7 +142,8 @@ SAY_NOTHING = frozenset({"signal", "sensor", "lane", "of", "and", "the", "a", "c
 
 
 def _words(text: str) -> set[str]:
-    return set(re.split(r"[^a-z0-9+/]+", text.lower().replace("_", " "))) - {""}
+    """Words of a name; figures and single letters tell channels apart and no circuits."""
+    return {w for w in re.split(r"[^a-z0-9+/]+", text.lower().replace("_", " ")) if len(w) > 1 and not w.isdigit()}
 
 
 def _derived(f: Features) -> dict[str, float]:

@@ -8,7 +8,7 @@ import { Choice, Text } from '../../ui/fields'
 import { Muted, Row } from '../../ui/layout'
 import { CallBadge } from '../../ui/marks'
 import { choose, type Item, type Looked } from './bring-in'
-import { Thumb } from './Thumb'
+import { roleOf, Thumb } from './Thumb'
 
 interface Props {
   item: Item
@@ -56,7 +56,7 @@ export function BroughtIn({ item, onMake, onDrop, onChanged }: Props) {
   return (
     <Line tabIndex={0} onKeyDown={onKeyDown} aria-label={item.filename} $done={item.state === 'made'}>
       {looked ? (
-        <Thumb picture={looked.picture} role={circuit?.lanes[0]?.role ?? 'signal'} height={56} />
+        <Thumb picture={looked.picture} role={roleOf(circuit)} height={56} />
       ) : (
         <Nothing aria-hidden="true" />
       )}

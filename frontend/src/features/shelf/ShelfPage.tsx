@@ -8,7 +8,7 @@ import { Choice, Text } from '../../ui/fields'
 import { Empty, Muted, Note, Page, PageHead, Row } from '../../ui/layout'
 import { CallBadge, Stage, type Call } from '../../ui/marks'
 import { shelfQuery, type ReferenceState, type ShelfItem } from './queries'
-import { Thumb } from './Thumb'
+import { roleOf, Thumb } from './Thumb'
 
 /** References as small traces, found by words, circuit, state and call; further ones come as one scrolls. */
 export function ShelfPage() {
@@ -101,7 +101,7 @@ export function ShelfPage() {
             key={item.id}
             item={item}
             dense={dense}
-            role={facts.circuits.find((c) => c.code === item.circuit)?.lanes[0]?.role ?? 'signal'}
+            role={roleOf(facts.circuits.find((c) => c.code === item.circuit))}
           />
         ))}
       </Grid>

@@ -1,5 +1,6 @@
 import { useTheme } from 'styled-components'
 import type { LaneRole } from '../../design/theme'
+import type { Circuit } from '../../shared/facts'
 
 const WIDTH = 240
 const HEIGHT = 60
@@ -33,3 +34,8 @@ export function Thumb({ picture, role, height }: { picture: string; role: LaneRo
     </svg>
   )
 }
+
+/** What the lane in a circuit's miniature is for: its first signal or current. */
+export const roleOf = (circuit: Circuit | undefined): LaneRole =>
+  (circuit?.lanes.find((l) => l.role === 'signal' || l.role === 'current') ?? circuit?.lanes[0])?.role ??
+  'signal'
