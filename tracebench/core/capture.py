@@ -93,6 +93,10 @@ class Capture:
     def duration_s(self) -> float:
         return self.samples * self.interval_s
 
+    def times(self) -> Samples:
+        """Instants of all samples, seconds on the file's axis."""
+        return self.start_s + np.arange(self.samples, dtype=np.float64) * self.interval_s
+
     def time_s(self, index: float) -> float:
         """Instant of a (possibly fractional) sample index, seconds on the file's axis."""
         return self.start_s + index * self.interval_s

@@ -9,7 +9,7 @@ from typing import Protocol
 from tracebench.core.capture import Capture
 from tracebench.core.circuits.circuit import Circuit
 from tracebench.core.errors import BadFile
-from tracebench.formats import arrow, delimited, hdf5, matlab, wav
+from tracebench.formats import arrow, delimited, hdf5, matlab, mdf, wav
 from tracebench.formats.mapping import Mapped, guessed_mapping, to_capture
 from tracebench.formats.table import Layout, Table
 
@@ -24,7 +24,7 @@ class Format(Protocol):
     def read(self, path: Path, layout: Layout, positions: Iterable[int]) -> Table: ...
 
 
-FORMATS: tuple[Format, ...] = (wav, hdf5, matlab, arrow, delimited)
+FORMATS: tuple[Format, ...] = (wav, hdf5, matlab, mdf, arrow, delimited)
 """Version 7.3 of MATLAB is asked before the versions until 7; text comes last and says what is none of them."""
 
 

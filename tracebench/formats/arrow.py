@@ -14,6 +14,7 @@ import numpy as np
 import pyarrow as pa
 from numpy.typing import NDArray
 
+from tracebench.core.capture import Capture
 from tracebench.core.errors import BadFile
 from tracebench.formats.columns import MOST_NUMBERS, Row, damaged, layout_of, table_of
 from tracebench.formats.table import Layout, Table
@@ -81,3 +82,14 @@ def _rows(table: pa.Table) -> list[Row]:
 def _numbers(table: pa.Table, name: str) -> NDArray[np.float64]:
     column = table.column(name).cast(pa.float64())
     return np.asarray(column.to_numpy(zero_copy_only=False), dtype=np.float64).copy()
+
+
+def write(path: Path, capture: Capture) -> None:
+    """A column for the times and for each lane with its unit, as Parquet."""
+    import pyarrow.parquet as pq  # noqa: PLC0415 - loaded when such a file is written
+
+    rows = {"time": (capture.times(), "s"), **{name: (x.samples, x.unit) for name, x in capture.lanes.items()}}
+    fields = [pa.field(name, pa.float64(), metadata={"unit": unit}) for name, (_, unit) in rows.items()]
+    schema = pa.schema(fields, metadata={"interval_s": repr(capture.interval_s)})
+    table = pa.Table.from_arrays([pa.array(values) for values, _ in rows.values()], schema=schema)
+    pq.write_table(table, path, compression="zstd", use_dictionary=list(capture.lanes))

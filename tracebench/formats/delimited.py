@@ -25,6 +25,7 @@ import numpy as np
 import pyarrow as pa
 import pyarrow.csv as pacsv
 
+from tracebench.core.capture import Capture
 from tracebench.core.errors import BadFile
 from tracebench.formats.cells import COMMENTS, MISSING, number, split
 from tracebench.formats.header import TIME_NAMES, columns_of, interval_of
@@ -280,3 +281,9 @@ def _located(path: Path, layout: Layout, wanted: list[int]) -> BadFile | None:
             if number(cells[position - 1], layout.decimal) is None:
                 return BadFile(f"{cells[position - 1]!r} is not a number", line, position)
     return None
+
+
+def write(path: Path, capture: Capture) -> None:
+    """Comma, point, a head with units; every number so that it is read back to the last bit."""
+    rows = {"time (s)": capture.times(), **{f"{name} ({x.unit})": x.samples for name, x in capture.lanes.items()}}
+    pacsv.write_csv(pa.table(rows), path, pacsv.WriteOptions(quoting_style="none"))

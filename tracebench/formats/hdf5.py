@@ -15,6 +15,7 @@ from typing import Any
 
 import numpy as np
 
+from tracebench.core.capture import Capture
 from tracebench.core.errors import BadFile
 from tracebench.formats.columns import MOST_NUMBERS, Row, damaged, layout_of, table_of
 from tracebench.formats.matlab import FEWEST, interval_told
@@ -103,3 +104,14 @@ def _is_number(value: Any) -> bool:
 def _unit(held: Any) -> str:
     told = held.attrs.get("unit", held.attrs.get("units", ""))
     return told.decode("utf-8", "replace") if isinstance(told, bytes) else str(told) if isinstance(told, str) else ""
+
+
+def write(path: Path, capture: Capture) -> None:
+    """A data set for the times and for each lane with its unit, and the interval as an attribute of the file."""
+    import h5py  # noqa: PLC0415 - loaded when such a file is written
+
+    with h5py.File(path, "w") as file:
+        file.attrs["interval_s"] = capture.interval_s
+        rows = {"time": (capture.times(), "s"), **{name: (x.samples, x.unit) for name, x in capture.lanes.items()}}
+        for name, (values, unit) in rows.items():
+            file.create_dataset(name, data=values, compression="gzip", shuffle=True).attrs["unit"] = unit

@@ -14,6 +14,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from tracebench.core.capture import Capture
 from tracebench.formats.columns import Row, damaged, layout_of, table_of
 from tracebench.formats.table import Layout, Table
 
@@ -75,3 +76,11 @@ def interval_told(scalars: dict[str, float]) -> float | None:
         if name in RATES and value > 0:
             return 1.0 / value
     return None
+
+
+def write(path: Path, capture: Capture) -> None:
+    """A vector for the times and for each lane, and the interval beside them, as version 5."""
+    from scipy.io import savemat  # noqa: PLC0415 - loaded when such a file is written
+
+    lanes = {f"{name}_{x.unit}" if x.unit.isalpha() else name: x.samples for name, x in capture.lanes.items()}
+    savemat(path, {"time": capture.times(), **lanes, "interval_s": capture.interval_s}, do_compression=True)

@@ -15,11 +15,14 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from tracebench.core.errors import BadFile
+from tracebench.core.capture import Capture
+from tracebench.core.errors import BadFile, BadOption
 from tracebench.formats.columns import Row, damaged, layout_of, table_of
 from tracebench.formats.table import Layout, Table
 
 KIND = "WAV"
+EVEN_RATE = 1e-6
+"""How far a rate may be off a whole number of hertz, as a part of it."""
 
 
 def looks_like(head: bytes) -> bool:
@@ -64,3 +67,18 @@ def _of_full_scale(codes: NDArray[Any]) -> NDArray[np.float64]:
     if np.issubdtype(codes.dtype, np.integer):
         return codes.astype(np.float64) / -float(np.iinfo(codes.dtype).min)
     return codes.astype(np.float64)
+
+
+def write(path: Path, capture: Capture) -> None:
+    """A channel for each lane, its numbers as they are, at a rate of whole hertz. Raises BadOption at another.
+
+    A start other than zero, units and names have no place in it.
+    """
+    from scipy.io import wavfile  # noqa: PLC0415 - loaded when such a file is written
+
+    rate = round(capture.rate_hz)
+    if rate < 1 or abs(rate - capture.rate_hz) > EVEN_RATE * capture.rate_hz:
+        raise BadOption(
+            f"WAV tells rates in whole hertz, and this capture has {capture.rate_hz:g}; choose another format"
+        )
+    wavfile.write(path, rate, np.column_stack([x.samples for x in capture.lanes.values()]).astype(np.float32))

@@ -554,6 +554,45 @@ class Shelf(Protocol):
         """One reference as it is being worked on; whether it was ever published, and whether a person is of its course."""
         ...
 
+    def add_with_uid(
+        self,
+        conn: Connection,
+        *,
+        author_id: object,
+        capture_id: object,
+        circuit: object,
+        title: object,
+        document: object,
+        uid: object,
+        state: object,
+        created_at: object,
+        at: object,
+    ) -> Any:
+        """A reference as it came in a bundle."""
+        ...
+
+    def by_uid(self, conn: Connection, *, uid: object, person_id: object) -> Row | None:
+        """The reference of that name in every school that has it, with what tells whether a person sees it."""
+        ...
+
+    def uid_of(self, conn: Connection, *, reference_id: object) -> Any:
+        """What a reference is called in bundles."""
+        ...
+
+    def whole_versions(self, conn: Connection, *, reference_id: object) -> Iterator[Row]:
+        """Published versions with all that is in them, oldest first."""
+        ...
+
+    def take_over(
+        self, conn: Connection, *, reference_id: object, title: object, document: object, state: object, at: object
+    ) -> int:
+        """Work that came in a bundle, in place of work that was in it already."""
+        ...
+
+    def all_of(self, conn: Connection, *, person_id: object) -> Iterator[Row]:
+        """Every reference that a person changes."""
+        ...
+
     def of_same_samples(self, conn: Connection, *, fingerprint: object, person_id: object) -> Iterator[Row]:
         """References of captures with the very samples that bear a name, with what tells whether a person sees them."""
         ...

@@ -48,7 +48,7 @@ class Outcome:
 Work = Callable[[Begin, Payload, datetime], Keep | Outcome]
 """Works a job out with nothing held. A TraceBenchError says that it can never be done."""
 
-OF_ITS_OWNER = frozenset({"import", "look", "draft"})
+OF_ITS_OWNER = frozenset({"import", "look", "draft", "bundle"})
 """Kinds whose owner is told why one failed, and may stop it: nothing of a key is in them."""
 
 Clock = Callable[[], datetime]

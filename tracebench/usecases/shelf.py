@@ -58,7 +58,7 @@ def create(
         if owner is not None and of_learner:
             _nameless(owner, {"title": title, **kept})
         capture = store.load(conn, capture_id)
-    answer = packed(_answer(capture, head["circuit"], kept))
+    answer = packed(answer_of(capture, head["circuit"], kept))
     with begin() as conn:
         if of_learner:
             capture_id = captures.copied(conn, person, capture_id, title, at)
@@ -87,13 +87,14 @@ def add_draft(
         document=packed(kept),
         at=at,
     )
-    _keep_answer(conn, reference_id, 1, answer)
+    keep_answer(conn, reference_id, 1, answer)
     queries.shelf.list_anew(conn, reference_id=reference_id)
     audit.write(conn, person, "reference.add", ("reference", reference_id), title, at, why=why)
     return reference_id
 
 
-def _keep_answer(conn: Connection, reference_id: int, revision: int, answer: str) -> None:
+def keep_answer(conn: Connection, reference_id: int, revision: int, answer: str) -> None:
+    """Keep what this engine says of a revision of a reference."""
     queries.shelf.keep_answer(conn, reference_id=reference_id, revision=revision, engine=ENGINE_VERSION, answer=answer)
 
 
@@ -206,9 +207,9 @@ def one(begin: Begin, person: Person, reference_id: int) -> Json:
         kept = queries.shelf.kept_answer(conn, reference_id=reference_id, engine=ENGINE_VERSION)
         capture = None if kept else store.load(conn, reference["capture_id"])
     if capture is not None:
-        kept = packed(_answer(capture, reference["circuit"], reference["document"]))
+        kept = packed(answer_of(capture, reference["circuit"], reference["document"]))
         with begin() as conn:
-            _keep_answer(conn, reference_id, reference["revision"], kept)
+            keep_answer(conn, reference_id, reference["revision"], kept)
     return {
         **reference,
         "may_change": reach.changes_reference(reference, person),
@@ -218,7 +219,7 @@ def one(begin: Begin, person: Person, reference_id: int) -> Json:
     }
 
 
-def _answer(capture: Capture, circuit: str, document: Mapping[str, Any]) -> Json:
+def answer_of(capture: Capture, circuit: str, document: Mapping[str, Any]) -> Json:
     """The answer as the API sends it, with its events."""
     told, phases, limits = _told(circuit, document)
     return as_sent(measure(capture, circuit, phases, told, limits))
@@ -241,13 +242,13 @@ def save(
         reference = _to_change(conn, person, reference_id)
         kept, title = checked(reference["circuit"], document), _title(title)
         capture = store.load(conn, reference["capture_id"])
-    answer = packed(_answer(capture, reference["circuit"], kept))
+    answer = packed(answer_of(capture, reference["circuit"], kept))
     with begin() as conn:
         if not queries.shelf.save_draft(
             conn, reference_id=reference_id, revision=revision, title=title, document=packed(kept), at=at
         ):
             raise Conflict("someone else, or another window, has saved this reference since; reload to see their work")
-        _keep_answer(conn, reference_id, revision + 1, answer)
+        keep_answer(conn, reference_id, revision + 1, answer)
         queries.shelf.list_anew(conn, reference_id=reference_id)
         if reference["state"] == "published":
             queries.shelf.set_state(conn, reference_id=reference_id, state="draft", at=at)

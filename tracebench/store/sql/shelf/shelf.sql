@@ -12,6 +12,38 @@ SELECT r.id, r.author_id, p.name AS author, r.capture_id, r.circuit, r.title, r.
   EXISTS (SELECT 1 FROM course_member m WHERE m.course_id = r.course_id AND m.person_id = :person_id) AS of_course
 FROM reference r JOIN person p ON p.id = r.author_id WHERE r.id = :reference_id;
 
+-- name: add_with_uid(author_id, capture_id, circuit, title, document, uid, state, created_at, at)$
+-- A reference as it came in a bundle.
+INSERT INTO reference (author_id, capture_id, circuit, title, document, uid, state, created_at, changed_at)
+VALUES (:author_id, :capture_id, :circuit, :title, :document, :uid, :state, :created_at, :at)
+RETURNING id;
+
+-- name: by_uid(uid, person_id)^
+-- The reference of that name in every school that has it, with what tells whether a person sees it.
+SELECT r.id, r.author_id, r.title, r.state, r.revision, r.document, r.reach, c.fingerprint,
+  EXISTS (SELECT 1 FROM reference_version v WHERE v.reference_id = r.id) AS was_published,
+  EXISTS (SELECT 1 FROM course_member m WHERE m.course_id = r.course_id AND m.person_id = :person_id) AS of_course
+FROM reference r JOIN capture c ON c.id = r.capture_id WHERE r.uid = :uid;
+
+-- name: uid_of(reference_id)$
+-- What a reference is called in bundles.
+SELECT uid FROM reference WHERE id = :reference_id;
+
+-- name: whole_versions(reference_id)
+-- Published versions with all that is in them, oldest first.
+SELECT v.version, v.capture_id, v.title, v.document, v.answer, v.published_at, p.name AS author, c.fingerprint
+FROM reference_version v JOIN person p ON p.id = v.author_id JOIN capture c ON c.id = v.capture_id
+WHERE v.reference_id = :reference_id ORDER BY v.version;
+
+-- name: take_over(reference_id, title, document, state, at)!
+-- Work that came in a bundle, in place of work that was in it already.
+UPDATE reference SET title = :title, document = :document, state = :state, revision = revision + 1, changed_at = :at
+WHERE id = :reference_id;
+
+-- name: all_of(person_id)
+-- Every reference that a person changes.
+SELECT id FROM reference WHERE author_id = :person_id ORDER BY id;
+
 -- name: of_same_samples(fingerprint, person_id)
 -- References of captures with the very samples that bear a name, with what tells whether a person sees them.
 SELECT r.id, r.title, r.state, r.author_id, r.reach,

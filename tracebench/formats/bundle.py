@@ -1,0 +1,217 @@
+"""A bundle: references as files that any tool can open, in a zip that is a Frictionless Data Package.
+
+`datapackage.json` tells what is in it, with a table schema for each table. `captures/<name>.parquet` (or .csv) holds
+the samples of a capture, `references/<uid>.json` a sheet (schema in docs/bundle.schema.json), `references/<uid>.svg`
+its strip, and `readings.csv` the readings of all sheets. Written and read by the standard library and pyarrow; the
+package as the Data Package standard 1.0 of Open Knowledge has it.
+"""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+import re
+import tempfile
+import zipfile
+from collections.abc import Iterable, Iterator, Mapping
+from contextlib import contextmanager
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any
+
+from tracebench.core.capture import Capture, Lane
+from tracebench.core.errors import BadFile
+from tracebench.formats import archive, arrow, delimited
+
+PROFILE = "trace-bench-bundle"
+SCHEMA = 1
+"""Of the sheets: a later one that adds fields keeps this number, one that changes their sense does not."""
+
+PACKAGE, READINGS = "datapackage.json", "readings.csv"
+MOST_JSON = 20_000_000
+NAME = re.compile(r"[0-9a-f]{32}")
+
+READING_FIELDS = (
+    ("reference", "string"),
+    ("version", "integer"),
+    ("reading", "string"),
+    ("value", "number"),
+    ("unit", "string"),
+    ("uncertainty", "number"),
+    ("from_s", "number"),
+    ("to_s", "number"),
+    ("lane", "string"),
+    ("cylinder", "integer"),
+    ("cycle", "integer"),
+)
+
+Sheet = Mapping[str, Any]
+SAMPLES = {"parquet": (arrow.write, "application/vnd.apache.parquet"), "csv": (delimited.write, "text/csv")}
+
+
+@dataclass
+class Writer:
+    """Writes a bundle, sheet by sheet; what is not closed is no bundle."""
+
+    archive: zipfile.ZipFile
+    samples: str = "parquet"
+    _resources: list[dict[str, Any]] = field(default_factory=list)
+    _kept: set[str] = field(default_factory=set)
+    _readings: list[list[Any]] = field(default_factory=list)
+
+    def capture(self, name: str, capture: Capture) -> None:
+        """Samples of a capture, once however many sheets show it."""
+        if name in self._kept:
+            return
+        self._kept.add(name)
+        path = f"captures/{name}.{self.samples}"
+        write, kind = SAMPLES[self.samples]
+        with tempfile.TemporaryDirectory() as folder:
+            own = Path(folder) / "samples"
+            write(own, capture)
+            # Parquet is packed already.
+            self.archive.write(own, path, zipfile.ZIP_STORED if self.samples == "parquet" else zipfile.ZIP_DEFLATED)
+        names = ["time (s)", *(f"{x.name} ({x.unit})" for x in capture.lanes.values())]
+        if self.samples == "parquet":
+            names = ["time", *capture.lanes]
+        fields = [{"name": n, "type": "number"} for n in names]
+        told = {"name": f"capture-{name}", "path": path, "format": self.samples, "mediatype": kind}
+        self._resources.append({**told, "schema": {"fields": fields}})
+
+    def sheet(self, sheet: Sheet, picture: str) -> None:
+        """A reference with its strip as a picture."""
+        uid = sheet["uid"]
+        text = json.dumps(sheet, ensure_ascii=False, allow_nan=False, indent=1, sort_keys=True)
+        self.archive.writestr(f"references/{uid}.json", text, zipfile.ZIP_DEFLATED)
+        self.archive.writestr(f"references/{uid}.svg", picture, zipfile.ZIP_DEFLATED)
+        for ending, kind in (("json", "application/json"), ("svg", "image/svg+xml")):
+            path = f"references/{uid}.{ending}"
+            told = {"name": f"reference-{uid}-{ending}", "path": path, "format": ending, "mediatype": kind}
+            self._resources.append({**told, "title": sheet["title"]})
+        for version in sheet["versions"]:
+            for r in version["answer"]["readings"]:
+                placed = [r[key] for key in ("id", "value", "unit", "uncertainty", "from", "to", "lane", "cylinder")]
+                self._readings.append([uid, version["version"], *placed, r["cycle"]])
+
+    def close(self, title: str, made_at: str) -> None:
+        """The table of readings and the package's own description."""
+        out = io.StringIO()
+        rows = csv.writer(out, lineterminator="\n")
+        rows.writerow([name for name, _ in READING_FIELDS])
+        rows.writerows(self._readings)
+        self.archive.writestr(READINGS, out.getvalue(), zipfile.ZIP_DEFLATED)
+        fields = [{"name": name, "type": kind} for name, kind in READING_FIELDS]
+        table = {"name": "readings", "path": READINGS, "format": "csv", "mediatype": "text/csv"}
+        package = {
+            "name": PROFILE,
+            "title": title,
+            "created": made_at,
+            "bundle": {"profile": PROFILE, "schema": SCHEMA},
+            "resources": [*self._resources, {**table, "schema": {"fields": fields, "missingValues": [""]}}],
+        }
+        text = json.dumps(package, ensure_ascii=False, indent=1)
+        self.archive.writestr(PACKAGE, text, zipfile.ZIP_DEFLATED)
+
+
+@contextmanager
+def writing(path: Path, samples: str, title: str, made_at: str) -> Iterator[Writer]:
+    """A bundle that is whole when the block ends, and not there when it breaks off."""
+    try:
+        with zipfile.ZipFile(path, "w") as out:
+            writer = Writer(out, samples)
+            yield writer
+            writer.close(title, made_at)
+    except BaseException:
+        path.unlink(missing_ok=True)
+        raise
+
+
+@dataclass(frozen=True)
+class Reader:
+    """A bundle that is read: its sheets, and captures when they are asked for."""
+
+    archive: zipfile.ZipFile
+    sheets: tuple[Sheet, ...]
+
+    def capture(self, name: str, told: Mapping[str, Any]) -> Capture:
+        """A capture as a sheet tells of it. Raises BadFile."""
+        member = next((m for m in (f"captures/{name}.{e}" for e in SAMPLES) if m in self.archive.namelist()), None)
+        if member is None or not NAME.fullmatch(name):
+            raise BadFile(f"the bundle lacks the samples of capture {name[:40]}", 1)
+        with tempfile.TemporaryDirectory() as folder:
+            own = Path(folder) / "samples"
+            with own.open("wb") as out:
+                archive.Budget().copy(self.archive, self.archive.getinfo(member), out, lambda: None)
+            kind = arrow if member.endswith("parquet") else delimited
+            layout = kind.understand(own)
+            table = kind.read(own, layout, [c.position for c in layout.value_columns])
+        by_name = {c.name: table.values[c.position] for c in layout.value_columns}
+        try:
+            lanes = {
+                x["lane"]: Lane(x["lane"], by_name[x["lane"]], x["unit"], x["column_name"], float(x["factor"]))
+                for x in told["lanes"]
+            }
+            rows = int(told["source_samples"])
+            return Capture(lanes, float(told["interval_s"]), float(told["start_s"]), rows, tuple(told["notes"]))
+        except (KeyError, TypeError, ValueError) as problem:
+            raise BadFile(f"the bundle tells wrongly of capture {name}: {problem}", 1) from None
+
+
+def is_bundle(names: Iterable[str]) -> bool:
+    return PACKAGE in names
+
+
+@contextmanager
+def reading(path: Path) -> Iterator[Reader]:
+    """Open a bundle. Raises BadFile that says what is wrong with it."""
+    with archive.opened(path) as found:
+        package = _json(found, PACKAGE)
+        told = package.get("bundle")
+        if not isinstance(told, dict) or told.get("profile") != PROFILE:
+            raise BadFile("this data package is no bundle of references; bring its files in one by one", 1)
+        if told.get("schema") != SCHEMA:
+            raise BadFile(f"this bundle is of schema {told.get('schema')!r}; this version reads {SCHEMA}", 1)
+        names = [n for n in found.namelist() if re.fullmatch(r"references/[0-9a-f]{32}\.json", n)]
+        yield Reader(found, tuple(_sheet(found, name) for name in names))
+
+
+TEXTS = ("uid", "circuit", "title", "state", "capture", "author", "created_at", "changed_at")
+
+
+def _sheet(found: zipfile.ZipFile, name: str) -> Sheet:
+    sheet = _json(found, name)
+    wrong = [key for key in TEXTS if not isinstance(sheet.get(key), str)]
+    wrong += [
+        key
+        for key, kind in (("document", dict), ("captures", dict), ("versions", list))
+        if not isinstance(sheet.get(key), kind)
+    ]
+    if not wrong and name != f"references/{sheet['uid']}.json":
+        wrong = ["uid"]
+    for version in sheet.get("versions") or []:
+        if (
+            not isinstance(version, dict)
+            or not isinstance(version.get("document"), dict)
+            or not isinstance(version.get("version"), int)
+        ):
+            wrong.append("versions")
+    if wrong:
+        raise BadFile(f"{name}: not as a sheet is written: {', '.join(dict.fromkeys(wrong))}", 1)
+    return sheet
+
+
+def _json(found: zipfile.ZipFile, name: str) -> dict[str, Any]:
+    try:
+        entry = found.getinfo(name)
+        if entry.file_size > MOST_JSON:
+            raise BadFile(f"{name} is larger than such a file can be", 1)
+        with found.open(entry) as stream:
+            value = json.loads(stream.read(MOST_JSON + 1))
+    except KeyError:
+        raise BadFile(f"the bundle lacks {name}", 1) from None
+    except (ValueError, RecursionError):
+        raise BadFile(f"{name} is not JSON", 1) from None
+    if not isinstance(value, dict):
+        raise BadFile(f"{name}: expected an object", 1)
+    return value

@@ -1,0 +1,1 @@
+ALTER TABLE reference DROP KEY by_uid, DROP COLUMN uid;

@@ -1,0 +1,1 @@
+ALTER TABLE reference ADD COLUMN uid CHAR(32) NOT NULL DEFAULT (REPLACE(UUID(), '-', '')), ADD UNIQUE KEY by_uid (uid);
