@@ -19,6 +19,8 @@ os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 COMMANDS = {
     "measure": "measuring:measure",
     "grade": "grading:grade_command",
+    "convert": "converting:convert",
+    "shelf": "shelf:shelf_group",
     "trainer": "scope:trainer",
     "person": "database:person",
     "migrate": "database:migrate_command",

@@ -34,6 +34,7 @@ TABLE = {
     ("POST", "/api/captures/instrument"): (401, 403, 422, 422, 403, 403, 403),
     ("GET", "/api/captures/{capture}"): (401, 404, 200, 404, 200, 404, 404),
     ("GET", "/api/captures/{capture}/values?at=1"): (401, 404, 200, 404, 200, 404, 404),
+    ("GET", "/api/captures/{capture}/file?ending=csv"): (401, 404, 200, 404, 200, 404, 404),
     ("GET", "/api/captures/{capture}/lanes/signal/tiles/0/0"): (401, 404, 200, 404, 200, 404, 404),
     # Records may give the cause away: for those who teach only.
     ("GET", "/api/record-kinds"): (401, 200, 200, 200, 200, 200, 200),
@@ -48,6 +49,8 @@ TABLE = {
     ("POST", "/api/inbox/accept"): (401, 422, 422, 422, 422, 422, 422),
     ("POST", "/api/inbox/give-up"): (401, 422, 422, 422, 422, 422, 422),
     ("GET", "/api/references"): (401, 403, 200, 200, 403, 403, 403),
+    ("GET", "/api/references/bundle?ids={reference}"): (401, 403, 200, 200, 403, 403, 403),
+    ("POST", "/api/inbox/bundles/{no_record}"): (401, 422, 422, 422, 422, 422, 422),
     ("GET", "/api/references/offered"): (401, 403, 200, 200, 403, 403, 403),
     ("POST", "/api/references"): (401, 403, 201, 404, 403, 403, 403),
     ("GET", "/api/references/same/{shelf_capture}"): (401, 403, 200, 200, 403, 403, 403),

@@ -21,13 +21,13 @@ from tracebench.core.miniature import as_text, miniature
 from tracebench.core.proposal.draft import tags_of, title_of
 from tracebench.core.proposal.propose import Column, Proposal, propose
 from tracebench.core.samples import Samples
-from tracebench.formats import archive, format_of, understand
+from tracebench.formats import archive, bundle, format_of, understand
 from tracebench.formats.mapping import Mapped, guessed_mapping, to_capture
 from tracebench.formats.table import Layout, Table
 from tracebench.store import captures as store
 from tracebench.store.pool import Begin, Connection
 from tracebench.store.queries import packed, queries
-from tracebench.usecases import captures, jobs, profiles, room, shelf
+from tracebench.usecases import captures, exchange, jobs, profiles, room, shelf
 from tracebench.usecases.errors import Conflict, NotFound
 from tracebench.usecases.person import Person
 
@@ -43,18 +43,29 @@ State = str
 """looking, ready, refused, making, made."""
 
 
-def receive(begin: Begin, folder: Path, person: Person, filename: str, stream: IO[bytes], at: datetime) -> list[int]:
-    """Keep a file, or each file of a zip, and have it looked at; the ids of the items. Raises NoRoom, BadFile."""
+def receive(
+    begin: Begin, folder: Path, person: Person, filename: str, stream: IO[bytes], at: datetime
+) -> dict[str, Any]:
+    """Keep a file, or each file of a zip, and have it looked at; the ids of the items.
+
+    Of a bundle of references it is told instead what each would change, and it waits. Raises NoRoom, BadFile.
+    """
     person.must_be("instructor")
     path = captures.arrived(begin, folder, person, stream)
     with path.open("rb") as head:
         packed_up = archive.looks_like(head.read(4))
     if not packed_up:
-        return [_added(begin, person, filename, path, at)]
+        return {"ids": [_added(begin, person, filename, path, at)], "bundle": None}
+    kept = False
     try:
-        return _unpacked(begin, folder, person, path, at)
+        with archive.opened(path) as found:
+            kept = bundle.is_bundle(found.namelist())
+        if kept:
+            return {"ids": [], "bundle": exchange.receive(begin, person, path, filename, at)}
+        return {"ids": _unpacked(begin, folder, person, path, at), "bundle": None}
     finally:
-        path.unlink(missing_ok=True)
+        if not kept:
+            path.unlink(missing_ok=True)
 
 
 def _unpacked(begin: Begin, folder: Path, person: Person, path: Path, at: datetime) -> list[int]:

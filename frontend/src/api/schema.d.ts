@@ -411,6 +411,55 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/captures/{capture_id}/file': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** A capture as a file of an open format. */
+    get: {
+      parameters: {
+        query: {
+          ending: 'csv' | 'parquet' | 'mat' | 'h5' | 'mf4' | 'wav'
+        }
+        header?: never
+        path: {
+          capture_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description the capture as a file */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': unknown
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/captures/{capture_id}/lanes/{lane}/tiles/{level}/{number}': {
     parameters: {
       query?: never
@@ -1379,7 +1428,7 @@ export interface paths {
       }
     }
     put?: never
-    /** Send a file as the request's body, or a zip of files; each is looked at by a job. */
+    /** Send a file as the request's body, or a zip of files, each looked at by a job; or a bundle of references. */
     post: {
       parameters: {
         query: {
@@ -1397,7 +1446,7 @@ export interface paths {
             [name: string]: unknown
           }
           content: {
-            'application/json': components['schemas']['ItemsOut']
+            'application/json': components['schemas']['SentOut']
           }
         }
         /** @description Cannot be used */
@@ -1446,6 +1495,57 @@ export interface paths {
             [name: string]: unknown
           }
           content?: never
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/inbox/bundles/{upload_id}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Take references of a bundle in; a job does. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          upload_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['TakeIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        201: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['JobOut1']
+          }
         }
         /** @description Cannot be used */
         422: {
@@ -2394,6 +2494,54 @@ export interface paths {
         }
       }
     }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/references/bundle': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** References as a bundle that any tool can open. */
+    get: {
+      parameters: {
+        query: {
+          ids: string
+          samples?: 'parquet' | 'csv'
+        }
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description a zip: a Frictionless Data Package */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': unknown
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
     delete?: never
     options?: never
     head?: never
@@ -3891,6 +4039,11 @@ export interface components {
       on: 'trainer' | 'reference' | null
       strategies: components['schemas']['StrategyOut'][]
     }
+    BundleOut: {
+      changes: components['schemas']['ChangeOut'][]
+      filename: string
+      upload_id: number
+    }
     CalculationInputOut: {
       key: string
       title: string
@@ -4036,6 +4189,14 @@ export interface components {
       reason: string
       /** @default null */
       stood: number | null
+    }
+    ChangeOut: {
+      circuit: string
+      title: string
+      uid: string
+      versions: number[]
+      /** @enum {string} */
+      what: 'new' | 'same' | 'versions' | 'copy'
     }
     ChangedOut: {
       /** Format: date-time */
@@ -4283,9 +4444,6 @@ export interface components {
       state: 'looking' | 'ready' | 'refused' | 'making' | 'made'
     }
     ItemsIn: {
-      ids: number[]
-    }
-    ItemsOut: {
       ids: number[]
     }
     JobOut: {
@@ -4807,6 +4965,10 @@ export interface components {
       title: string
       ways: components['schemas']['WayOut'][]
     }
+    SentOut: {
+      bundle: components['schemas']['BundleOut'] | null
+      ids: number[]
+    }
     SessionOut: {
       csrf: string
       person: components['schemas']['PersonOut'] | null
@@ -5058,6 +5220,9 @@ export interface components {
       lane: string
       text: string
       to: number
+    }
+    TakeIn: {
+      uids: string[]
     }
     TakenOut: {
       attempt: number

@@ -12,6 +12,7 @@ from flask import Response, request
 from tracebench.core.cards.schools import GROUNDS
 from tracebench.core.circuits.events.attribution import MOST_CYLINDERS
 from tracebench.core.errors import BadOption
+from tracebench.formats import writing
 from tracebench.store import captures as store
 from tracebench.usecases import captures, room
 from tracebench.usecases.captures import PROBE_FACTORS
@@ -19,6 +20,7 @@ from tracebench.usecases.errors import NotFound
 from tracebench.web import fields as f
 from tracebench.web.areas.jobs import JobOut
 from tracebench.web.context import now, person, settings, transaction
+from tracebench.web.files import handed_out
 
 bp = APIBlueprint("captures", __name__, url_prefix="/api", tag="Captures")
 
@@ -191,6 +193,10 @@ class OwnCapturesOut(Schema):
     captures = f.many(UnusedOut)
 
 
+class FileQuery(Schema):
+    ending = f.one_of(*writing.WRITERS)
+
+
 class GiveUpIn(Schema):
     ids = f.many(fields.Integer(), validate=Length(1, 1000))
 
@@ -277,6 +283,18 @@ def head(capture_id: int) -> dict[str, Any]:
     """A capture without its samples."""
     with transaction() as conn:
         return shaped(captures.in_reach(conn, person(), capture_id))
+
+
+@bp.get("/captures/<int:capture_id>/file")
+@bp.input(FileQuery, location="query")
+@bp.doc(responses={200: "the capture as a file"})
+def as_file(capture_id: int, query_data: dict[str, Any]) -> Response:
+    """A capture as a file of an open format."""
+    ending = query_data["ending"]
+    with transaction() as conn:
+        head = captures.in_reach(conn, person(), capture_id)
+        capture = store.load(conn, capture_id)
+    return handed_out(lambda path: writing.write(path, capture, ending), f"{head['circuit']}-{capture_id}.{ending}")
 
 
 @bp.get("/captures/<int:capture_id>/values")

@@ -8,9 +8,10 @@ from apiflask import APIBlueprint, Schema, fields
 from apiflask.validators import Length
 from flask import request
 
-from tracebench.usecases import inbox, room
+from tracebench.usecases import exchange, inbox, jobs, room
 from tracebench.web import fields as f
 from tracebench.web.areas.captures import MappingIn
+from tracebench.web.areas.jobs import JobOut
 from tracebench.web.context import now, person, settings, transaction
 
 bp = APIBlueprint("inbox", __name__, url_prefix="/api/inbox", tag="Inbox")
@@ -24,8 +25,27 @@ class ItemsIn(Schema):
     ids = f.many(fields.Integer(), validate=Length(1, 2000))
 
 
-class ItemsOut(Schema):
+class ChangeOut(Schema):
+    uid = f.text()
+    title = f.text()
+    circuit = f.text()
+    what = f.one_of("new", "same", "versions", "copy")
+    versions = f.many(fields.Integer())
+
+
+class BundleOut(Schema):
+    upload_id = f.whole()
+    filename = f.text()
+    changes = f.many(ChangeOut)
+
+
+class SentOut(Schema):
     ids = f.many(fields.Integer())
+    bundle = f.nested(BundleOut, allow_none=True)
+
+
+class TakeIn(Schema):
+    uids = f.many(fields.String(validate=Length(32, 32)), validate=Length(1, 100_000))
 
 
 class ChooseIn(Schema):
@@ -96,12 +116,21 @@ def listed() -> list[dict[str, Any]]:
 
 @bp.post("")
 @bp.input(FileIn, location="query")
-@bp.output(ItemsOut, status_code=201)
+@bp.output(SentOut, status_code=201)
 def send(query_data: dict[str, Any]) -> dict[str, Any]:
-    """Send a file as the request's body, or a zip of files; each is looked at by a job."""
+    """Send a file as the request's body, or a zip of files, each looked at by a job; or a bundle of references."""
     stream = cast(Any, request.stream)
-    ids = inbox.receive(transaction, settings().uploads, person(), query_data["filename"], stream, now())
-    return {"ids": ids}
+    return inbox.receive(transaction, settings().uploads, person(), query_data["filename"], stream, now())
+
+
+@bp.post("/bundles/<int:upload_id>")
+@bp.input(TakeIn)
+@bp.output(JobOut, status_code=201)
+def take(upload_id: int, json_data: dict[str, Any]) -> jobs.Job:
+    """Take references of a bundle in; a job does."""
+    room.check_reserve(settings().uploads)
+    with transaction() as conn:
+        return exchange.ask(conn, person(), upload_id, json_data["uids"], now())
 
 
 @bp.put("/<int:item_id>")

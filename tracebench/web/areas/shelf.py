@@ -5,15 +5,18 @@ from __future__ import annotations
 from typing import Any
 
 from apiflask import APIBlueprint, Schema, fields
-from apiflask.validators import Length, OneOf, Range
+from apiflask.validators import Length, OneOf, Range, Regexp
+from flask import Response
 
 from tracebench.core.cards.documents import COMPLAINTS
 from tracebench.core.circuits.conditions import ALWAYS
-from tracebench.usecases import parade, shelf
+from tracebench.core.errors import BadOption
+from tracebench.usecases import exchange, parade, shelf
 from tracebench.usecases.reach import REACHES
 from tracebench.web import fields as f
 from tracebench.web.areas.answer_schemas import AnswerWithEventsOut, ParadeOut
 from tracebench.web.context import now, person, transaction
+from tracebench.web.files import handed_out
 
 bp = APIBlueprint("shelf", __name__, url_prefix="/api/references", tag="Shelf")
 
@@ -143,6 +146,11 @@ class ShelfQuery(Schema):
     size = fields.Integer(load_default=shelf.PAGE, validate=Range(1, 200))
 
 
+class BundleQuery(Schema):
+    ids = f.text(validate=[Length(1, 8000), Regexp(r"^\d{1,9}(,\d{1,9})*$")])
+    samples = f.one_of("parquet", "csv", required=False, load_default="parquet")
+
+
 class OfferedQuery(Schema):
     circuit = fields.String(load_default="", validate=Length(max=64))
     version_id = fields.Integer(load_default=0)
@@ -191,6 +199,20 @@ def offered(query_data: dict[str, Any]) -> list[dict[str, Any]]:
     """Published versions that a card of a circuit may take."""
     with transaction() as conn:
         return shelf.offered(conn, person(), **query_data)
+
+
+@bp.get("/bundle")
+@bp.input(BundleQuery, location="query")
+@bp.doc(responses={200: "a zip: a Frictionless Data Package"})
+def as_bundle(query_data: dict[str, Any]) -> Response:
+    """References as a bundle that any tool can open."""
+    ids = [int(part) for part in query_data["ids"].split(",")]
+    if len(ids) > exchange.MOST_AT_ONCE:
+        raise BadOption(f"at most {exchange.MOST_AT_ONCE} at a time; `tracebench shelf export` writes a whole shelf")
+    return handed_out(
+        lambda path: exchange.export(transaction, person(), ids, path, query_data["samples"], now()),
+        "references.zip" if len(ids) > 1 else f"reference-{ids[0]}.zip",
+    )
 
 
 @bp.post("")
