@@ -29,13 +29,13 @@ export function ImportFile({ circuit, onImported }: Props) {
         }}
       >
         <p>
-          Drop a capture here: text as your scope exports it (CSV, TXT), MATLAB, HDF5, WAV, Parquet or Arrow,
-          with a time column or an interval.
+          Drop a capture here: text as your scope exports it (CSV, TXT), MATLAB, HDF5, WAV, MDF, Parquet or
+          Arrow, with a time column or an interval.
         </p>
         <FileTrigger
           acceptedFileTypes={[
             ...['.csv', '.txt', '.tsv', '.dat', '.asc', '.mat', '.wav'],
-            ...['.parquet', '.arrow', '.feather', '.h5', '.hdf5'],
+            ...['.parquet', '.arrow', '.feather', '.h5', '.hdf5', '.mf4', '.mdf'],
           ]}
           onSelect={(files) => {
             const file = files?.[0]

@@ -5,7 +5,8 @@ import { useNavigate } from 'react-router'
 import styled from 'styled-components'
 import { Button } from '../../ui/Button'
 import { Empty, Muted, Note, Page, PageHead, Row } from '../../ui/layout'
-import { accept, giveUp, inboxQuery, sendOne, type Item } from './bring-in'
+import { accept, giveUp, inboxQuery, sendOne, type Bundle, type Item } from './bring-in'
+import { BundleIn } from './BundleIn'
 import { BroughtIn } from './BroughtIn'
 
 /** Many files at once: what each most likely is, to be confirmed file by file or all together. */
@@ -15,12 +16,14 @@ export function BringInPage() {
   const go = useNavigate()
   const [sending, setSending] = useState(0)
   const [refused, setRefused] = useState<string[]>([])
+  const [bundles, setBundles] = useState<Bundle[]>([])
   const fresh = () => client.invalidateQueries({ queryKey: inboxQuery.queryKey })
   const send = async (files: File[]) => {
     setSending((n) => n + files.length)
     for (const file of files) {
       try {
-        await sendOne(file)
+        const { bundle } = await sendOne(file)
+        if (bundle) setBundles((known) => [...known, bundle])
       } catch (problem) {
         setRefused((said) => [...said, `${file.name}: ${(problem as Error).message}`])
       }
@@ -69,6 +72,13 @@ export function BringInPage() {
         </Note>
       ))}
       {(make.error ?? drop.error) && <Note kind="error">{(make.error ?? drop.error)?.message}</Note>}
+      {bundles.map((bundle) => (
+        <BundleIn
+          key={bundle.upload_id}
+          bundle={bundle}
+          onDone={() => setBundles((known) => known.filter((b) => b !== bundle))}
+        />
+      ))}
       <Drop
         onDragOver={(e) => e.preventDefault()}
         onDrop={(e) => {
@@ -76,11 +86,11 @@ export function BringInPage() {
           void send([...e.dataTransfer.files])
         }}
       >
-        {data.length === 0 ? (
+        {data.length === 0 && bundles.length === 0 ? (
           <Empty>
             <p>
-              Drop files here, as many as you like, or a zip: text (CSV, TXT), MATLAB, HDF5, WAV, Parquet or
-              Arrow.
+              Drop files here, as many as you like, or a zip: text (CSV, TXT), MATLAB, HDF5, WAV, MDF, Parquet
+              or Arrow; or a bundle of references.
             </p>
             <p>
               Each is looked at: what circuit it most likely is, its lanes, phases and readings. You confirm,
@@ -94,7 +104,7 @@ export function BringInPage() {
               />
             </Row>
           </Empty>
-        ) : (
+        ) : data.length === 0 ? null : (
           <>
             <Muted>
               Enter makes a draft of the file that is marked; 1 to 5 take another proposal; arrow keys move;

@@ -24,6 +24,7 @@ import {
   type Reference,
   type ReferenceDocument,
 } from './queries'
+import { Exports } from './Exports'
 import { ReferenceEditor } from './ReferenceEditor'
 import { ReferenceReach } from './ReferenceReach'
 
@@ -200,6 +201,7 @@ function Sheet({ reference }: { reference: Reference }) {
             version {v.version}, published {dayText(v.published_at)} by {v.author}
           </span>
         ))}
+        <Exports reference={reference} />
         <span>
           last change {dayText(reference.changed_at)}, measured with engine {reference.answer.engine}
         </span>

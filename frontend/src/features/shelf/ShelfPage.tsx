@@ -1,5 +1,5 @@
 import { useInfiniteQuery, useSuspenseQuery } from '@tanstack/react-query'
-import { useDeferredValue, useEffect, useRef, useState } from 'react'
+import { useDeferredValue, useEffect, useRef, useState, type KeyboardEvent, type MouseEvent } from 'react'
 import { Link, useNavigate } from 'react-router'
 import styled from 'styled-components'
 import { factsQuery } from '../../shared/facts'
@@ -7,6 +7,7 @@ import { Button } from '../../ui/Button'
 import { Choice, Text } from '../../ui/fields'
 import { Empty, Muted, Note, Page, PageHead, Row } from '../../ui/layout'
 import { CallBadge, Stage, type Call } from '../../ui/marks'
+import { Chosen } from './Chosen'
 import { shelfQuery, type ReferenceState, type ShelfItem } from './queries'
 import { roleOf, Thumb } from './Thumb'
 
@@ -18,6 +19,7 @@ export function ShelfPage() {
   const [call, setCall] = useState('any')
   const [circuit, setCircuit] = useState('any')
   const [dense, setDense] = useState(false)
+  const [chosen, setChosen] = useState<ReadonlySet<number> | null>(null)
   const { data: facts } = useSuspenseQuery(factsQuery)
   const any = (key: string) => (key === 'any' ? '' : key)
   const wanted = {
@@ -72,6 +74,9 @@ export function ShelfPage() {
         <Button aria-pressed={dense} onPress={() => setDense(!dense)}>
           {dense ? 'Tiles' : 'Rows'}
         </Button>
+        <Button aria-pressed={chosen !== null} onPress={() => setChosen(chosen ? null : new Set())}>
+          Select
+        </Button>
         <Button onPress={() => void go('/shelf/bring-in')}>Bring files in</Button>
         <Button $main onPress={() => void go('/shelf/new')}>
           New reference
@@ -95,12 +100,23 @@ export function ShelfPage() {
           )}
         </Empty>
       )}
+      {chosen && (
+        <Chosen
+          items={items.filter((item) => chosen.has(item.id))}
+          onAll={() => setChosen(new Set(items.map((item) => item.id)))}
+          onDone={() => setChosen(null)}
+        />
+      )}
       <Grid $dense={dense}>
         {items.map((item) => (
           <Item
             key={item.id}
             item={item}
             dense={dense}
+            {...(chosen && {
+              chosen: chosen.has(item.id),
+              onChoose: () => setChosen(turned(chosen, item.id)),
+            })}
             role={roleOf(facts.circuits.find((c) => c.code === item.circuit))}
           />
         ))}
@@ -130,17 +146,43 @@ function More({ onSeen, busy }: { onSeen: () => void; busy: boolean }) {
   )
 }
 
+const turned = (set: ReadonlySet<number>, id: number) => {
+  const next = new Set(set)
+  if (!next.delete(id)) next.add(id)
+  return next
+}
+
 interface ItemProps {
   item: ShelfItem
+  /** Given while references are selected: a press selects, and opens nothing. */
+  chosen?: boolean
+  onChoose?: () => void
   dense: boolean
   role: Parameters<typeof Thumb>[0]['role']
 }
 
-function Item({ item, dense, role }: ItemProps) {
+function Item({ item, dense, role, chosen, onChoose }: ItemProps) {
   const { provenance } = item
   const vehicle = [provenance.vehicle, provenance.engine].filter(Boolean).join(' · ') || 'vehicle not noted'
   return (
-    <Card to={`/shelf/${item.id}`} $dense={dense}>
+    <Card
+      to={`/shelf/${item.id}`}
+      $dense={dense}
+      $chosen={chosen ?? false}
+      {...(onChoose && {
+        role: 'checkbox',
+        'aria-checked': chosen,
+        onClick: (e: MouseEvent) => {
+          e.preventDefault()
+          onChoose()
+        },
+        onKeyDown: (e: KeyboardEvent) => {
+          if (e.key !== ' ') return
+          e.preventDefault()
+          onChoose()
+        },
+      })}
+    >
       <Thumb picture={item.picture} role={role} height={dense ? 36 : 84} />
       <Told $dense={dense}>
         <b title={item.title}>{item.title}</b>
@@ -163,7 +205,9 @@ const Grid = styled.div<{ $dense: boolean }>`
 `
 
 /** What is out of sight is not drawn: a long shelf scrolls as quickly as a short one. */
-const Card = styled(Link)<{ $dense: boolean }>`
+const Card = styled(Link)<{ $dense: boolean; $chosen: boolean }>`
+  outline: ${(p) => (p.$chosen ? `3px solid ${p.theme.colour.focus}` : 'none')};
+  outline-offset: -1px;
   display: ${(p) => (p.$dense ? 'grid' : 'block')};
   grid-template-columns: 150px minmax(0, 1fr);
   align-items: center;

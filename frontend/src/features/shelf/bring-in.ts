@@ -3,6 +3,7 @@ import { queryOptions } from '@tanstack/react-query'
 import { api, sendBody, unwrap, type Schemas } from '../../api/client'
 
 export type Item = Schemas['ItemOut']
+export type Bundle = Schemas['BundleOut']
 export type Looked = NonNullable<Item['looked']>
 
 const BUSY_MS = 700
@@ -16,7 +17,7 @@ export const inboxQuery = queryOptions({
 })
 
 export const sendOne = (file: File) =>
-  sendBody<Schemas['ItemsOut']>(`/api/inbox?${new URLSearchParams({ filename: file.name })}`, file)
+  sendBody<Schemas['SentOut']>(`/api/inbox?${new URLSearchParams({ filename: file.name })}`, file)
 
 export const choose = (item_id: number, body: Schemas['ChooseIn']) =>
   unwrap(api.PUT('/api/inbox/{item_id}', { params: { path: { item_id } }, body }))
@@ -24,3 +25,6 @@ export const choose = (item_id: number, body: Schemas['ChooseIn']) =>
 export const accept = (ids: number[]) => unwrap(api.POST('/api/inbox/accept', { body: { ids } }))
 
 export const giveUp = (ids: number[]) => unwrap(api.POST('/api/inbox/give-up', { body: { ids } }))
+
+export const takeBundle = (upload_id: number, uids: string[]) =>
+  unwrap(api.POST('/api/inbox/bundles/{upload_id}', { params: { path: { upload_id } }, body: { uids } }))

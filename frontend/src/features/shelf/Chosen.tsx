@@ -1,0 +1,82 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+import styled from 'styled-components'
+import { Button } from '../../ui/Button'
+import { Note, Row } from '../../ui/layout'
+import { publishReference, retireReference, type ShelfItem } from './queries'
+
+/** What can be done with the references that were selected, all together. */
+export function Chosen({
+  items,
+  onAll,
+  onDone,
+}: {
+  items: ShelfItem[]
+  onAll: () => void
+  onDone: () => void
+}) {
+  const client = useQueryClient()
+  const each = useMutation({
+    // One after the other, so that one that is refused is named and the rest go on.
+    mutationFn: async ({ of, act }: { of: ShelfItem[]; act: (id: number) => Promise<unknown> }) => {
+      const refused: string[] = []
+      for (const item of of) {
+        try {
+          await act(item.id)
+        } catch (problem) {
+          refused.push(`${item.title}: ${(problem as Error).message}`)
+        }
+      }
+      return refused
+    },
+    onSettled: () => client.invalidateQueries({ queryKey: ['shelf'] }),
+  })
+  const drafts = items.filter((item) => item.state === 'draft')
+  const standing = items.filter((item) => item.state !== 'retired')
+  const ids = items.map((item) => item.id).join(',')
+  return (
+    <Bar role="region" aria-label="Selected references">
+      <Row>
+        <b>{items.length} selected</b>
+        <Button onPress={onAll}>All that are shown</Button>
+        <Button
+          isDisabled={drafts.length === 0 || each.isPending}
+          onPress={() => each.mutate({ of: drafts, act: publishReference })}
+        >
+          Publish {drafts.length} {drafts.length === 1 ? 'draft' : 'drafts'}
+        </Button>
+        <Button
+          isDisabled={standing.length === 0 || each.isPending}
+          onPress={() => each.mutate({ of: standing, act: retireReference })}
+        >
+          Retire {standing.length}
+        </Button>
+        <Button
+          isDisabled={items.length === 0}
+          onPress={() => window.location.assign(`/api/references/bundle?ids=${ids}`)}
+        >
+          Export as a bundle
+        </Button>
+        <Button $quiet onPress={onDone}>
+          Done
+        </Button>
+      </Row>
+      {each.data?.map((said) => (
+        <Note key={said} kind="error">
+          {said}
+        </Note>
+      ))}
+    </Bar>
+  )
+}
+
+const Bar = styled.div`
+  position: sticky;
+  top: 6px;
+  z-index: 2;
+  margin-bottom: 10px;
+  padding: 8px 14px;
+  background: ${(p) => p.theme.colour.sheet};
+  border: 1px solid ${(p) => p.theme.colour.edge};
+  border-radius: ${(p) => p.theme.radius};
+  box-shadow: 0 3px 10px rgb(0 0 0 / 14%);
+`
