@@ -66,6 +66,10 @@ class Person:
     def press(self, name: str, exact: bool = True) -> None:
         self.page.get_by_role("button", name=name, exact=exact).first.click()
 
+    def tab(self, name: str) -> None:
+        """Open a part of a reference's sheet."""
+        self.page.get_by_role("tab", name=name, exact=True).click()
+
     def follow(self, name: str) -> None:
         self.page.get_by_role("link", name=name).first.click()
 

@@ -17,7 +17,8 @@ class Editing(ScreenTest):
 
     def test_a_limit_that_outranks_common_practice_changes_the_call(self):
         expect(self.page.get_by_text("Nothing is outside its limit.")).to_be_visible()
-        self.teacher.choose("Reading", "Open level V")
+        self.teacher.tab("Limits")
+        self.teacher.choose("Closed level V", "Open level V")
         self.teacher.fill("Least", "4,6")
         self.teacher.press("Set limit")
         expect(self.page.get_by_text("Because of: open level low.")).to_be_visible()
@@ -27,6 +28,7 @@ class Editing(ScreenTest):
         expect(self.page.get_by_text("Because of: open level low.")).to_be_hidden()
 
     def test_a_phase_set_from_the_pegs_replaces_the_one_found(self):
+        self.teacher.tab("Phases")
         self.teacher.show(0.0, 1.0)
         self.teacher.peg(1, 0.2)
         self.teacher.peg(2, 0.6)
@@ -35,16 +37,53 @@ class Editing(ScreenTest):
         summary = self.page.locator("p.hidden-text").first
         expect(summary).to_contain_text("closed")
 
+    def test_a_border_of_a_phase_is_dragged_and_the_readings_follow(self):
+        border = self.page.get_by_role("slider", name="End of closed").first
+        box = border.bounding_box()
+        middle = box["y"] + box["height"] / 2
+        self.page.mouse.move(box["x"] + box["width"] - 2, middle)
+        self.page.mouse.down()
+        self.page.mouse.move(box["x"] + box["width"] - 14, middle, steps=4)
+        self.page.mouse.up()
+        self.teacher.tab("Phases")
+        told = self.page.get_by_role("button", name="Take the phase closed away")
+        expect(told.first).to_be_visible()
+        # By keyboard as well: ten samples at a press.
+        before = float(border.get_attribute("aria-valuenow"))
+        border.focus()
+        self.page.keyboard.press("Shift+ArrowLeft")
+        expect(border).not_to_have_attribute("aria-valuenow", str(before))
+        self.assertAlmostEqual(float(border.get_attribute("aria-valuenow")), before - 10 / 500, places=6)
+
+    def test_a_limit_is_dragged_on_its_lane(self):
+        self.teacher.tab("Limits")
+        self.teacher.fill("Most", "0.75")
+        line = self.page.get_by_role("slider", name=re.compile("Closed level, most"))
+        box = line.bounding_box()
+        self.page.mouse.move(box["x"] + 200, box["y"])
+        self.page.mouse.down()
+        self.page.mouse.move(box["x"] + 200, box["y"] + 12, steps=4)
+        self.page.mouse.up()
+        self.assertLess(float(self.page.get_by_label("Most", exact=True).input_value()), 0.7)
+        self.teacher.press("Set limit")
+        expect(self.page.get_by_text("Because of: closed level high.")).to_be_visible()
+
     def test_provenance_is_kept_and_stands_in_the_head(self):
+        self.teacher.tab("Origin")
         self.teacher.fill("Conditions", "hot, after a long drive")
         self.teacher.press("Keep")
         expect(self.page.get_by_text("hot, after a long drive").first).to_be_visible()
         self.page.reload()
+        self.teacher.tab("Origin")
         expect(self.page.get_by_label("Conditions")).to_have_value("hot, after a long drive")
 
     def test_a_tag_is_a_link_both_ways(self):
         self.teacher.peg(1, 0.5)
-        self.page.get_by_role("textbox", name="New tag").fill("Look here")
+        # By its key, where the peg stands.
+        self.teacher.strip.focus()
+        self.page.keyboard.press("t")
+        expect(self.page.get_by_role("textbox", name="New tag")).to_be_focused()
+        self.page.keyboard.type("Look here")
         self.teacher.press("Add tag")
         in_list = self.page.get_by_role("button", name=re.compile(r"s Look here$"))
         in_list.click()

@@ -42,6 +42,7 @@ class Loop(ScreenTest):
         teacher.press("Keep as draft")
         expect(teacher.page.get_by_text("Nothing is outside its limit.")).to_be_visible()
         teacher.peg(1, 0.05)
+        teacher.tab("Tags")
         teacher.page.get_by_role("textbox", name="New tag").fill("Rest against the closed stop")
         teacher.press("Add tag")
         expect(

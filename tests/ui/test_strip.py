@@ -64,8 +64,8 @@ class Strip(ScreenTest):
         self.teacher.peg(2, 0.75)
         span = self.page.get_by_text(re.compile(r"^span "))
         expect(span).to_contain_text("Hz")
-        first = self.page.get_by_role("slider", name="Peg 1").get_attribute("aria-valuetext")
-        self.assertIn("signal 0.700 V", first)
+        first = self.page.get_by_role("slider", name="Peg 1")
+        expect(first).to_have_attribute("aria-valuetext", re.compile("signal 0.700 V"))
 
     def test_envelope_and_dots_are_said(self):
         expect(self.page.get_by_text("envelope: least and most of each column")).to_be_visible()

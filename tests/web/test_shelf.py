@@ -1,5 +1,7 @@
 """The shelf as it is searched and paged: what is found, what is not, and that a change is found at once."""
 
+import statistics
+
 from tests.support.client import EMPTY_DOCUMENT, WebTest, csv_of
 from tests.support.waves import Sweep
 
@@ -97,3 +99,49 @@ class Shelf(WebTest):
         self.caller("teacher").post(f"/api/references/{published['id']}/retire")
         rows = self.caller("teacher").get("/api/references/offered?circuit=throttle-position").json
         self.assertNotIn(published["version_id"], [r["version_id"] for r in rows])
+
+
+class Fleet(WebTest):
+    def add(self, closed_v, part="Two-track, series 3", publish=True, **sweep):
+        teacher = self.caller("teacher")
+        capture_id = teacher.import_csv(csv_of(Sweep(rate_hz=200, closed_v=closed_v, **sweep)))
+        document = {
+            **EMPTY_DOCUMENT,
+            "limits": [],
+            "provenance": {**EMPTY_DOCUMENT["provenance"], "part": part},
+        }
+        body = {"capture_id": capture_id, "title": f"At {closed_v}", "document": document}
+        made = teacher.post("/api/references", body).json["id"]
+        if publish:
+            teacher.post(f"/api/references/{made}/publish")
+        return made
+
+    def asked(self, reference_id, reading="closed_v"):
+        return self.caller("teacher").get(f"/api/references/{reference_id}/fleet?reading={reading}")
+
+    def test_limits_come_from_the_sound_ones_of_the_same_design_alone(self):
+        levels = (0.58, 0.60, 0.61, 0.63, 0.66, 0.69)
+        made = [self.add(v) for v in levels[:4]]
+        refused = self.asked(made[0])
+        self.assertEqual(refused.status_code, 422)
+        self.assertIn("4 sound captures", refused.json["detail"])
+        made += [self.add(v) for v in levels[4:]]
+        self.add(0.64, part="Another design")
+        self.add(0.65, publish=False)
+        # The same samples twice are one capture.
+        self.add(0.58)
+        retired = self.add(0.67)
+        self.caller("teacher").post(f"/api/references/{retired}/retire")
+        told = self.asked(made[0]).json
+        self.assertEqual(told["count"], 6)
+        self.assertEqual([round(m["value"], 2) for m in told["of"]], list(levels))
+        mean, sd = statistics.mean(levels), statistics.stdev(levels)
+        # Two-sided 95/95 of six: 4.41 (ISO 16269-6:2014 annex D, from memory; Bowker 1947 has 4.414).
+        self.assertAlmostEqual(told["low"], mean - 4.41 * sd, delta=0.004)
+        self.assertAlmostEqual(told["high"], mean + 4.41 * sd, delta=0.004)
+        self.assertIn("6 sound captures (normal)", told["source"])
+
+    def test_a_design_must_be_named_and_a_reading_known(self):
+        made = self.add(0.7, part="")
+        self.assertIn("name the part", self.asked(made).json["detail"])
+        self.assertEqual(self.asked(self.add(0.71, part="Of its own"), "nonsense").status_code, 422)

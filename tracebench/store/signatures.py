@@ -657,6 +657,10 @@ class Shelf(Protocol):
         """How many references there are of which that is a page."""
         ...
 
+    def fleet(self, conn: Connection, *, person_id: object, circuit: object, part: object) -> Iterator[Row]:
+        """What was measured of every sound reference in reach of one design, a capture counted once."""
+        ...
+
     def offered(
         self, conn: Connection, *, person_id: object, circuit: object, version_id: object, size: object
     ) -> Iterator[Row]:

@@ -2745,6 +2745,55 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/references/{reference_id}/fleet': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** Limits of a reading from the sound references of the same design. */
+    get: {
+      parameters: {
+        query: {
+          reading: string
+        }
+        header?: never
+        path: {
+          reference_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['FleetOut']
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/references/{reference_id}/parade': {
     parameters: {
       query?: never
@@ -4379,6 +4428,25 @@ export interface components {
       school: string
       sign_in: string
       token: string
+    }
+    FleetMemberOut: {
+      id: number
+      title: string
+      value: number
+    }
+    FleetOut: {
+      confidence: number
+      count: number
+      coverage: number
+      high: number
+      low: number
+      mean: number
+      /** @enum {string} */
+      method: 'normal' | 'distribution-free'
+      of: components['schemas']['FleetMemberOut'][]
+      reading: string
+      sd: number
+      source: string
     }
     GiveUpIn: {
       ids: number[]

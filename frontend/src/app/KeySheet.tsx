@@ -9,6 +9,7 @@ const KEYS: [string, string][] = [
   ['1 2', 'set peg 1 or peg 2 in the middle of the view'],
   ['Alt', 'while placing a peg: do not snap to events'],
   ['Esc', 'take pegs and choice away'],
+  ['t l p', 'on the trace of a reference: write a tag at the pegs, set a limit, phases'],
   ['n', 'marking desk: next sitting'],
   ['r', 'marking desk: release and go on'],
   ['?', 'this sheet'],

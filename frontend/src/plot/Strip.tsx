@@ -2,6 +2,8 @@ import { useEffect, useMemo, useReducer, useRef, useState } from 'react'
 import styled, { useTheme } from 'styled-components'
 import { sharp, useFrame, useSize } from './canvas'
 import { drawStrip, GUTTER, laneBoxes, RIGHT, xOf, type Frame } from './draw'
+import { PhaseBorders } from './Borders'
+import { LimitLines, type LimitLine } from './LimitLines'
 import { LaneLabels } from './LaneLabels'
 import { Overview } from './Overview'
 import { PegHandle } from './PegHandle'
@@ -35,6 +37,9 @@ interface Props {
   onPegs: (pegs: Pegs) => void
   values: PegValues | null
   ghost?: Ghost | null
+  /** Given where phases may be put right: one of them has new borders. */
+  onPhase?: (index: number, from: number, to: number) => void
+  limits?: LimitLine[]
 }
 
 const NONE: never[] = []
@@ -55,6 +60,8 @@ export function Strip({
   onPegs,
   values,
   ghost = null,
+  onPhase,
+  limits = NONE,
 }: Props) {
   const area = useRef<HTMLDivElement>(null)
   const canvas = useRef<HTMLCanvasElement>(null)
@@ -231,6 +238,16 @@ export function Strip({
               onClick={() => onSelect(mark.id === selected ? null : mark.id)}
             />
           ))}
+        {size.width > 0 && onPhase && (
+          <PhaseBorders
+            frame={frame}
+            phases={phases}
+            snapped={snapped}
+            interval={record.intervalS}
+            onPhase={onPhase}
+          />
+        )}
+        {size.width > 0 && <LimitLines frame={frame} lines={limits} />}
         {size.width > 0 && chosen?.kind === 'tag' && (
           <TagNote style={noteAt(frame, chosen)}>{chosen.label}</TagNote>
         )}

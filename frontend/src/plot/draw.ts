@@ -40,8 +40,11 @@ export const xOf = (frame: Frame, s: number): number =>
 export const sOf = (frame: Frame, x: number): number =>
   frame.view.from + ((x - GUTTER) / (frame.width - GUTTER - RIGHT)) * (frame.view.to - frame.view.from)
 
-const yOf = (box: LaneBox, v: number): number =>
+export const yOf = (box: LaneBox, v: number): number =>
   box.top + box.height - ((v - box.low) / (box.high - box.low)) * box.height
+
+export const vOf = (box: LaneBox, y: number): number =>
+  box.low + ((box.top + box.height - y) / box.height) * (box.high - box.low)
 
 /** Lane boxes under each other; each scale holds the lane's swing and zero where that costs little. */
 const LEAST_PX = 30

@@ -12,7 +12,7 @@ interface Props {
   onSelect: (id: string | null) => void
 }
 
-/** Readings with their limits, findings and the call; choosing one takes the strip there. */
+/** Readings with their limits, and findings; choosing one takes the strip there. */
 export function ReadingsPanel({ answer, circuit, place = 'Cylinder', selected, onSelect }: Props) {
   const choose = (id: string) => onSelect(id === selected ? null : id)
   const readings = answer.readings.filter((r) => r.cycle === null && r.cylinder === null)
@@ -90,11 +90,17 @@ export function ReadingsPanel({ answer, circuit, place = 'Cylinder', selected, o
         )
       })}
       <ByCylinder answer={answer} circuit={circuit} place={place} />
-      <CallBox>
-        <CallBadge call={answer.call as Call} />
-        <p>{callText(answer, circuit)}</p>
-      </CallBox>
     </Side>
+  )
+}
+
+/** What the core calls it, and because of what. */
+export function CallFoot({ answer, circuit }: { answer: Answer; circuit: Circuit }) {
+  return (
+    <CallBox>
+      <CallBadge call={answer.call as Call} />
+      <p>{callText(answer, circuit)}</p>
+    </CallBox>
   )
 }
 

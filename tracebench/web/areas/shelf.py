@@ -11,7 +11,7 @@ from flask import Response
 from tracebench.core.cards.documents import COMPLAINTS
 from tracebench.core.circuits.conditions import ALWAYS
 from tracebench.core.errors import BadOption
-from tracebench.usecases import exchange, parade, shelf
+from tracebench.usecases import exchange, fleet, parade, shelf
 from tracebench.usecases.reach import REACHES
 from tracebench.web import fields as f
 from tracebench.web.areas.answer_schemas import AnswerWithEventsOut, ParadeOut
@@ -146,6 +146,30 @@ class ShelfQuery(Schema):
     size = fields.Integer(load_default=shelf.PAGE, validate=Range(1, 200))
 
 
+class FleetQuery(Schema):
+    reading = f.text(validate=Length(1, 64))
+
+
+class FleetMemberOut(f.Rows):
+    id = f.whole()
+    title = f.text()
+    value = f.number()
+
+
+class FleetOut(Schema):
+    reading = f.text()
+    low = f.number()
+    high = f.number()
+    count = f.whole()
+    mean = f.number()
+    sd = f.number()
+    method = f.one_of("normal", "distribution-free")
+    coverage = f.number()
+    confidence = f.number()
+    source = f.text()
+    of = f.many(FleetMemberOut)
+
+
 class BundleQuery(Schema):
     ids = f.text(validate=[Length(1, 8000), Regexp(r"^\d{1,9}(,\d{1,9})*$")])
     samples = f.one_of("parquet", "csv", required=False, load_default="parquet")
@@ -228,6 +252,15 @@ def create(json_data: dict[str, Any]) -> dict[str, Any]:
 def one(reference_id: int) -> dict[str, Any]:
     """A reference with what the core measures on it."""
     return shelf.one(transaction, person(), reference_id)
+
+
+@bp.get("/<int:reference_id>/fleet")
+@bp.input(FleetQuery, location="query")
+@bp.output(FleetOut)
+def own_fleet(reference_id: int, query_data: dict[str, Any]) -> dict[str, Any]:
+    """Limits of a reading from the sound references of the same design."""
+    with transaction() as conn:
+        return fleet.limits_of(conn, person(), reference_id, query_data["reading"])
 
 
 @bp.get("/<int:reference_id>/parade")

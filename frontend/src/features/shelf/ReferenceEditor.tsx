@@ -1,16 +1,13 @@
-import { useSuspenseQuery } from '@tanstack/react-query'
-import { useState } from 'react'
+import { useMutation, useSuspenseQuery } from '@tanstack/react-query'
+import { useEffect, useRef, useState } from 'react'
 import styled from 'styled-components'
 import type { Pegs } from '../../plot/types'
 import type { Circuit } from '../../shared/facts'
 import { BASIS } from '../../shared/limits'
-import { besideCapture } from '../../shared/records'
-import { RecordsPanel } from '../../shared/RecordsPanel'
 import { Button } from '../../ui/Button'
 import { Choice, Fields, Text } from '../../ui/fields'
-import { Muted, Panel, Row, Stack, Table } from '../../ui/layout'
-import { ReferenceTold } from './ReferenceTold'
-import { vehiclesQuery, type Reference, type ReferenceDocument } from './queries'
+import { Muted, Note, Row, Stack, Table } from '../../ui/layout'
+import { ownFleet, vehiclesQuery, type Reference, type ReferenceDocument } from './queries'
 
 interface Props {
   reference: Reference
@@ -20,20 +17,6 @@ interface Props {
   onSelect: (id: string | null) => void
   onSave: (document: ReferenceDocument) => void
   saving: boolean
-}
-
-/** Tags, phases, limits, what is told, and provenance of a reference. */
-export function ReferenceEditor(props: Props) {
-  return (
-    <Grid>
-      <Tags {...props} />
-      <Limits {...props} />
-      <Phases {...props} />
-      <ReferenceTold {...props} />
-      <Provenance {...props} />
-      <RecordsPanel place={besideCapture(props.reference.capture_id)} pegS={props.pegs[0]} />
-    </Grid>
-  )
 }
 
 const spanOf = (pegs: Pegs): { from: number; to: number } | null => {
@@ -48,14 +31,24 @@ const spanText = (span: { from: number; to: number } | null) =>
       ? `at ${span.from.toFixed(3)} s`
       : `${span.from.toFixed(3)} to ${span.to.toFixed(3)} s`
 
-function Tags({ reference, circuit, pegs, selected, onSelect, onSave, saving }: Props) {
+interface TagProps extends Props {
+  /** Counts how often one asked by key to write a tag. */
+  begin: number
+}
+
+/** What pieces of the trace mean; a new one stands at the pegs. */
+export function Tags({ reference, circuit, pegs, selected, onSelect, onSave, saving, begin }: TagProps) {
   const [text, setText] = useState('')
   const [lane, setLane] = useState(circuit.lanes[0]?.name ?? 'signal')
   const span = spanOf(pegs)
   const { document } = reference
+  // Opened by its key, one writes at once.
+  const box = useRef<HTMLDivElement>(null)
+  useEffect(() => {
+    if (begin) box.current?.querySelector('textarea')?.focus()
+  }, [begin])
   return (
-    <Panel>
-      <h2>Tags</h2>
+    <Inside aria-label="Tags">
       <Stack $gap={8}>
         {document.tags.length === 0 && (
           <Muted>Say what a piece of the trace means. Set one or two pegs, then write.</Muted>
@@ -80,7 +73,9 @@ function Tags({ reference, circuit, pegs, selected, onSelect, onSave, saving }: 
             </Button>
           </Row>
         ))}
-        <Text hidden label="New tag" value={text} onChange={setText} lines={2} />
+        <div ref={box}>
+          <Text hidden label="New tag" value={text} onChange={setText} lines={2} />
+        </div>
         <Row>
           <div style={{ width: 130 }}>
             <Choice
@@ -103,26 +98,60 @@ function Tags({ reference, circuit, pegs, selected, onSelect, onSave, saving }: 
           <Muted>{spanText(span)}</Muted>
         </Row>
       </Stack>
-    </Panel>
+    </Inside>
   )
 }
 
-function Limits({ reference, circuit, onSave, saving }: Props) {
-  const [reading, setReading] = useState(circuit.readings[0]?.id ?? '')
-  const [low, setLow] = useState('')
-  const [high, setHigh] = useState('')
-  const [basis, setBasis] = useState('maker')
-  const [zone, setZone] = useState('')
-  const [source, setSource] = useState('')
+/** A limit that is being set. Numbers are kept as they are typed. */
+export interface LimitDraft {
+  reading: string
+  low: string
+  high: string
+  basis: 'maker' | 'own-fleet' | 'common-practice'
+  zone: string
+  source: string
+}
+
+export const emptyLimit = (reading: string): LimitDraft => ({
+  reading,
+  low: '',
+  high: '',
+  basis: 'maker',
+  zone: '',
+  source: '',
+})
+
+/** A number as people type it, NaN where it is none, null where nothing stands. */
+export const typedNumber = (text: string): number | null =>
+  text.trim() ? Number(text.replace(',', '.')) : null
+
+interface LimitProps extends Props {
+  draft: LimitDraft
+  onDraft: (draft: LimitDraft) => void
+}
+
+/** Limits on readings, each with what it rests on; the one that is being set is drawn on the trace. */
+export function Limits({ reference, circuit, onSave, saving, draft, onDraft }: LimitProps) {
+  const { reading, low, high, basis, zone, source } = draft
+  const set = (change: Partial<LimitDraft>) => onDraft({ ...draft, ...change })
   const { document } = reference
-  const number = (t: string) => (t.trim() ? Number(t.replace(',', '.')) : null)
+  const number = typedNumber
   const usable =
     [number(low), number(high)].some((v) => v !== null) &&
     [number(low), number(high), number(zone)].every((v) => v === null || Number.isFinite(v))
+  const fleet = useMutation({
+    mutationFn: () => ownFleet(reference.id, reading),
+    onSuccess: (told) =>
+      set({
+        low: String(told.low),
+        high: String(told.high),
+        basis: 'own-fleet',
+        source: told.source,
+      }),
+  })
   const title = (id: string) => circuit.readings.find((r) => r.id === id)?.title ?? id
   return (
-    <Panel>
-      <h2>Limits of this reference</h2>
+    <Inside aria-label="Limits of this reference">
       <Stack $gap={8}>
         <Muted>
           The maker’s figure outranks your fleet’s, and that outranks common practice. Marginal is 5 % of the
@@ -162,23 +191,23 @@ function Limits({ reference, circuit, onSave, saving }: Props) {
           <Choice
             label="Reading"
             value={reading}
-            onChange={setReading}
+            onChange={(reading) => set({ reading })}
             options={circuit.readings.map((r) => ({ key: r.id, text: `${r.title} ${r.unit}` }))}
           />
-          <Text label="Least" value={low} onChange={setLow} />
-          <Text label="Most" value={high} onChange={setHigh} />
+          <Text label="Least" value={low} onChange={(low) => set({ low })} />
+          <Text label="Most" value={high} onChange={(high) => set({ high })} />
           <Choice
             label="Basis"
             value={basis}
-            onChange={setBasis}
+            onChange={(key) => set({ basis: key as LimitDraft['basis'] })}
             options={[
               { key: 'maker', text: 'Maker' },
               { key: 'own-fleet', text: 'Own fleet' },
               { key: 'common-practice', text: 'Common practice' },
             ]}
           />
-          <Text label="Marginal by" value={zone} onChange={setZone} />
-          <Text label="Where it stands" value={source} onChange={setSource} />
+          <Text label="Marginal by" value={zone} onChange={(zone) => set({ zone })} />
+          <Text label="Where it stands" value={source} onChange={(source) => set({ source })} />
         </Fields>
         <Row>
           <Button
@@ -188,33 +217,41 @@ function Limits({ reference, circuit, onSave, saving }: Props) {
                 reading,
                 low: number(low),
                 high: number(high),
-                basis: basis as 'maker',
+                basis,
                 marginal: number(zone),
                 condemns: true,
                 source: source.trim(),
               }
               const others = document.limits.filter((l) => l.reading !== reading || l.basis !== basis)
               onSave({ ...document, limits: [...others, limit] })
-              setLow('')
-              setHigh('')
-              setZone('')
+              set({ low: '', high: '', zone: '' })
             }}
           >
             Set limit
           </Button>
+          <Button isDisabled={fleet.isPending} onPress={() => fleet.mutate()}>
+            From the own fleet
+          </Button>
         </Row>
+        {fleet.error && <Note kind="warn">{fleet.error.message}</Note>}
+        {fleet.data?.reading === reading && (
+          <Muted>
+            {fleet.data.source}: mean {fleet.data.mean.toPrecision(4)}, spread {fleet.data.sd.toPrecision(2)}.
+            Look at it, then set it.
+          </Muted>
+        )}
       </Stack>
-    </Panel>
+    </Inside>
   )
 }
 
-function Phases({ reference, circuit, pegs, onSave, saving }: Props) {
+/** Phases that a person put right. */
+export function Phases({ reference, circuit, pegs, onSave, saving }: Props) {
   const [name, setName] = useState(circuit.phases[0]?.name ?? '')
   const span = spanOf(pegs)
   const { document } = reference
   return (
-    <Panel>
-      <h2>Phases</h2>
+    <Inside aria-label="Phases">
       <Stack $gap={8}>
         <Muted>
           {document.phases.length
@@ -257,7 +294,7 @@ function Phases({ reference, circuit, pegs, onSave, saving }: Props) {
           <Muted>{spanText(span)}</Muted>
         </Row>
       </Stack>
-    </Panel>
+    </Inside>
   )
 }
 
@@ -271,7 +308,8 @@ const PROVENANCE: [keyof ReferenceDocument['provenance'], string][] = [
   ['taken_on', 'Taken on'],
 ]
 
-function Provenance({ reference, onSave, saving }: Props) {
+/** Vehicle, conditions and how it was taken. */
+export function Provenance({ reference, onSave, saving }: Props) {
   const { data: vehicles } = useSuspenseQuery(vehiclesQuery)
   const [draft, setDraft] = useState(reference.document.provenance)
   const [notes, setNotes] = useState(reference.document.notes)
@@ -280,8 +318,7 @@ function Provenance({ reference, onSave, saving }: Props) {
     JSON.stringify([reference.document.provenance, reference.document.notes])
   const known = vehicles.some((v) => v.name === draft.vehicle)
   return (
-    <Panel>
-      <h2>Where it comes from</h2>
+    <Inside aria-label="Where it comes from">
       <Stack $gap={10}>
         <Fields $least={150}>
           <Choice
@@ -318,16 +355,12 @@ function Provenance({ reference, onSave, saving }: Props) {
           </Button>
         </Row>
       </Stack>
-    </Panel>
+    </Inside>
   )
 }
 
-const Grid = styled.div`
-  display: grid;
-  grid-template-columns: repeat(auto-fit, minmax(380px, 1fr));
-  gap: 12px;
-  margin-top: 12px;
-  align-items: start;
+const Inside = styled.section`
+  padding: 12px 14px;
 `
 
 const Chosen = styled.button`

@@ -1,13 +1,13 @@
 import { useMutation, useQueryClient, useSuspenseQuery } from '@tanstack/react-query'
-import { Suspense, useState } from 'react'
+import { Suspense, useState, type KeyboardEvent } from 'react'
 import { useNavigate, useParams } from 'react-router'
 import styled from 'styled-components'
 import type { ParadeCourse } from '../../plot/Parade'
 import { EventParade } from '../../shared/EventParade'
+import type { LimitLine } from '../../plot/LimitLines'
 import { Strip } from '../../plot/Strip'
 import type { Pegs, StripMark } from '../../plot/types'
 import { marksOf, useCircuit, usePegValues, useTrace, type Circuit } from '../../shared/facts'
-import { ReadingsPanel } from '../../shared/ReadingsPanel'
 import { actionMarks, besideCapture } from '../../shared/records'
 import { Button } from '../../ui/Button'
 import { Text } from '../../ui/fields'
@@ -25,8 +25,9 @@ import {
   type ReferenceDocument,
 } from './queries'
 import { Exports } from './Exports'
-import { ReferenceEditor } from './ReferenceEditor'
+import { emptyLimit, typedNumber, type LimitDraft } from './ReferenceEditor'
 import { ReferenceReach } from './ReferenceReach'
+import { SheetSide, type SideTab } from './SheetSide'
 
 export function ReferencePage() {
   const { id } = useParams()
@@ -44,6 +45,9 @@ function Sheet({ reference }: { reference: Reference }) {
   const [laidOver, setLaidOver] = useState(false)
   const [event, setEvent] = useState<StripMark | null>(null)
   const [title, setTitle] = useState<string | null>(null)
+  const [tab, setTab] = useState<SideTab>('readings')
+  const [begin, setBegin] = useState(0)
+  const [limit, setLimit] = useState(() => emptyLimit(circuit.readings[0]?.id ?? ''))
   const client = useQueryClient()
   const go = useNavigate()
   const take = (next: Reference) => {
@@ -89,6 +93,31 @@ function Sheet({ reference }: { reference: Reference }) {
     setSelected('event')
     setLaidOver(false)
   }
+  /** What is chosen on the trace is shown beside it. */
+  const select = (id: string | null) => {
+    setSelected(id)
+    if (id?.startsWith('tag-')) setTab('tags')
+    else if (id?.startsWith('finding-')) setTab('readings')
+    if (id?.startsWith('reading-') && limit.low + limit.high === '') setLimit(emptyLimit(id.slice(8)))
+  }
+  const onKeyDown = (e: KeyboardEvent) => {
+    if (!reference.may_change || e.ctrlKey || e.metaKey || e.altKey) return
+    const wanted = ({ t: 'tags', l: 'limits', p: 'phases' } as const)[e.key]
+    if (!wanted || e.target instanceof HTMLInputElement) return
+    e.preventDefault()
+    setTab(wanted)
+    if (wanted === 'tags') setBegin(begin + 1)
+  }
+  const putRight = (index: number, from: number, to: number) => {
+    const name = reference.answer.phases[index]?.name
+    if (!name) return
+    // Told phases stand for all that are found under their name.
+    const own = reference.answer.phases
+      .map((p, k) => (k === index ? { name, from, to } : { name: p.name, from: p.from, to: p.to }))
+      .filter((p) => p.name === name)
+    const others = reference.document.phases.filter((p) => p.name !== name)
+    save.mutate({ document: { ...reference.document, phases: [...others, ...own] } })
+  }
   const { data: records } = useSuspenseQuery(besideCapture(reference.capture_id).query)
   const actions = actionMarks(records)
   const latest = reference.versions[0]
@@ -110,7 +139,7 @@ function Sheet({ reference }: { reference: Reference }) {
             <Text hidden label="Title" value={title} onChange={(t) => setTitle(t)} />
           )
         }
-        about={about || 'no provenance yet: say below where this capture comes from'}
+        about={about || 'no provenance yet: say under Origin where this capture comes from'}
       >
         {title !== null && (
           <Button
@@ -149,7 +178,7 @@ function Sheet({ reference }: { reference: Reference }) {
         )}
       </PageHead>
       {error && <Note kind="error">{error.message}</Note>}
-      <Two>
+      <Two onKeyDown={onKeyDown}>
         {laidOver ? (
           <Suspense fallback={<div />}>
             <Events reference={reference} circuit={circuit} onShow={showOnStrip} />
@@ -160,20 +189,29 @@ function Sheet({ reference }: { reference: Reference }) {
             phases={reference.answer.phases}
             marks={[...marksOf(reference.answer, circuit), ...tags, ...actions, ...(event ? [event] : [])]}
             selected={selected}
-            onSelect={setSelected}
+            onSelect={select}
             pegs={pegs}
             onPegs={setPegs}
             values={values}
+            limits={tab === 'limits' ? limitLines(limit, setLimit, circuit, reference) : []}
+            {...(reference.may_change && { onPhase: putRight })}
           />
         ) : (
           <div />
         )}
-        <ReadingsPanel
-          answer={reference.answer}
+        <SheetSide
+          reference={reference}
           circuit={circuit}
-          place={reference.document.options.firing_order ? 'Cylinder' : 'Position'}
+          pegs={pegs}
           selected={selected}
-          onSelect={setSelected}
+          onSelect={select}
+          onSave={(document) => save.mutate({ document })}
+          saving={save.isPending}
+          tab={tab}
+          onTab={setTab}
+          begin={begin}
+          limit={limit}
+          onLimit={setLimit}
         />
       </Two>
       <Cautions aria-label="Cautions">
@@ -181,17 +219,6 @@ function Sheet({ reference }: { reference: Reference }) {
           <li key={c.key}>{c.text}</li>
         ))}
       </Cautions>
-      <div inert={!reference.may_change}>
-        <ReferenceEditor
-          reference={reference}
-          circuit={circuit}
-          pegs={pegs}
-          selected={selected}
-          onSelect={setSelected}
-          onSave={(document) => save.mutate({ document })}
-          saving={save.isPending}
-        />
-      </div>
       <Versions>
         <span>
           <ReferenceReach reference={reference} onChange={take} />
@@ -208,6 +235,28 @@ function Sheet({ reference }: { reference: Reference }) {
       </Versions>
     </Page>
   )
+}
+
+/** The limit that is being set, to be dragged on its lane, and those that stand, where the reading is a level. */
+function limitLines(
+  draft: LimitDraft,
+  onDraft: (draft: LimitDraft) => void,
+  circuit: Circuit,
+  reference: Reference,
+): LimitLine[] {
+  const spec = circuit.readings.find((r) => r.id === draft.reading)
+  const lane = circuit.lanes.find((l) => l.name === spec?.lane)
+  if (!spec || spec.how !== 'level' || spec.unit !== lane?.unit) return []
+  const standing = reference.answer.limits.find((l) => l.reading === spec.id && l.decides)
+  return (['low', 'high'] as const).flatMap((side): LimitLine[] => {
+    const typed = typedNumber(draft[side])
+    const value = typed ?? standing?.[side] ?? null
+    if (value === null || !Number.isFinite(value)) return []
+    const short = `${side === 'low' ? 'least' : 'most'} ${value.toFixed(spec.decimals)} ${spec.unit}`
+    const label = `${spec.title}, ${short}`
+    const onMove = (to: number) => onDraft({ ...draft, [side]: to.toFixed(spec.decimals) })
+    return [{ lane: lane.name, label, short, side, value, ...(reference.may_change && { onMove }) }]
+  })
 }
 
 /** The events of the capture over each other, with its odd one in front. */
@@ -234,9 +283,9 @@ function Events({
 
 const Two = styled.div`
   display: grid;
-  grid-template-columns: minmax(0, 1fr) 356px;
+  grid-template-columns: minmax(0, 1fr) 400px;
   gap: 12px;
-  height: max(520px, calc(100vh - 132px));
+  height: max(520px, calc(100vh - 196px));
   @media (max-width: 1000px) {
     grid-template-columns: 1fr;
     height: auto;

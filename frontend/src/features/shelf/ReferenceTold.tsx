@@ -4,7 +4,7 @@ import styled from 'styled-components'
 import { factsQuery, type Circuit } from '../../shared/facts'
 import { Button } from '../../ui/Button'
 import { Choice, Fields, Text } from '../../ui/fields'
-import { Muted, Panel, Row, Stack } from '../../ui/layout'
+import { Muted, Row, Stack } from '../../ui/layout'
 import type { Reference, ReferenceDocument } from './queries'
 
 interface Props {
@@ -25,8 +25,7 @@ export function ReferenceTold({ reference, circuit, onSave, saving }: Props) {
   const changed =
     complaint !== reference.document.complaint || keys.some((key) => (told[key] ?? '') !== (kept[key] ?? ''))
   return (
-    <Panel>
-      <h2>Told with the capture</h2>
+    <Inside aria-label="Told with the capture">
       <Stack $gap={10}>
         <Muted>What no trace says of itself. Job cards made from this reference take it over.</Muted>
         <Fields $least={190}>
@@ -89,9 +88,13 @@ export function ReferenceTold({ reference, circuit, onSave, saving }: Props) {
           </Button>
         </Row>
       </Stack>
-    </Panel>
+    </Inside>
   )
 }
+
+const Inside = styled.section`
+  padding: 12px 14px;
+`
 
 const Shown = styled.fieldset`
   display: grid;

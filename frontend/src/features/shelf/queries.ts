@@ -84,3 +84,8 @@ export const vehiclesQuery = queryOptions({
   queryKey: ['vehicles'],
   queryFn: () => unwrap(api.GET('/api/vehicles')),
 })
+
+export const ownFleet = (id: number, reading: string) =>
+  unwrap(
+    api.GET('/api/references/{reference_id}/fleet', { params: { ...at(id).params, query: { reading } } }),
+  )

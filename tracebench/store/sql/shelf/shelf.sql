@@ -122,6 +122,16 @@ WHERE (r.author_id = :person_id OR (r.reach = 'school' AND r.latest_version_id I
   AND (:search = '' OR MATCH (r.words) AGAINST (:search IN BOOLEAN MODE))
   AND (:like_words = '' OR r.words LIKE :like_words);
 
+-- name: fleet(person_id, circuit, part)
+-- What was measured of every sound reference in reach of one design, a capture counted once.
+SELECT r.id, r.title, c.fingerprint, JSON_QUERY(v.answer, '$.readings') AS readings
+FROM reference r JOIN reference_version v ON v.id = r.latest_version_id JOIN capture c ON c.id = v.capture_id
+WHERE r.circuit = :circuit AND r.state <> 'retired' AND r.call_said = 'sound'
+  AND JSON_VALUE(v.document, '$.provenance.part') = :part
+  AND (r.author_id = :person_id OR r.reach = 'school' OR (r.reach = 'course'
+    AND EXISTS (SELECT 1 FROM course_member m WHERE m.course_id = r.course_id AND m.person_id = :person_id)))
+ORDER BY r.id;
+
 -- name: offered(person_id, circuit, version_id, size)
 -- Newest published versions that a card of a circuit may take, and the one it has.
 SELECT v.id AS version_id, v.version, v.title, r.id, r.circuit, JSON_QUERY(v.document, '$.options') AS options
