@@ -6,6 +6,7 @@ out: such a channel is left out. Read and written by asammdf.
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Iterable
 from contextlib import contextmanager
 from functools import partial
@@ -47,6 +48,8 @@ def read(path: Path, layout: Layout, positions: Iterable[int]) -> Table:
 def _opened(path: Path) -> Any:
     from asammdf import MDF  # noqa: PLC0415 - loaded when such a file comes
 
+    # What it says of a damaged file is told to whoever sent it, and is no news of ours.
+    logging.getLogger("asammdf").setLevel(logging.CRITICAL)
     try:
         with path.open("rb") as stream, MDF(stream) as file:
             yield file
