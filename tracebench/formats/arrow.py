@@ -92,4 +92,12 @@ def write(path: Path, capture: Capture) -> None:
     fields = [pa.field(name, pa.float64(), metadata={"unit": unit}) for name, (_, unit) in rows.items()]
     schema = pa.schema(fields, metadata={"interval_s": repr(capture.interval_s)})
     table = pa.Table.from_arrays([pa.array(values) for values, _ in rows.values()], schema=schema)
-    pq.write_table(table, path, compression="zstd", use_dictionary=list(capture.lanes))
+    # Times grow evenly: split into bytes they pack to a tenth.
+    pq.write_table(
+        table,
+        path,
+        compression="zstd",
+        compression_level=9,
+        use_dictionary=list(capture.lanes),
+        column_encoding={"time": "BYTE_STREAM_SPLIT"},
+    )

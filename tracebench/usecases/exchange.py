@@ -194,6 +194,20 @@ def _copy_uid(sheet: Sheet, person: Person) -> str:
     return hashlib.blake2b(told.encode(), digest_size=16).hexdigest()
 
 
+STARTER = Path(__file__).parent.parent / "starter" / "shelf.zip"
+"""References of every circuit, sound and faulty, made by the trainer: scripts/starter_shelf.py."""
+
+
+def ask_starter(begin: Begin, folder: Path, person: Person, at: datetime) -> jobs.Job:
+    """Have the starter shelf that ships with the application taken in."""
+    person.must_be("instructor")
+    with STARTER.open("rb") as stream:
+        path = captures.arrived(begin, folder, person, stream)
+    told = receive(begin, person, path, STARTER.name, at)
+    with begin() as conn:
+        return ask(conn, person, told["upload_id"], [c["uid"] for c in told["changes"]], at)
+
+
 def ask(conn: Connection, person: Person, upload_id: int, uids: Sequence[str], at: datetime) -> jobs.Job:
     """Have sheets of a bundle taken in by a job. Raises NotFound."""
     person.must_be("instructor")

@@ -133,6 +133,14 @@ def take(upload_id: int, json_data: dict[str, Any]) -> jobs.Job:
         return exchange.ask(conn, person(), upload_id, json_data["uids"], now())
 
 
+@bp.post("/starter")
+@bp.output(JobOut, status_code=201)
+def starter() -> jobs.Job:
+    """Take in the starter shelf: references of every circuit, made by the trainer; a job does."""
+    room.check_reserve(settings().uploads)
+    return exchange.ask_starter(transaction, settings().uploads, person(), now())
+
+
 @bp.put("/<int:item_id>")
 @bp.input(ChooseIn)
 @bp.output({}, status_code=204)

@@ -1,12 +1,14 @@
-import { useInfiniteQuery, useSuspenseQuery } from '@tanstack/react-query'
+import { useInfiniteQuery, useMutation, useQueryClient, useSuspenseQuery } from '@tanstack/react-query'
 import { useDeferredValue, useEffect, useRef, useState, type KeyboardEvent, type MouseEvent } from 'react'
 import { Link, useNavigate } from 'react-router'
 import styled from 'styled-components'
 import { factsQuery } from '../../shared/facts'
+import { useJob, type Job } from '../../shared/useJob'
 import { Button } from '../../ui/Button'
 import { Choice, Text } from '../../ui/fields'
 import { Empty, Muted, Note, Page, PageHead, Row } from '../../ui/layout'
 import { CallBadge, Stage, type Call } from '../../ui/marks'
+import { takeStarter } from './bring-in'
 import { Chosen } from './Chosen'
 import { shelfQuery, type ReferenceState, type ShelfItem } from './queries'
 import { roleOf, Thumb } from './Thumb'
@@ -96,6 +98,7 @@ export function ShelfPage() {
                 Bring a folder of captures in
               </Button>
               <Button onPress={() => void go('/shelf/new')}>One capture, the trainer or a scope</Button>
+              <Starter />
             </Row>
           )}
         </Empty>
@@ -123,6 +126,27 @@ export function ShelfPage() {
       </Grid>
       {hasNextPage && <More onSeen={() => void fetchNextPage()} busy={isFetchingNextPage} />}
     </Page>
+  )
+}
+
+/** References of every circuit that ship with the application, for a school that has none yet. */
+function Starter() {
+  const client = useQueryClient()
+  const [job, setJob] = useState<Job | null>(null)
+  const [problem, setProblem] = useState('')
+  const take = useMutation({ mutationFn: takeStarter, onSuccess: setJob })
+  useJob(job, (ended) => {
+    setJob(null)
+    if (ended.state !== 'done') setProblem(ended.problem ?? 'It was stopped.')
+    void client.invalidateQueries({ queryKey: ['shelf'] })
+  })
+  return (
+    <>
+      <Button isDisabled={take.isPending || job !== null} onPress={() => take.mutate()}>
+        {job ? 'The starter shelf is coming…' : 'The starter shelf'}
+      </Button>
+      {(take.error ?? problem) && <Note kind="error">{take.error?.message ?? problem}</Note>}
+    </>
   )
 }
 

@@ -28,3 +28,5 @@ export const giveUp = (ids: number[]) => unwrap(api.POST('/api/inbox/give-up', {
 
 export const takeBundle = (upload_id: number, uids: string[]) =>
   unwrap(api.POST('/api/inbox/bundles/{upload_id}', { params: { path: { upload_id } }, body: { uids } }))
+
+export const takeStarter = () => unwrap(api.POST('/api/inbox/starter'))
