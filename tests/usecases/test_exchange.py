@@ -23,7 +23,7 @@ from tracebench.formats import bundle
 from tracebench.store import captures as store
 from tracebench.store.pool import Pool
 from tracebench.store.queries import queries
-from tracebench.usecases import captures, exchange, people, shelf
+from tracebench.usecases import captures, exchange, people, preparing, shelf
 from tracebench.usecases.person import Person
 
 DOCUMENT = {
@@ -183,6 +183,26 @@ class Exchange(TwoSchools):
         uid = next(uid for uid, s in self.sheets(path).items() if s["title"] == "Also mine")
         self.assertEqual(self.take(path, self.pool, self.cor, [uid])["copy"], 1)
         self.assertEqual(self.take(path, self.pool, self.cor, [uid])["same"], 1)
+
+    def test_steps_go_along_with_the_raw_samples_and_can_be_taken_back_there(self):
+        reference_id = self.reference("Cropped")
+        steps = [{"kind": "crop", "from": 1.0, "to": 20.0}, {"kind": "low_pass", "lane": "signal", "hz": 20.0}]
+        sheet = shelf.one(self.pool.transaction, self.ann, reference_id)
+        with self.pool.transaction() as conn:
+            raw = store.load(conn, sheet["capture_id"])
+        preparing.set_steps(self.pool.transaction, self.ann, reference_id, sheet["revision"], steps, NOW)
+        path = self.out(reference_id)
+        self.take(path)
+        self.assertEqual(self.plan(path), [("same", [])])
+        (sent,) = self.sheets(path).values()
+        with self.other.transaction() as conn:
+            row = queries.shelf.by_uid(conn, uid=sent["uid"], person_id=self.bo.id)
+        theirs = shelf.one(self.other.transaction, self.bo, row["id"])
+        self.assertEqual([s["kind"] for s in theirs["steps"]], ["crop", "low_pass"])
+        back = preparing.set_steps(self.other.transaction, self.bo, row["id"], theirs["revision"], [], NOW)
+        with self.other.transaction() as conn:
+            again = store.load(conn, back["capture_id"])
+        self.assertEqual(again.lanes["signal"].samples.tobytes(), raw.lanes["signal"].samples.tobytes())
 
     def test_only_what_one_sees_goes_out(self):
         with self.pool.transaction() as conn:

@@ -58,6 +58,8 @@ TABLE = {
     ("GET", "/api/references/{reference}"): (401, 403, 200, 200, 403, 403, 403),
     # No part is named: nothing can be told.
     ("GET", "/api/references/{reference}/fleet?reading=closed_v"): (401, 403, 422, 422, 403, 403, 403),
+    ("PUT", "/api/references/{reference}/steps"): (401, 422, 422, 422, 422, 422, 422),
+    ("POST", "/api/references/{reference}/split"): (401, 422, 422, 422, 422, 422, 422),
     # A throttle has no row of events: not found for those who may look at all.
     ("GET", "/api/references/{reference}/parade"): (401, 403, 404, 404, 403, 403, 403),
     # Every instructor sees what is published to the school, and its owner alone changes it.

@@ -2,6 +2,8 @@
 
 import statistics
 
+import numpy as np
+
 from tests.support.client import EMPTY_DOCUMENT, WebTest, csv_of
 from tests.support.waves import Sweep
 
@@ -145,3 +147,58 @@ class Fleet(WebTest):
         made = self.add(0.7, part="")
         self.assertIn("name the part", self.asked(made).json["detail"])
         self.assertEqual(self.asked(self.add(0.71, part="Of its own"), "nonsense").status_code, 422)
+
+
+class Steps(WebTest):
+    def setUp(self):
+        self.sheet = self.published_reference(Sweep(rate_hz=200, noise_v=0.002))
+
+    def put(self, *steps, who="teacher", revision=None):
+        body = {"revision": revision or self.sheet["revision"], "steps": list(steps)}
+        answer = self.caller(who).put(f"/api/references/{self.sheet['id']}/steps", body)
+        if answer.status_code == 200:
+            self.sheet = answer.json
+        return answer
+
+    def test_steps_are_recorded_drawn_and_taken_back_to_the_very_samples(self):
+        raw_id = self.sheet["capture_id"]
+        self.assertEqual(self.put({"kind": "rescale", "lane": "signal", "factor": 0.5}).status_code, 200)
+        self.assertEqual([s["words"] for s in self.sheet["steps"]], ["signal times 0.5"])
+        self.assertEqual(self.sheet["state"], "draft")
+        self.assertNotEqual(self.sheet["capture_id"], raw_id)
+        tile = f"/api/captures/{self.sheet['capture_id']}/lanes/signal/tiles/0/0"
+        half = np.frombuffer(self.caller("teacher").get(tile).data, "<f4")
+        tile = f"/api/captures/{raw_id}/lanes/signal/tiles/0/0"
+        whole = np.frombuffer(self.caller("teacher").get(tile).data, "<f4")
+        np.testing.assert_allclose(half, 0.5 * whole, rtol=1e-6)
+        made_id = self.sheet["capture_id"]
+        self.put()
+        self.assertEqual((self.sheet["capture_id"], self.sheet["steps"]), (raw_id, []))
+        # What steps had made is gone, and no room is taken by it.
+        self.assertEqual(self.caller("teacher").get(f"/api/captures/{made_id}").status_code, 404)
+        # The raw samples are no capture that nothing holds, while something is made of them.
+        self.put({"kind": "invert", "lane": "signal"})
+        unused = [c["id"] for c in self.caller("teacher").get("/api/captures/unused").json["captures"]]
+        self.assertNotIn(raw_id, unused)
+
+    def test_tags_move_with_the_axis_and_a_stale_window_is_told(self):
+        document = {**self.sheet["document"], "tags": [{"from": 1.0, "to": 2.0, "lane": "signal", "text": "here"}]}
+        body = {"revision": self.sheet["revision"], "title": "Moved", "document": document}
+        self.sheet = self.caller("teacher").put(f"/api/references/{self.sheet['id']}", body).json
+        stale = self.sheet["revision"]
+        self.put({"kind": "shift", "by": 10.0})
+        self.assertEqual(self.sheet["document"]["tags"][0]["from"], 11.0)
+        self.assertEqual(self.put(revision=stale).status_code, 409)
+        self.put()
+        self.assertEqual(self.sheet["document"]["tags"][0]["from"], 1.0)
+        self.assertEqual(self.put({"kind": "blur"}).status_code, 422)
+        self.assertEqual(self.put(who="stranger").status_code, 403)
+
+    def test_a_stretch_is_split_off_as_a_draft_of_its_own(self):
+        made = self.caller("teacher").post(f"/api/references/{self.sheet['id']}/split", {"from": 0.5, "to": 8.0})
+        self.assertEqual(made.status_code, 201)
+        part = self.caller("teacher").get(f"/api/references/{made.json['id']}").json
+        self.assertEqual((part["state"], part["steps"][0]["kind"]), ("draft", "crop"))
+        self.assertAlmostEqual(part["answer"]["capture"]["duration_s"], 7.5, delta=0.02)
+        whole = self.caller("teacher").get(f"/api/references/{self.sheet['id']}").json
+        self.assertEqual(whole["capture_id"], self.sheet["capture_id"])

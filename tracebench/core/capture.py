@@ -64,6 +64,8 @@ class Capture:
     source_samples: int = 0
     notes: tuple[str, ...] = field(default=())
     clock: float = 0.0
+    low_pass_hz: Mapping[str, float] = field(default_factory=dict)
+    """Cut-off of a low-pass that lanes went through after they were recorded."""
 
     def __post_init__(self) -> None:
         if not self.lanes:

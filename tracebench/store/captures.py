@@ -13,6 +13,7 @@ from tracebench.core.capture import Capture, Lane
 from tracebench.core.circuits import circuit as circuit_of
 from tracebench.core.envelope import BASE_FACTOR, STEP_FACTOR, envelope, pyramid
 from tracebench.core.miniature import miniature
+from tracebench.core.preparing import low_pass_of
 from tracebench.store.pool import Connection
 from tracebench.store.queries import packed, queries, unpacked
 from tracebench.store.sample_coding import CHUNK, coded, decoded, pack, unpack
@@ -99,7 +100,16 @@ def load(conn: Connection, capture_id: int) -> Capture:
     for lane in row["lanes"]:
         samples = samples_of(conn, capture_id, lane["lane"], 0, row["samples"])
         lanes[lane["lane"]] = Lane(lane["lane"], samples, lane["unit"], lane["column_name"], lane["factor"])
-    return Capture(lanes, row["interval_s"], row["start_s"], row["source_samples"], tuple(row["detail"]["notes"]))
+    detail = row["detail"]
+    low_pass_hz = low_pass_of(detail.get("steps", []))
+    return Capture(
+        lanes,
+        row["interval_s"],
+        row["start_s"],
+        row["source_samples"],
+        tuple(detail["notes"]),
+        low_pass_hz=low_pass_hz,
+    )
 
 
 def picture_of(conn: Connection, capture_id: int) -> bytes:

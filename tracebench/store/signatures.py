@@ -132,6 +132,14 @@ class Captures(Protocol):
         """Its pyramid."""
         ...
 
+    def set_raw(self, conn: Connection, *, capture_id: object, raw_id: object) -> int:
+        """The capture whose samples it was made of."""
+        ...
+
+    def raw_of(self, conn: Connection, *, capture_id: object) -> Any:
+        """The capture as it was recorded: another where this one was made by steps, else itself."""
+        ...
+
     def set_picture(self, conn: Connection, *, capture_id: object, picture: object) -> int:
         """Its first lane in miniature."""
         ...
@@ -671,6 +679,19 @@ class Shelf(Protocol):
         self, conn: Connection, *, reference_id: object, revision: object, title: object, document: object, at: object
     ) -> int:
         """Save work on a reference; nothing happens if someone else saved since `revision`."""
+        ...
+
+    def set_capture(
+        self,
+        conn: Connection,
+        *,
+        reference_id: object,
+        revision: object,
+        capture_id: object,
+        document: object,
+        at: object,
+    ) -> int:
+        """The reference shows another capture of the same samples; nothing happens if someone else saved since `revision`."""
         ...
 
     def set_state(self, conn: Connection, *, reference_id: object, state: object, at: object) -> int:

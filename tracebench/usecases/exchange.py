@@ -13,6 +13,7 @@ from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any, Literal, TypedDict
 
+from tracebench.core import preparing
 from tracebench.core.circuits import circuit as circuit_of
 from tracebench.core.circuits.catalogue import MODULES
 from tracebench.core.errors import BadFile
@@ -68,7 +69,9 @@ def _sheet(conn: Connection, person: Person, reference_id: int) -> tuple[dict[st
     versions = [
         unpacked(row, "document", "answer") for row in queries.shelf.whole_versions(conn, reference_id=reference_id)
     ]
-    ids = dict.fromkeys([reference["capture_id"], *(v["capture_id"] for v in versions)])
+    shown = [reference["capture_id"], *(v["capture_id"] for v in versions)]
+    raw = {capture_id: int(queries.captures.raw_of(conn, capture_id=capture_id)) for capture_id in shown}
+    ids = dict.fromkeys([*shown, *raw.values()])
     held = {_name(conn, capture_id): capture_id for capture_id in ids}
     names = {capture_id: name for name, capture_id in held.items()}
     sheet = {
@@ -81,7 +84,10 @@ def _sheet(conn: Connection, person: Person, reference_id: int) -> tuple[dict[st
         "changed_at": _told(reference["changed_at"]),
         "document": reference["document"],
         "capture": names[reference["capture_id"]],
-        "captures": {name: _capture(conn, capture_id) for name, capture_id in held.items()},
+        "captures": {
+            name: {**_capture(conn, capture_id), "raw": names[raw.get(capture_id, capture_id)]}
+            for name, capture_id in held.items()
+        },
         "versions": [
             {
                 "version": v["version"],
@@ -338,9 +344,14 @@ class _Stored:
         if name not in self._ids:
             told = self._sheet["captures"][name]
             origin = told["origin"] if told["origin"] in ("file", "trainer", "instrument") else "file"
-            detail = told["detail"] if isinstance(told["detail"], dict) else {}
+            detail = dict(told["detail"]) if isinstance(told["detail"], dict) else {}
+            if "steps" in detail:
+                detail["steps"] = preparing.checked(detail["steps"])
             made = captures.Made(self._code, str(told["title"])[:255], origin, self._held[name], detail)
             self._ids[name] = captures.keep(self._conn, self._person, made, self._at)
+            raw = told.get("raw", name)
+            if raw != name and raw in self._sheet["captures"]:
+                queries.captures.set_raw(self._conn, capture_id=self._ids[name], raw_id=self.id_of(raw))
         return self._ids[name]
 
 

@@ -20,6 +20,7 @@ from tracebench.core.door import one_of
 from tracebench.core.errors import BadOption
 from tracebench.core.limits import limits_from_json
 from tracebench.core.miniature import as_text
+from tracebench.core.preparing import words as step_words
 from tracebench.store import captures as store
 from tracebench.store.pool import Begin, Connection
 from tracebench.store.queries import packed, queries, unpacked
@@ -173,15 +174,24 @@ def _tag(tag: Mapping[str, Any]) -> Json:
 
 def measured_as(conn: Connection, capture_id: int, circuit: str, document: Mapping[str, Any]) -> Answer:
     """What the core says about a reference's capture with its own phases, options and limits."""
-    told, phases, limits = _told(circuit, document)
+    head = store.head(conn, capture_id)
+    span = (head["start_s"], head["samples"] * head["interval_s"]) if head else (0.0, 0.0)
+    told, phases, limits = _told(circuit, document, *span)
     return captures.measured(conn, capture_id, circuit, told, phases, limits)
 
 
-def _told(circuit: str, document: Mapping[str, Any]) -> tuple[dict[str, str], list[Phase], tuple[Limit, ...]]:
-    """What a reference's document tells the core: options, phases and limits."""
+def _told(
+    circuit: str, document: Mapping[str, Any], start_s: float, duration_s: float
+) -> tuple[dict[str, str], list[Phase], tuple[Limit, ...]]:
+    """What a reference's document tells the core of a record: options, phases that lie in it, and limits.
+
+    A record that was cropped keeps its other phases for when the crop is taken back.
+    """
+    end_s = start_s + duration_s
+    inside = [(p["name"], max(p["from"], start_s), min(p["to"], end_s)) for p in document["phases"]]
     return (
         {**document["options"], "complaint": document.get("complaint", ALWAYS.key)},
-        [Phase(p["name"], p["from"], p["to"]) for p in document["phases"]],
+        [Phase(*p) for p in inside if p[2] > p[1]],
         limits_from_json({"limits": document["limits"]}, circuit_of(circuit).reading_ids),
     )
 
@@ -204,6 +214,7 @@ def one(begin: Begin, person: Person, reference_id: int) -> Json:
     with begin() as conn:
         reference = work_on(conn, person, reference_id)
         versions = list(queries.shelf.versions(conn, reference_id=reference_id))
+        head = store.head(conn, reference["capture_id"])
         kept = queries.shelf.kept_answer(conn, reference_id=reference_id, engine=ENGINE_VERSION)
         capture = None if kept else store.load(conn, reference["capture_id"])
     if capture is not None:
@@ -215,13 +226,14 @@ def one(begin: Begin, person: Person, reference_id: int) -> Json:
         "may_change": reach.changes_reference(reference, person),
         "owned": reference["author_id"] == person.id,
         "answer": json.loads(kept),
+        "steps": [{**step, "words": step_words(step)} for step in (head["detail"].get("steps", []) if head else [])],
         "versions": versions,
     }
 
 
 def answer_of(capture: Capture, circuit: str, document: Mapping[str, Any]) -> Json:
     """The answer as the API sends it, with its events."""
-    told, phases, limits = _told(circuit, document)
+    told, phases, limits = _told(circuit, document, capture.start_s, capture.duration_s)
     return as_sent(measure(capture, circuit, phases, told, limits))
 
 
@@ -239,7 +251,7 @@ def save(
     What the core cannot measure with is refused before anything is kept: else the sheet could never be opened again.
     """
     with begin() as conn:
-        reference = _to_change(conn, person, reference_id)
+        reference = to_change(conn, person, reference_id)
         kept, title = checked(reference["circuit"], document), _title(title)
         capture = store.load(conn, reference["capture_id"])
     answer = packed(answer_of(capture, reference["circuit"], kept))
@@ -258,7 +270,7 @@ def save(
     return one(begin, person, reference_id)
 
 
-def _to_change(conn: Connection, person: Person, reference_id: int) -> Json:
+def to_change(conn: Connection, person: Person, reference_id: int) -> Json:
     """A reference that the person may change. Raises NotFound, or NotAllowed that says what to do instead."""
     reference = work_on(conn, person, reference_id)
     if not reach.changes_reference(reference, person):
@@ -287,11 +299,11 @@ def set_reach(
 def publish(begin: Begin, person: Person, reference_id: int, at: datetime) -> Json:
     """Freeze the draft as the next version, with what the core says of it."""
     with begin() as conn:
-        _to_change(conn, person, reference_id)
+        to_change(conn, person, reference_id)
     sheet = one(begin, person, reference_id)
     with begin() as conn:
         held = queries.shelf.lock_by_id(conn, reference_id=reference_id)
-        reference = _to_change(conn, person, reference_id)
+        reference = to_change(conn, person, reference_id)
         if held is None or held["revision"] != sheet["revision"]:
             raise Conflict("someone has changed this reference at this moment; look at it and publish again")
         if reference["state"] == "published":
@@ -317,7 +329,7 @@ def publish(begin: Begin, person: Person, reference_id: int, at: datetime) -> Js
 
 def retire(conn: Connection, person: Person, reference_id: int, at: datetime) -> None:
     """Take a reference off the shelf; cards that use a version of it keep it."""
-    reference = _to_change(conn, person, reference_id)
+    reference = to_change(conn, person, reference_id)
     queries.shelf.set_state(conn, reference_id=reference_id, state="retired", at=at)
     audit.write(conn, person, "reference.retire", ("reference", reference_id), reference["title"], at)
 

@@ -95,5 +95,5 @@ def one_of(*choices: str, **kw: Any) -> fields.String:
     return fields.String(required=kw.pop("required", True), validate=OneOf(allowed), **kw)
 
 
-FROM = {"data_key": "from", "attribute": "from"}
-TO = {"data_key": "to", "attribute": "to"}
+FROM: dict[str, Any] = {"data_key": "from", "attribute": "from"}
+TO: dict[str, Any] = {"data_key": "to", "attribute": "to"}

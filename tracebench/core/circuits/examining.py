@@ -46,6 +46,8 @@ def _look_at(kind: Circuit, work: Work) -> None:
             record_checks.check_clipped(work, lane.name, lane.exam.clip_s)
         if lane.exam.code is not None:
             setup.check_range_use(work, lane.name, lane.exam.code)
+        # Where nothing told what must be seen on it.
+        record_checks.check_low_pass(work, lane.name, None)
 
 
 def _note_missing_phases(kind: Circuit, work: Work) -> None:

@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.probe import SLIP_ZERO_V
 from tracebench.core.circuits.thinning import thin
+from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.robust.codes import resolution
 from tracebench.core.robust.noise import sample_noise
@@ -16,6 +17,7 @@ from tracebench.core.samples import Samples
 
 def check_rate(work: Work, feature: str, feature_s: float, lane: str = "signal") -> None:
     """Fewer than ten samples across the shortest feature that the circuit needs."""
+    check_low_pass(work, lane, (feature, feature_s))
     across = feature_s / work.capture.interval_s
     if across < setup.FEWEST_SAMPLES:
         text = (
@@ -59,4 +61,27 @@ def check_edges(work: Work, lane: str, passing: float, slowest_s: float, what: s
     took = passing * work.capture.interval_s
     if took > slowest_s and setup.is_noiseless(work.samples(lane)):
         text = f"{what} takes {1e6 * took:.3g} us and there is no noise: a filter is on"
+        work.setup("over_filtered", text, lane, hides=True)
+
+
+WIDE_ENOUGH = Threshold(
+    5.0, "", "A filter's cut-off stays so many times over the bandwidth of what is to be seen, or it shapes that itself"
+)
+BANDWIDTH_S = Threshold(0.35, "", "Bandwidth of a first-order rise, in hertz times its seconds from 10 to 90 %")
+
+
+def check_low_pass(work: Work, lane: str, feature: tuple[str, float] | None) -> None:
+    """A low-pass of a person's is always told of; one that reaches down to what is to be seen hides the answer."""
+    hz = work.capture.low_pass_hz.get(lane)
+    if hz is None or any(f.code == "over_filtered" and f.lane == lane for f in work.findings):
+        return
+    text = f"made with a low-pass of {hz:g} Hz"
+    if feature is None:
+        text += ": a fault shorter than its response is smoothed away; look at the raw samples before you rely on it"
+        work.setup("over_filtered", text, lane)
+        return
+    what, seconds = feature
+    needed = WIDE_ENOUGH * BANDWIDTH_S / seconds
+    if hz < needed:
+        text += f": {what} needs {needed:.3g} Hz and more; rely on the raw samples"
         work.setup("over_filtered", text, lane, hides=True)

@@ -11,7 +11,8 @@ from flask import Response
 from tracebench.core.cards.documents import COMPLAINTS
 from tracebench.core.circuits.conditions import ALWAYS
 from tracebench.core.errors import BadOption
-from tracebench.usecases import exchange, fleet, parade, shelf
+from tracebench.core.preparing import FIELDS, MOST_STEPS
+from tracebench.usecases import exchange, fleet, parade, preparing, shelf
 from tracebench.usecases.reach import REACHES
 from tracebench.web import fields as f
 from tracebench.web.areas.answer_schemas import AnswerWithEventsOut, ParadeOut
@@ -86,6 +87,37 @@ class ReferenceSaveIn(Schema):
     document = f.nested(DocumentBody)
 
 
+class StepOut(Schema):
+    kind = f.one_of(*FIELDS)
+    lane = fields.String()
+    factor = fields.Float()
+    from_ = fields.Float(**f.FROM)
+    to = fields.Float(**f.TO)
+    by = fields.Float()
+    hz = fields.Float()
+    words = f.text()
+
+
+class StepIn(Schema):
+    kind = f.one_of(*FIELDS)
+    lane = fields.String(validate=Length(max=64))
+    factor = fields.Float(allow_none=True)
+    from_ = fields.Float(allow_none=True, **f.FROM)
+    to = fields.Float(allow_none=True, **f.TO)
+    by = fields.Float(allow_none=True)
+    hz = fields.Float(allow_none=True)
+
+
+class StepsIn(Schema):
+    revision = f.whole()
+    steps = f.many(StepIn, validate=Length(max=MOST_STEPS))
+
+
+class SplitIn(Schema):
+    from_ = f.number(**f.FROM)
+    to = f.number(**f.TO)
+
+
 class VersionOut(Schema):
     id = f.whole()
     version = f.whole()
@@ -108,6 +140,7 @@ class ReferenceOut(Schema):
     owned = f.flag()
     may_change = f.flag()
     answer = f.nested(AnswerWithEventsOut)
+    steps = f.many(StepOut)
     versions = f.many(VersionOut)
     created_at = f.instant()
     changed_at = f.instant()
@@ -277,6 +310,22 @@ def events_laid_over(reference_id: int) -> dict[str, Any]:
 def save(reference_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
     """Save work on a reference."""
     return shelf.save(transaction, person(), reference_id, at=now(), **json_data)
+
+
+@bp.put("/<int:reference_id>/steps")
+@bp.input(StepsIn)
+@bp.output(ReferenceOut)
+def set_steps(reference_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
+    """Make its capture anew of the raw samples by these steps; none gives the raw ones back."""
+    return preparing.set_steps(transaction, person(), reference_id, at=now(), **json_data)
+
+
+@bp.post("/<int:reference_id>/split")
+@bp.input(SplitIn)
+@bp.output(MadeOut, status_code=201)
+def split(reference_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
+    """A draft of its own of a stretch of it."""
+    return {"id": preparing.split(transaction, person(), reference_id, json_data["from"], json_data["to"], now())}
 
 
 @bp.post("/<int:reference_id>/publish")

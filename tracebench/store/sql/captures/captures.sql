@@ -95,6 +95,14 @@ SELECT :copy_id, lane, chunk_no, packed FROM capture_chunk WHERE capture_id = :c
 INSERT INTO capture_envelope (capture_id, lane, factor, packed)
 SELECT :copy_id, lane, factor, packed FROM capture_envelope WHERE capture_id = :capture_id;
 
+-- name: set_raw(capture_id, raw_id)!
+-- The capture whose samples it was made of.
+UPDATE capture SET raw_id = :raw_id WHERE id = :capture_id;
+
+-- name: raw_of(capture_id)$
+-- The capture as it was recorded: another where this one was made by steps, else itself.
+SELECT COALESCE(raw_id, id) FROM capture WHERE id = :capture_id;
+
 -- name: set_picture(capture_id, picture)!
 -- Its first lane in miniature.
 UPDATE capture SET picture = :picture WHERE id = :capture_id;
@@ -115,6 +123,7 @@ WHERE c.owner_id = :owner_id
   AND NOT EXISTS (SELECT 1 FROM reference_version v WHERE v.capture_id = c.id)
   AND NOT EXISTS (SELECT 1 FROM sitting s WHERE s.capture_id = c.id)
   AND NOT EXISTS (SELECT 1 FROM capture_record k WHERE k.capture_id = c.id)
+  AND NOT EXISTS (SELECT 1 FROM capture d WHERE d.raw_id = c.id)
 ORDER BY c.id DESC;
 
 -- name: give_up(capture_id, owner_id)!

@@ -146,6 +146,11 @@ ORDER BY v.id = :version_id DESC, r.changed_at DESC LIMIT :size;
 UPDATE reference SET title = :title, document = :document, revision = revision + 1, changed_at = :at
 WHERE id = :reference_id AND revision = :revision;
 
+-- name: set_capture(reference_id, revision, capture_id, document, at)!
+-- The reference shows another capture of the same samples; nothing happens if someone else saved since `revision`.
+UPDATE reference SET capture_id = :capture_id, document = :document, revision = revision + 1, changed_at = :at
+WHERE id = :reference_id AND revision = :revision;
+
 -- name: set_state(reference_id, state, at)!
 -- Draft, published or retired.
 UPDATE reference SET state = :state, changed_at = :at WHERE id = :reference_id;

@@ -1,0 +1,1 @@
+ALTER TABLE capture DROP FOREIGN KEY made_of, DROP COLUMN raw_id;
