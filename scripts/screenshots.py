@@ -13,7 +13,9 @@ from playwright.sync_api import sync_playwright
 
 from tests.support.browser import ARGS, CHROMIUM, Person
 from tests.support.database import fresh_settings, stop_shared
+from tests.support.files import hdf5_of, matlab_of, parquet_of, text_of
 from tests.support.server import Served
+from tests.support.variations import Variation
 from tracebench.demo import cast, seed
 from tracebench.store.pool import Pool
 
@@ -26,6 +28,28 @@ def _worn_sheet(p: Person) -> None:
     p.follow("Throttle position, worn near idle")
     p.strip.wait_for()
     p.page.get_by_role("button", name="Dropout", exact=False).first.click()
+
+
+def _bring_in(p: Person) -> None:
+    files = []
+    for k, (code, write) in enumerate(
+        (
+            ("throttle-position", text_of),
+            ("pedal-position", matlab_of),
+            ("airflow-voltage", parquet_of),
+            ("oxygen-switching", hdf5_of),
+            ("coil-primary-current", matlab_of),
+            ("temperature", parquet_of),
+        )
+    ):
+        name = f"DATA{k:04}"
+        files.append({"name": name, "mimeType": "", "buffer": write(Variation(code, 500 + k).capture())})
+    files.append({"name": "DATA0006", "mimeType": "", "buffer": b"time;volts\n0;1\n\x00\x01"})
+    p.open("/shelf/bring-in")
+    with p.page.expect_file_chooser() as chooser:
+        p.press("Choose files")
+    chooser.value.set_files(files)
+    p.page.get_by_text("6 to confirm").wait_for(timeout=60_000)
 
 
 def _several_lanes(p: Person) -> None:
@@ -96,6 +120,7 @@ VIEWS: dict[str, tuple[str | None, tuple[int, int], Callable[[Person], None] | s
     "several-lanes": (cast.INSTRUCTOR[0], DESK, _several_lanes),
     "parade": (cast.INSTRUCTOR[0], DESK, _parade),
     "import": (cast.INSTRUCTOR[0], DESK, "/shelf/new"),
+    "bring-in": (cast.INSTRUCTOR[0], DESK, _bring_in),
     "card-maker": (cast.INSTRUCTOR[0], DESK, "/cards/1"),
     "marking-desk": (cast.INSTRUCTOR[0], DESK, "/marking"),
     "settle": (cast.INSTRUCTOR[0], DESK, _marking),

@@ -215,6 +215,7 @@ def one(begin: Begin, person: Person, reference_id: int) -> Json:
         reference = work_on(conn, person, reference_id)
         versions = list(queries.shelf.versions(conn, reference_id=reference_id))
         head = store.head(conn, reference["capture_id"])
+        raw_id = queries.captures.raw_of(conn, capture_id=reference["capture_id"])
         kept = queries.shelf.kept_answer(conn, reference_id=reference_id, engine=ENGINE_VERSION)
         capture = None if kept else store.load(conn, reference["capture_id"])
     if capture is not None:
@@ -226,6 +227,7 @@ def one(begin: Begin, person: Person, reference_id: int) -> Json:
         "may_change": reach.changes_reference(reference, person),
         "owned": reference["author_id"] == person.id,
         "answer": json.loads(kept),
+        "raw_id": int(raw_id),
         "steps": [{**step, "words": step_words(step)} for step in (head["detail"].get("steps", []) if head else [])],
         "versions": versions,
     }

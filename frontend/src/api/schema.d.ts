@@ -2995,6 +2995,108 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/references/{reference_id}/split': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** A draft of its own of a stretch of it. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          reference_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['SplitIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        201: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['MadeOut']
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/references/{reference_id}/steps': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    /** Make its capture anew of the raw samples by these steps; none gives the raw ones back. */
+    put: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          reference_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['StepsIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ReferenceOut']
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/school': {
     parameters: {
       query?: never
@@ -5000,11 +5102,14 @@ export interface components {
       id: number
       may_change: boolean
       owned: boolean
+      /** @description the capture as it was recorded; records stand beside that */
+      raw_id: number
       /** @enum {string} */
       reach: 'own' | 'course' | 'school'
       revision: number
       /** @enum {string} */
       state: 'draft' | 'published' | 'retired'
+      steps: components['schemas']['StepOut'][]
       title: string
       versions: components['schemas']['VersionOut'][]
     }
@@ -5275,6 +5380,10 @@ export interface components {
       rate_hz: number
       rows: components['schemas']['ChoiceOut'][]
     }
+    SplitIn: {
+      from: number
+      to: number
+    }
     StepBody: {
       /** @default first */
       capture: string
@@ -5288,6 +5397,31 @@ export interface components {
       kind: 'cautions' | 'capture' | 'reading' | 'compare' | 'call'
       prompt: string
       reading: string | null
+    }
+    StepIn: {
+      by?: number | null
+      factor?: number | null
+      from?: number | null
+      hz?: number | null
+      /** @enum {string} */
+      kind: 'crop' | 'invert' | 'rescale' | 'zero' | 'shift' | 'low_pass'
+      lane?: string
+      to?: number | null
+    }
+    StepOut: {
+      by?: number
+      factor?: number
+      from?: number
+      hz?: number
+      /** @enum {string} */
+      kind: 'crop' | 'invert' | 'rescale' | 'zero' | 'shift' | 'low_pass'
+      lane?: string
+      to?: number
+      words: string
+    }
+    StepsIn: {
+      revision: number
+      steps: components['schemas']['StepIn'][]
     }
     StrategyOut: {
       key: string

@@ -140,6 +140,7 @@ class ReferenceOut(Schema):
     owned = f.flag()
     may_change = f.flag()
     answer = f.nested(AnswerWithEventsOut)
+    raw_id = f.whole(metadata={"description": "the capture as it was recorded; records stand beside that"})
     steps = f.many(StepOut)
     versions = f.many(VersionOut)
     created_at = f.instant()

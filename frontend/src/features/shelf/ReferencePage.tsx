@@ -118,7 +118,7 @@ function Sheet({ reference }: { reference: Reference }) {
     const others = reference.document.phases.filter((p) => p.name !== name)
     save.mutate({ document: { ...reference.document, phases: [...others, ...own] } })
   }
-  const { data: records } = useSuspenseQuery(besideCapture(reference.capture_id).query)
+  const { data: records } = useSuspenseQuery(besideCapture(reference.raw_id).query)
   const actions = actionMarks(records)
   const latest = reference.versions[0]
   const { provenance } = reference.document
@@ -185,6 +185,7 @@ function Sheet({ reference }: { reference: Reference }) {
           </Suspense>
         ) : trace ? (
           <Strip
+            key={reference.capture_id}
             {...trace}
             phases={reference.answer.phases}
             marks={[...marksOf(reference.answer, circuit), ...tags, ...actions, ...(event ? [event] : [])]}
@@ -210,6 +211,10 @@ function Sheet({ reference }: { reference: Reference }) {
           tab={tab}
           onTab={setTab}
           begin={begin}
+          onTaken={(next) => {
+            setPegs([null, null])
+            take(next)
+          }}
           limit={limit}
           onLimit={setLimit}
         />
@@ -230,6 +235,7 @@ function Sheet({ reference }: { reference: Reference }) {
         ))}
         <Exports reference={reference} />
         <span>
+          {reference.steps.length > 0 && <>measured {reference.steps.map((s) => s.words).join(', ')}; </>}
           last change {dayText(reference.changed_at)}, measured with engine {reference.answer.engine}
         </span>
       </Versions>

@@ -5,11 +5,12 @@ import type { Circuit } from '../../shared/facts'
 import { CallFoot, ReadingsPanel } from '../../shared/ReadingsPanel'
 import { besideCapture } from '../../shared/records'
 import { RecordsPanel } from '../../shared/RecordsPanel'
+import { CaptureSteps } from './CaptureSteps'
 import { Limits, Phases, Provenance, Tags, type LimitDraft } from './ReferenceEditor'
 import { ReferenceTold } from './ReferenceTold'
 import type { Reference, ReferenceDocument } from './queries'
 
-export type SideTab = 'readings' | 'tags' | 'limits' | 'phases' | 'told' | 'origin' | 'records'
+export type SideTab = 'readings' | 'tags' | 'limits' | 'phases' | 'told' | 'origin' | 'records' | 'steps'
 
 const TABS: [SideTab, string][] = [
   ['readings', 'Readings'],
@@ -19,6 +20,7 @@ const TABS: [SideTab, string][] = [
   ['told', 'Told'],
   ['origin', 'Origin'],
   ['records', 'Records'],
+  ['steps', 'Steps'],
 ]
 
 interface Props {
@@ -33,12 +35,13 @@ interface Props {
   onTab: (tab: SideTab) => void
   /** Counts how often one asked by key to write a tag. */
   begin: number
+  onTaken: (next: Reference) => void
   limit: LimitDraft
   onLimit: (limit: LimitDraft) => void
 }
 
 /** Everything of a sheet but its trace, beside the trace: what is asked about it never hides it. */
-export function SheetSide({ tab, onTab, limit, onLimit, begin, ...props }: Props) {
+export function SheetSide({ tab, onTab, limit, onLimit, begin, onTaken, ...props }: Props) {
   const { reference, circuit, pegs, selected, onSelect } = props
   return (
     <Side selectedKey={tab} onSelectionChange={(key) => onTab(key as SideTab)}>
@@ -74,7 +77,10 @@ export function SheetSide({ tab, onTab, limit, onLimit, begin, ...props }: Props
         <Provenance {...props} />
       </Body>
       <Body id="records" inert={!reference.may_change}>
-        <RecordsPanel place={besideCapture(reference.capture_id)} pegS={pegs[0]} />
+        <RecordsPanel place={besideCapture(reference.raw_id)} pegS={pegs[0]} />
+      </Body>
+      <Body id="steps" inert={!reference.may_change}>
+        <CaptureSteps reference={reference} circuit={circuit} pegs={pegs} onTaken={onTaken} />
       </Body>
       <CallFoot answer={reference.answer} circuit={circuit} />
     </Side>
@@ -99,9 +105,9 @@ const Heads = styled(TabList)`
 const Head = styled(Tab)`
   flex: 1;
   min-height: 40px;
-  padding: 9px 6px;
+  padding: 9px 4px;
   text-align: center;
-  font-size: 13.5px;
+  font-size: 13px;
   color: ${(p) => p.theme.colour.muted};
   cursor: pointer;
   outline-offset: -3px;

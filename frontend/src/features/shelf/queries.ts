@@ -89,3 +89,12 @@ export const ownFleet = (id: number, reading: string) =>
   unwrap(
     api.GET('/api/references/{reference_id}/fleet', { params: { ...at(id).params, query: { reading } } }),
   )
+
+export type StepKind = Schemas['StepIn']['kind']
+export type Step = Schemas['StepIn']
+
+export const setSteps = (id: number, revision: number, steps: Step[]) =>
+  unwrap(api.PUT('/api/references/{reference_id}/steps', { ...at(id), body: { revision, steps } }))
+
+export const splitOff = (id: number, from: number, to: number) =>
+  unwrap(api.POST('/api/references/{reference_id}/split', { ...at(id), body: { from, to } }))

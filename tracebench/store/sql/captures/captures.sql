@@ -57,12 +57,18 @@ SELECT (SELECT COUNT(*) FROM capture WHERE id = :capture_id AND owner_id = :pers
        WHERE w.card_id = v.card_id AND o.learner_id = :person_id AND o.state <> 'released'));
 
 -- name: instructor_may_see(capture_id, person_id)$
--- Captures an instructor owns, of references in their reach or on cards of theirs, or that a learner of theirs sat with.
+-- Captures an instructor owns, of references in their reach or on cards of theirs, raw ones that those were made of,
+-- or that a learner of theirs sat with.
 SELECT (SELECT COUNT(*) FROM capture WHERE id = :capture_id AND owner_id = :person_id)
   + (SELECT COUNT(*) FROM reference r WHERE r.capture_id = :capture_id AND (r.author_id = :person_id
      OR (r.reach = 'school' AND EXISTS (SELECT 1 FROM reference_version v WHERE v.reference_id = r.id))
      OR (r.reach = 'course'
        AND EXISTS (SELECT 1 FROM course_member m WHERE m.course_id = r.course_id AND m.person_id = :person_id))))
+  + (SELECT COUNT(*) FROM capture d JOIN reference r ON r.capture_id = d.id
+     WHERE d.raw_id = :capture_id AND (r.author_id = :person_id
+       OR (r.reach = 'school' AND EXISTS (SELECT 1 FROM reference_version v WHERE v.reference_id = r.id))
+       OR (r.reach = 'course'
+         AND EXISTS (SELECT 1 FROM course_member m WHERE m.course_id = r.course_id AND m.person_id = :person_id))))
   + (SELECT COUNT(*) FROM reference_version r JOIN card_version v
        ON JSON_VALUE(v.document, '$.reference_version_id') = r.id
      JOIN card c ON c.id = v.card_id JOIN course_member m ON m.course_id = c.course_id
