@@ -9,21 +9,66 @@ from tracebench.store.pool import Connection, Row
 
 
 class Audit(Protocol):
-    def add(self, conn: Connection, *, at: object, person_id: object, who: object, action: object, about: object, about_id: object, title: object, changes: object, why: object) -> int:
+    def add(
+        self,
+        conn: Connection,
+        *,
+        at: object,
+        person_id: object,
+        who: object,
+        action: object,
+        about: object,
+        about_id: object,
+        title: object,
+        changes: object,
+        why: object,
+    ) -> int:
         """One more line of the trail; nothing ever changes or takes one away."""
         ...
 
-    def page(self, conn: Connection, *, before_id: object, about: object, about_id: object, person_id: object, most: object) -> Iterator[Row]:
+    def page(
+        self, conn: Connection, *, before_id: object, about: object, about_id: object, person_id: object, most: object
+    ) -> Iterator[Row]:
         """The newest lines before one, of one kind of thing, thing or person where those are given."""
         ...
 
 
 class Captures(Protocol):
-    def add(self, conn: Connection, *, owner_id: object, circuit: object, title: object, origin: object, samples: object, source_samples: object, interval_s: object, start_s: object, detail: object, fingerprint: object, picture: object, at: object) -> Any:
+    def add(
+        self,
+        conn: Connection,
+        *,
+        owner_id: object,
+        circuit: object,
+        title: object,
+        origin: object,
+        samples: object,
+        source_samples: object,
+        interval_s: object,
+        start_s: object,
+        detail: object,
+        fingerprint: object,
+        picture: object,
+        at: object,
+    ) -> Any:
         """A capture's head; its lanes follow in the same transaction."""
         ...
 
-    def add_lane(self, conn: Connection, *, capture_id: object, lane: object, place: object, unit: object, column_name: object, factor: object, lowest: object, highest: object, dtype: object, code_values: object) -> int:
+    def add_lane(
+        self,
+        conn: Connection,
+        *,
+        capture_id: object,
+        lane: object,
+        place: object,
+        unit: object,
+        column_name: object,
+        factor: object,
+        lowest: object,
+        highest: object,
+        dtype: object,
+        code_values: object,
+    ) -> int:
         """One lane of a capture."""
         ...
 
@@ -31,7 +76,9 @@ class Captures(Protocol):
         """65,536 samples of a lane, compressed."""
         ...
 
-    def add_envelope(self, conn: Connection, *, capture_id: object, lane: object, factor: object, packed: object) -> int:
+    def add_envelope(
+        self, conn: Connection, *, capture_id: object, lane: object, factor: object, packed: object
+    ) -> int:
         """One level of a lane's min/max pyramid, compressed."""
         ...
 
@@ -51,7 +98,9 @@ class Captures(Protocol):
         """How a lane's codes turn into values."""
         ...
 
-    def chunks(self, conn: Connection, *, capture_id: object, lane: object, first_no: object, last_no: object) -> Iterator[Row]:
+    def chunks(
+        self, conn: Connection, *, capture_id: object, lane: object, first_no: object, last_no: object
+    ) -> Iterator[Row]:
         """Chunks of a lane in order, both ends included."""
         ...
 
@@ -135,7 +184,17 @@ class Captures(Protocol):
         """Waiting files nobody came back to."""
         ...
 
-    def add_record(self, conn: Connection, *, capture_id: object, sitting_id: object, kind: object, document: object, author_id: object, at: object) -> Any:
+    def add_record(
+        self,
+        conn: Connection,
+        *,
+        capture_id: object,
+        sitting_id: object,
+        kind: object,
+        document: object,
+        author_id: object,
+        at: object,
+    ) -> Any:
         """A record typed beside a capture: resistances, voltages, a log. It may be a part of a learner's sitting."""
         ...
 
@@ -157,7 +216,9 @@ class Captures(Protocol):
 
 
 class Cards(Protocol):
-    def add(self, conn: Connection, *, course_id: object, author_id: object, title: object, document: object, at: object) -> Any:
+    def add(
+        self, conn: Connection, *, course_id: object, author_id: object, title: object, document: object, at: object
+    ) -> Any:
         """A draft card."""
         ...
 
@@ -181,7 +242,9 @@ class Cards(Protocol):
         """Cards of the courses a person belongs to, with the newest version and how many sittings wait."""
         ...
 
-    def save_draft(self, conn: Connection, *, card_id: object, revision: object, title: object, document: object, at: object) -> int:
+    def save_draft(
+        self, conn: Connection, *, card_id: object, revision: object, title: object, document: object, at: object
+    ) -> int:
         """Save work on a card; nothing happens if someone else saved since `revision`."""
         ...
 
@@ -251,7 +314,17 @@ class Health(Protocol):
 
 
 class Inbox(Protocol):
-    def add(self, conn: Connection, *, owner_id: object, upload_id: object, filename: object, bytes: object, problem: object, at: object) -> Any:
+    def add(
+        self,
+        conn: Connection,
+        *,
+        owner_id: object,
+        upload_id: object,
+        filename: object,
+        bytes: object,
+        problem: object,
+        at: object,
+    ) -> Any:
         """A file of many that were brought in together; one that is none has a problem from the beginning."""
         ...
 
@@ -283,13 +356,25 @@ class Inbox(Protocol):
         """How a person mapped a file of this layout to a circuit the last time."""
         ...
 
-    def keep_profile(self, conn: Connection, *, owner_id: object, layout: object, circuit: object, mapping: object, interval_s: object, at: object) -> int:
+    def keep_profile(
+        self,
+        conn: Connection,
+        *,
+        owner_id: object,
+        layout: object,
+        circuit: object,
+        mapping: object,
+        interval_s: object,
+        at: object,
+    ) -> int:
         """Remember it for the next one."""
         ...
 
 
 class Jobs(Protocol):
-    def add(self, conn: Connection, *, kind: object, about: object, owner_id: object, payload: object, at: object) -> int:
+    def add(
+        self, conn: Connection, *, kind: object, about: object, owner_id: object, payload: object, at: object
+    ) -> int:
         """Something to do, once for what it is about: what is there already stays as it is."""
         ...
 
@@ -383,7 +468,9 @@ class People(Protocol):
         """One person."""
         ...
 
-    def add(self, conn: Connection, *, sign_in: object, name: object, role: object, password_hash: object, at: object) -> Any:
+    def add(
+        self, conn: Connection, *, sign_in: object, name: object, role: object, password_hash: object, at: object
+    ) -> Any:
         """A new person."""
         ...
 
@@ -403,7 +490,9 @@ class People(Protocol):
         """A sign-in is tried: counted as failed before it is looked at, so that many at once cannot pass together."""
         ...
 
-    def failures_before(self, conn: Connection, *, try_id: object, sign_in: object, address: object, since: object) -> Row | None:
+    def failures_before(
+        self, conn: Connection, *, try_id: object, sign_in: object, address: object, since: object
+    ) -> Row | None:
         """Failed tries before this one: by name and address together, by name, by address, and when the last of each was."""
         ...
 
@@ -423,7 +512,17 @@ class People(Protocol):
         """What the school is called."""
         ...
 
-    def begin_session(self, conn: Connection, *, token_hash: object, person_id: object, epoch: object, address: object, device: object, at: object) -> int:
+    def begin_session(
+        self,
+        conn: Connection,
+        *,
+        token_hash: object,
+        person_id: object,
+        epoch: object,
+        address: object,
+        device: object,
+        at: object,
+    ) -> int:
         """Somebody signed in."""
         ...
 
@@ -445,7 +544,17 @@ class People(Protocol):
 
 
 class Shelf(Protocol):
-    def add(self, conn: Connection, *, author_id: object, capture_id: object, circuit: object, title: object, document: object, at: object) -> Any:
+    def add(
+        self,
+        conn: Connection,
+        *,
+        author_id: object,
+        capture_id: object,
+        circuit: object,
+        title: object,
+        document: object,
+        at: object,
+    ) -> Any:
         """A draft reference."""
         ...
 
@@ -453,7 +562,20 @@ class Shelf(Protocol):
         """One reference as it is being worked on; whether it was ever published, and whether a person is of its course."""
         ...
 
-    def add_with_uid(self, conn: Connection, *, author_id: object, capture_id: object, circuit: object, title: object, document: object, uid: object, state: object, created_at: object, at: object) -> Any:
+    def add_with_uid(
+        self,
+        conn: Connection,
+        *,
+        author_id: object,
+        capture_id: object,
+        circuit: object,
+        title: object,
+        document: object,
+        uid: object,
+        state: object,
+        created_at: object,
+        at: object,
+    ) -> Any:
         """A reference as it came in a bundle."""
         ...
 
@@ -469,7 +591,9 @@ class Shelf(Protocol):
         """Published versions with all that is in them, oldest first."""
         ...
 
-    def take_over(self, conn: Connection, *, reference_id: object, title: object, document: object, state: object, at: object) -> int:
+    def take_over(
+        self, conn: Connection, *, reference_id: object, title: object, document: object, state: object, at: object
+    ) -> int:
         """Work that came in a bundle, in place of work that was in it already."""
         ...
 
@@ -485,7 +609,9 @@ class Shelf(Protocol):
         """What the core says of a reference as it stands now, if this engine has said it."""
         ...
 
-    def keep_answer(self, conn: Connection, *, reference_id: object, revision: object, engine: object, answer: object) -> int:
+    def keep_answer(
+        self, conn: Connection, *, reference_id: object, revision: object, engine: object, answer: object
+    ) -> int:
         """Keep what the core says of a reference, if it still stands as it was measured."""
         ...
 
@@ -509,11 +635,33 @@ class Shelf(Protocol):
         """What lists tell of a reference and the words it is found by, after any change of it or of its newest version."""
         ...
 
-    def on_shelf(self, conn: Connection, *, person_id: object, circuit: object, state: object, call_said: object, search: object, like_words: object, size: object, after_rows: object) -> Iterator[Row]:
+    def on_shelf(
+        self,
+        conn: Connection,
+        *,
+        person_id: object,
+        circuit: object,
+        state: object,
+        call_said: object,
+        search: object,
+        like_words: object,
+        size: object,
+        after_rows: object,
+    ) -> Iterator[Row]:
         """A page of the references in a person's reach, newest change first. An empty filter lets all pass; no state given"""
         ...
 
-    def count_on_shelf(self, conn: Connection, *, person_id: object, circuit: object, state: object, call_said: object, search: object, like_words: object) -> Any:
+    def count_on_shelf(
+        self,
+        conn: Connection,
+        *,
+        person_id: object,
+        circuit: object,
+        state: object,
+        call_said: object,
+        search: object,
+        like_words: object,
+    ) -> Any:
         """How many references there are of which that is a page."""
         ...
 
@@ -521,15 +669,28 @@ class Shelf(Protocol):
         """What was measured of every sound reference in reach of one design, a capture counted once."""
         ...
 
-    def offered(self, conn: Connection, *, person_id: object, circuit: object, version_id: object, size: object) -> Iterator[Row]:
+    def offered(
+        self, conn: Connection, *, person_id: object, circuit: object, version_id: object, size: object
+    ) -> Iterator[Row]:
         """Newest published versions that a card of a circuit may take, and the one it has."""
         ...
 
-    def save_draft(self, conn: Connection, *, reference_id: object, revision: object, title: object, document: object, at: object) -> int:
+    def save_draft(
+        self, conn: Connection, *, reference_id: object, revision: object, title: object, document: object, at: object
+    ) -> int:
         """Save work on a reference; nothing happens if someone else saved since `revision`."""
         ...
 
-    def set_capture(self, conn: Connection, *, reference_id: object, revision: object, capture_id: object, document: object, at: object) -> int:
+    def set_capture(
+        self,
+        conn: Connection,
+        *,
+        reference_id: object,
+        revision: object,
+        capture_id: object,
+        document: object,
+        at: object,
+    ) -> int:
         """The reference shows another capture of the same samples; nothing happens if someone else saved since `revision`."""
         ...
 
@@ -541,7 +702,19 @@ class Shelf(Protocol):
         """Number of the newest version, 0 if none."""
         ...
 
-    def publish(self, conn: Connection, *, reference_id: object, version: object, capture_id: object, title: object, document: object, answer: object, author_id: object, at: object) -> Any:
+    def publish(
+        self,
+        conn: Connection,
+        *,
+        reference_id: object,
+        version: object,
+        capture_id: object,
+        title: object,
+        document: object,
+        answer: object,
+        author_id: object,
+        at: object,
+    ) -> Any:
         """An immutable version."""
         ...
 
@@ -555,7 +728,17 @@ class Shelf(Protocol):
 
 
 class Sittings(Protocol):
-    def add(self, conn: Connection, *, card_version_id: object, learner_id: object, trial: object, attempt: object, title: object, at: object) -> Any:
+    def add(
+        self,
+        conn: Connection,
+        *,
+        card_version_id: object,
+        learner_id: object,
+        trial: object,
+        attempt: object,
+        title: object,
+        at: object,
+    ) -> Any:
         """A new sitting."""
         ...
 
@@ -595,7 +778,17 @@ class Sittings(Protocol):
         """From handed in to released."""
         ...
 
-    def add_grade_run(self, conn: Connection, *, sitting_id: object, engine: object, inputs: object, measured: object, grade: object, at: object) -> Any:
+    def add_grade_run(
+        self,
+        conn: Connection,
+        *,
+        sitting_id: object,
+        engine: object,
+        inputs: object,
+        measured: object,
+        grade: object,
+        at: object,
+    ) -> Any:
         """What was graded, with what, and how."""
         ...
 
@@ -607,7 +800,17 @@ class Sittings(Protocol):
         """The newest grade run of a sitting."""
         ...
 
-    def add_change(self, conn: Connection, *, sitting_id: object, criterion: object, earned: object, reason: object, author_id: object, at: object) -> Any:
+    def add_change(
+        self,
+        conn: Connection,
+        *,
+        sitting_id: object,
+        criterion: object,
+        earned: object,
+        reason: object,
+        author_id: object,
+        at: object,
+    ) -> Any:
         """An instructor's change of one criterion's points."""
         ...
 
@@ -635,11 +838,15 @@ class Sittings(Protocol):
         """Sittings marked before what stands was kept beside them."""
         ...
 
-    def others_of_card(self, conn: Connection, *, card_id: object, sitting_id: object, learner_id: object, limit_rows: object) -> Iterator[Row]:
+    def others_of_card(
+        self, conn: Connection, *, card_id: object, sitting_id: object, learner_id: object, limit_rows: object
+    ) -> Iterator[Row]:
         """Other learners' handed-in sittings of a card, the latest first."""
         ...
 
-    def add_likeness(self, conn: Connection, *, sitting_id: object, other_id: object, kind: object, about: object) -> int:
+    def add_likeness(
+        self, conn: Connection, *, sitting_id: object, other_id: object, kind: object, about: object
+    ) -> int:
         """What a sitting has in common with an earlier one."""
         ...
 

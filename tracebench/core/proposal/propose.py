@@ -32,6 +32,10 @@ KNOWN_LANE = 2.0
 STRANGE_LANE = 0.2
 """Of one that has none, where the name is that of another circuit's lane."""
 
+CLAIMED = 0.02
+"""Of one that has no lane of a name that is, word for word, that of a lane (as in files of our own); and of a column
+taken for a lane whose name another column bears."""
+
 FIRST = 20.0
 """And of one that is known by the first column: what a record was made for is its first lane, as a rule."""
 
@@ -82,12 +86,15 @@ def ranked(columns: Sequence[Column], figures: Sequence[Features], name: str) ->
     lanes = _lane_words()
     every = set().union(*lanes.values())
     borne = [_words(c.name) & every for c in columns]
+    told = [c.name for c in columns]
     found = []
     for code, looks in LOOKS.items():
         fitting = sum(math.log(KNOWN_LANE if b & lanes[code] else STRANGE_LANE) for b in borne if b)
+        own = {lane.name for lane in _CATALOGUE[code].lanes}
+        fitting += math.log(CLAIMED) * len((set(told) & _lane_names()) - own)
         scored = [
             (
-                *_scored(code, look, c, f, words, fitting + (math.log(FIRST) if k == 0 else 0.0), len(columns)),
+                *_scored(code, look, c, f, words, fitting + (math.log(FIRST) if k == 0 else 0.0), told),
                 k,
                 look.lane,
             )
@@ -103,12 +110,18 @@ def ranked(columns: Sequence[Column], figures: Sequence[Features], name: str) ->
 
 
 def _scored(
-    code: str, look: Look, column: Column, figures: Features, file_words: set[str], beforehand: float, columns: int
+    code: str,
+    look: Look,
+    column: Column,
+    figures: Features,
+    file_words: set[str],
+    beforehand: float,
+    told: Sequence[str],
 ) -> tuple[float, tuple[str, ...]]:
     """Log likelihood of a column as the lane that the circuit is known by, and why."""
     circuit = _CATALOGUE[code]
     unit = circuit.lane(look.lane).unit
-    rows = look.rows + (look.beside if columns > 1 else ())
+    rows = look.rows + (look.beside if len(told) > 1 else ())
     score, reasons = 0.0, []
     for row in rows:
         value = figures.get(row.figure, math.nan)
@@ -120,13 +133,20 @@ def _scored(
     score = score * USUAL_ROWS / len(rows) + beforehand
     if column.unit and column.unit.lower() != unit.lower():
         score += math.log(OTHER_UNIT)
-    if columns > len(circuit.lanes):
+    if look.lane in told and column.name != look.lane:
+        score += math.log(CLAIMED)
+    if len(told) > len(circuit.lanes):
         score += math.log(0.2)
     called = set(look.called) & (file_words | _words(column.name))
     if called:
         score += math.log(NAMED)
         reasons.insert(0, f"called {sorted(called)[0]!r}")
     return score, tuple(reasons[:MOST_REASONS])
+
+
+@cache
+def _lane_names() -> frozenset[str]:
+    return frozenset(lane.name for circuit in _CATALOGUE.values() for lane in circuit.lanes)
 
 
 @cache
