@@ -68,6 +68,21 @@ class Editing(ScreenTest):
         self.teacher.press("Set limit")
         expect(self.page.get_by_text("Because of: closed level high.")).to_be_visible()
 
+    def test_steps_are_done_and_taken_back_beside_the_trace(self):
+        whole = self.teacher.view
+        self.teacher.peg(1, 0.2)
+        self.teacher.peg(2, 0.7)
+        self.teacher.tab("Steps")
+        self.teacher.press("Do it")
+        expect(self.page.get_by_text(re.compile("^1. cropped to"))).to_be_visible()
+        expect(self.page.get_by_text(re.compile("measured cropped to"))).to_be_visible()
+        first, last = self.teacher.view
+        self.assertGreater(first, whole[0] + 1)
+        self.assertLess(last, whole[1] - 1)
+        self.page.get_by_role("button", name=re.compile("^Take back: cropped")).click()
+        expect(self.page.get_by_text("The samples are as they came.", exact=False)).to_be_visible()
+        expect(self.page.get_by_label("Shown to, seconds")).to_have_value(f"{whole[1]:.2f}")
+
     def test_provenance_is_kept_and_stands_in_the_head(self):
         self.teacher.tab("Origin")
         self.teacher.fill("Conditions", "hot, after a long drive")

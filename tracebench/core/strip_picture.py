@@ -58,6 +58,17 @@ def strip_svg(
     return "\n".join([*parts, "</svg>\n"])
 
 
+def lane_scale(least: float, most: float) -> tuple[float, float]:
+    """Ends of a lane's scale: one that hardly moves far from zero in its own surroundings, a moving one with zero."""
+    swing = max(most - least, 1e-3)
+    if abs(least) > 4.0 * swing:
+        pad = max(0.06 * (most - least), 0.04 * abs(most))
+    else:
+        least, most = min(0.0, least), max(0.0, most)
+        pad = max(0.06 * (most - least), 1e-3)
+    return least - 0.6 * pad, most + pad
+
+
 def trace_points(samples: Samples, columns: int) -> tuple[Samples, Samples]:
     """Least and most of each of at most `columns` parts of a record: no extreme is missed."""
     return envelope(samples, samples, max(1, -(-samples.size // columns)))
@@ -65,8 +76,8 @@ def trace_points(samples: Samples, columns: int) -> tuple[Samples, Samples]:
 
 def _lane(lane: Lane, top: float, capture: Capture) -> list[str]:
     low, high = trace_points(lane.samples, WIDTH - LEFT - RIGHT)
-    least, most = float(low.min()), float(high.max())
-    span = (most - least) or 1.0
+    least, most = lane_scale(float(low.min()), float(high.max()))
+    span = most - least
     width = (WIDTH - LEFT - RIGHT) / low.size
     colour = COLOURS.get(lane.unit, "#22447a")
 

@@ -21,6 +21,7 @@ from tracebench.core.errors import BadOption
 from tracebench.core.limits import limits_from_json
 from tracebench.core.miniature import as_text
 from tracebench.core.preparing import words as step_words
+from tracebench.formats.sheet_pdf import Sheet, sheet_pdf
 from tracebench.store import captures as store
 from tracebench.store.pool import Begin, Connection
 from tracebench.store.queries import packed, queries, unpacked
@@ -231,6 +232,17 @@ def one(begin: Begin, person: Person, reference_id: int) -> Json:
         "steps": [{**step, "words": step_words(step)} for step in (head["detail"].get("steps", []) if head else [])],
         "versions": versions,
     }
+
+
+def printed(begin: Begin, person: Person, reference_id: int) -> bytes:
+    """The sheet as PDF, as it stands now."""
+    reference = one(begin, person, reference_id)
+    with begin() as conn:
+        capture = store.load(conn, reference["capture_id"])
+    latest = reference["versions"][0]["version"] if reference["versions"] else 0
+    stage = f"Version {latest}" if reference["state"] == "published" else reference["state"].capitalize()
+    sheet = Sheet(reference["title"], stage, reference["author"], reference["document"], reference["answer"])
+    return sheet_pdf(sheet, circuit_of(reference["circuit"]), capture)
 
 
 def answer_of(capture: Capture, circuit: str, document: Mapping[str, Any]) -> Json:

@@ -2868,6 +2868,44 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/references/{reference_id}/pdf': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The sheet to print. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          reference_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description the sheet as PDF */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': unknown
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/references/{reference_id}/publish': {
     parameters: {
       query?: never

@@ -288,6 +288,14 @@ def one(reference_id: int) -> dict[str, Any]:
     return shelf.one(transaction, person(), reference_id)
 
 
+@bp.get("/<int:reference_id>/pdf")
+@bp.doc(responses={200: "the sheet as PDF"})
+def as_pdf(reference_id: int) -> Response:
+    """The sheet to print."""
+    name = f"reference-{reference_id}.pdf"
+    return handed_out(lambda path: path.write_bytes(shelf.printed(transaction, person(), reference_id)), name)
+
+
 @bp.get("/<int:reference_id>/fleet")
 @bp.input(FleetQuery, location="query")
 @bp.output(FleetOut)

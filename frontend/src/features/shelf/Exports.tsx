@@ -14,8 +14,8 @@ const FILES: [string, string][] = [
 export function Exports({ reference }: { reference: Reference }) {
   return (
     <Line>
-      Export <a href={`/api/references/bundle?ids=${reference.id}`}>the reference as a bundle</a>, the capture
-      as{' '}
+      Export <a href={`/api/references/${reference.id}/pdf`}>the sheet to print</a>
+      <a href={`/api/references/bundle?ids=${reference.id}`}>a bundle</a> the capture as{' '}
       {FILES.map(([ending, name]) => (
         <a key={ending} href={`/api/captures/${reference.capture_id}/file?ending=${ending}`}>
           {name}
