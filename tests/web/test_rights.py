@@ -52,6 +52,7 @@ TABLE = {
     ("GET", "/api/references/bundle?ids={reference}"): (401, 403, 200, 200, 403, 403, 403),
     ("POST", "/api/inbox/starter"): (401, 403, 201, 201, 403, 403, 403),
     ("POST", "/api/inbox/bundles/{no_record}"): (401, 422, 422, 422, 422, 422, 422),
+    ("GET", "/api/references/compare?ids={reference}"): (401, 403, 422, 422, 403, 403, 403),
     ("GET", "/api/references/offered"): (401, 403, 200, 200, 403, 403, 403),
     ("POST", "/api/references"): (401, 403, 201, 404, 403, 403, 403),
     ("GET", "/api/references/same/{shelf_capture}"): (401, 403, 200, 200, 403, 403, 403),

@@ -202,3 +202,24 @@ class Steps(WebTest):
         self.assertAlmostEqual(part["answer"]["capture"]["duration_s"], 7.5, delta=0.02)
         whole = self.caller("teacher").get(f"/api/references/{self.sheet['id']}").json
         self.assertEqual(whole["capture_id"], self.sheet["capture_id"])
+
+
+class Compared(WebTest):
+    def test_what_parts_references_most_stands_first_and_another_design_is_said(self):
+        teacher = self.caller("teacher")
+        made = []
+        for closed_v, part in ((0.6, "A"), (0.7, "A"), (0.6, "B")):
+            capture_id = teacher.import_csv(csv_of(Sweep(rate_hz=200, closed_v=closed_v)))
+            document = {**EMPTY_DOCUMENT, "provenance": {**EMPTY_DOCUMENT["provenance"], "part": part}}
+            body = {"capture_id": capture_id, "title": f"{closed_v} {part}", "document": document}
+            made.append(teacher.post("/api/references", body).json["id"])
+        told = teacher.get(f"/api/references/compare?ids={','.join(map(str, made))}").json
+        self.assertEqual([r["shape_only"] for r in told["references"]], [False, False, True])
+        first = told["rows"][0]
+        self.assertEqual(first["reading"], "closed_v")
+        # A tenth of a volt of the told limit's span of 0.3.
+        self.assertAlmostEqual(first["matters"], 0.1 / 0.3, delta=0.02)
+        self.assertEqual([round(v, 2) for v in first["values"]], [0.6, 0.7, 0.6])
+        for ids in (str(made[0]), f"{made[0]},{made[0]}", "1,2,3,4,5", "0,99999"):
+            self.assertIn(teacher.get(f"/api/references/compare?ids={ids}").status_code, (404, 422), ids)
+        self.assertEqual(teacher.get("/api/references/compare?ids=a,b").status_code, 422)

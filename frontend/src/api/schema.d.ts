@@ -2584,6 +2584,53 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/references/compare': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** Two to four references of one circuit beside each other. */
+    get: {
+      parameters: {
+        query: {
+          ids: string
+        }
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['CompareOut']
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/references/offered': {
     parameters: {
       query?: never
@@ -4250,6 +4297,15 @@ export interface components {
       bytes: number
       name: string
     }
+    BesideOut: {
+      /** @enum {string} */
+      call: 'sound' | 'faulty' | 'inconclusive'
+      capture_id: number
+      id: number
+      phases: components['schemas']['AnswerPhaseOut'][]
+      shape_only: boolean
+      title: string
+    }
     BesideReferenceOut: {
       apart: number
       cylinder: number
@@ -4463,6 +4519,16 @@ export interface components {
       name: string
       position: number
       unit: string
+    }
+    CompareOut: {
+      circuit: string
+      references: components['schemas']['BesideOut'][]
+      rows: components['schemas']['ComparedOut'][]
+    }
+    ComparedOut: {
+      matters: number
+      reading: string
+      values: (number | null)[]
     }
     CopyIn: {
       course_id: number

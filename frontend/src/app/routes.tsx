@@ -29,6 +29,10 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import('../features/shelf/BringInPage')).BringInPage }),
       },
       {
+        path: 'shelf/compare',
+        lazy: async () => ({ Component: (await import('../features/shelf/ComparePage')).ComparePage }),
+      },
+      {
         path: 'shelf/:id',
         lazy: async () => ({ Component: (await import('../features/shelf/ReferencePage')).ReferencePage }),
       },

@@ -37,6 +37,8 @@ interface Props {
   onPegs: (pegs: Pegs) => void
   values: PegValues | null
   ghost?: Ghost | null
+  /** Several records to compare with. */
+  beside?: Ghost[]
   /** Given where phases may be put right: one of them has new borders. */
   onPhase?: (index: number, from: number, to: number) => void
   limits?: LimitLine[]
@@ -60,6 +62,7 @@ export function Strip({
   onPegs,
   values,
   ghost = null,
+  beside = NONE,
   onPhase,
   limits = NONE,
 }: Props) {
@@ -84,13 +87,13 @@ export function Strip({
   const [active, setActive] = useState<0 | 1>(0)
   const [shown, setShown] = useState({ envelope: false, dots: false })
 
-  const ghostRecord = ghost?.record
+  const ghosts = useMemo(() => (ghost ? [ghost, ...beside] : beside), [ghost, beside])
   const lanes = useMemo(
     () =>
       [...record.lanes]
         .sort((a, b) => order.indexOf(a.lane) - order.indexOf(b.lane))
-        .map((lane) => holding(lane, ghostRecord)),
-    [record.lanes, order, ghostRecord],
+        .map((lane) => ghosts.reduce((held, g) => holding(held, g.record), lane)),
+    [record.lanes, order, ghosts],
   )
   const shareOf = (lane: { lane: string; role: string }) => shares[lane.lane] ?? SHARES[lane.role] ?? 1
   const boxes = laneBoxes(lanes, lanes.map(shareOf), size.height)
@@ -98,10 +101,9 @@ export function Strip({
 
   const { request, onDraw } = useFrame()
   const cache = useMemo(() => new Tiles(record, tiles, request), [record, tiles, request])
-  const ghostTiles = ghost?.tiles
-  const ghostCache = useMemo(
-    () => (ghostRecord && ghostTiles ? new Tiles(ghostRecord, ghostTiles, request) : null),
-    [ghostRecord, ghostTiles, request],
+  const ghostCaches = useMemo(
+    () => new Map(ghosts.map((g) => [g.record.id, new Tiles(g.record, g.tiles, request)])),
+    [ghosts, request],
   )
   useEffect(() => {
     onDraw(() => {
@@ -114,7 +116,10 @@ export function Strip({
         phases,
         marks,
         selected,
-        ghost: ghost && ghostCache ? { ...ghost, cache: ghostCache } : null,
+        ghosts: ghosts.flatMap((g) => {
+          const held = ghostCaches.get(g.record.id)
+          return held ? [{ ...g, cache: held }] : []
+        }),
       }
       const now = drawStrip(ctx, frame, scene, theme)
       if (now.envelope !== shown.envelope || now.dots !== shown.dots) setShown(now)
@@ -276,8 +281,8 @@ export function Strip({
 }
 
 /** The lane with room for what lies beneath it. */
-function holding(lane: StripLane, beneath: StripRecord | undefined): StripLane {
-  const other = beneath?.lanes.find((l) => l.lane === lane.lane)
+function holding(lane: StripLane, beneath: StripRecord): StripLane {
+  const other = beneath.lanes.find((l) => l.lane === lane.lane)
   if (!other) return lane
   return {
     ...lane,

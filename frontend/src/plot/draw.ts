@@ -1,5 +1,5 @@
 /** Draws lanes, axis and ribbon on a canvas. All lengths are CSS pixels; `Frame` says where things are. */
-import type { Theme } from '../design/theme'
+import type { LaneRole, Theme } from '../design/theme'
 import { decimalsOf, roundStep, ticks, timeUnit } from './scale'
 import type { Piece, Tiles } from './tiles'
 import type { Ghost, StripLane, StripMark, StripPhase, StripRecord } from './types'
@@ -33,6 +33,13 @@ const TEXTURE: Record<string, { dash: number[]; width: number }> = {
   sync: { dash: [4, 2], width: 1.4 },
   scan: { dash: [], width: 1.4 },
 }
+
+/** Lines of records that are compared: told apart by their dashes first, then by colour. */
+export const BESIDE: { dash: number[]; role: LaneRole }[] = [
+  { dash: [10, 4], role: 'current' },
+  { dash: [3, 3], role: 'supply' },
+  { dash: [12, 3, 2, 3], role: 'sync' },
+]
 
 export const xOf = (frame: Frame, s: number): number =>
   GUTTER + ((s - frame.view.from) / (frame.view.to - frame.view.from)) * (frame.width - GUTTER - RIGHT)
@@ -86,7 +93,7 @@ export interface Scene {
   phases: StripPhase[]
   marks: StripMark[]
   selected: string | null
-  ghost: (Ghost & { cache: Tiles }) | null
+  ghosts: (Ghost & { cache: Tiles })[]
 }
 
 /** Draw everything; answers whether any lane is shown as an envelope, and whether single samples are. */
@@ -115,7 +122,7 @@ export function drawStrip(
       ctx.restore()
       continue
     }
-    if (scene.ghost) drawGhost(ctx, frame, box, scene.ghost, theme)
+    for (const ghost of scene.ghosts) drawGhost(ctx, frame, box, ghost, theme)
     const texture = TEXTURE[box.lane.role] ?? { dash: [], width: 1.5 }
     ctx.strokeStyle = c.lane[box.lane.role]
     ctx.lineWidth = texture.width
@@ -220,9 +227,10 @@ function drawGhost(
   const shown = (frame.view.to - frame.view.from) / record.intervalS
   const first = (frame.view.from - shiftS - record.startS) / record.intervalS - 2
   const level = cache.levelFor(shown, frame.width - GUTTER - RIGHT)
-  ctx.setLineDash([])
-  ctx.lineWidth = 5
-  ctx.strokeStyle = theme.colour.ghost[box.lane.role]
+  const own = ghost.nth === undefined ? undefined : BESIDE[ghost.nth % BESIDE.length]
+  ctx.setLineDash(own?.dash ?? [])
+  ctx.lineWidth = own ? 2 : 5
+  ctx.strokeStyle = own ? theme.colour.lane[own.role] : theme.colour.ghost[box.lane.role]
   drawPieces(ctx, frame, box, record, cache.pieces(box.lane.lane, first, first + shown + 4, level), shiftS)
 }
 

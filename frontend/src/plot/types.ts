@@ -51,8 +51,9 @@ export interface PegValues {
   lanes: { lane: string; unit: string; at: number[]; level: number; least: number; most: number }[]
 }
 
-/** A second record drawn pale beneath, moved by `shiftS` seconds. */
+/** Another record drawn beneath, moved by `shiftS` seconds: pale, or as the nth of several with a line of its own. */
 export interface Ghost {
+  nth?: number
   record: StripRecord
   tiles: TileSource
   shiftS: number

@@ -23,6 +23,15 @@ interface PhaseLike {
   from: number
 }
 
+/** By how much another record is moved so that the first phase that both have begins together. */
+export function shiftBetween(own: PhaseLike[], theirs: PhaseLike[], name?: string): number {
+  const met = own.find(
+    (p) => (name === undefined || p.name === name) && theirs.some((t) => t.name === p.name),
+  )
+  const other = theirs.find((t) => t.name === met?.name)
+  return met && other ? met.from - other.from : 0
+}
+
 /** The reference shifted so that the first openings meet. */
 export function ghostOf(
   trace: { record: StripRecord; tiles: TileSource } | null,
@@ -31,7 +40,5 @@ export function ghostOf(
   theirs: PhaseLike[],
 ): Ghost | null {
   if (!trace) return null
-  const first = (phases: PhaseLike[]) => phases.find((p) => p.name === 'opening')?.from
-  const [a, b] = [first(own), first(theirs)]
-  return { ...trace, shiftS: a !== undefined && b !== undefined ? a - b : 0, label: title ?? 'reference' }
+  return { ...trace, shiftS: shiftBetween(own, theirs, 'opening'), label: title ?? 'reference' }
 }

@@ -12,10 +12,10 @@ from tracebench.core.cards.documents import COMPLAINTS
 from tracebench.core.circuits.conditions import ALWAYS
 from tracebench.core.errors import BadOption
 from tracebench.core.preparing import FIELDS, MOST_STEPS
-from tracebench.usecases import exchange, fleet, parade, preparing, shelf
+from tracebench.usecases import comparing, exchange, fleet, parade, preparing, shelf
 from tracebench.usecases.reach import REACHES
 from tracebench.web import fields as f
-from tracebench.web.areas.answer_schemas import AnswerWithEventsOut, ParadeOut
+from tracebench.web.areas.answer_schemas import AnswerPhaseOut, AnswerWithEventsOut, ParadeOut
 from tracebench.web.context import now, person, transaction
 from tracebench.web.files import handed_out
 
@@ -180,6 +180,31 @@ class ShelfQuery(Schema):
     size = fields.Integer(load_default=shelf.PAGE, validate=Range(1, 200))
 
 
+class CompareQuery(Schema):
+    ids = f.text(validate=[Length(1, 80), Regexp(r"^\d{1,9}(,\d{1,9})*$")])
+
+
+class BesideOut(Schema):
+    id = f.whole()
+    title = f.text()
+    capture_id = f.whole()
+    call = f.one_of("sound", "faulty", "inconclusive")
+    phases = f.many(AnswerPhaseOut)
+    shape_only = f.flag()
+
+
+class ComparedOut(Schema):
+    reading = f.text()
+    values = f.many(fields.Float(allow_none=True))
+    matters = f.number()
+
+
+class CompareOut(Schema):
+    circuit = f.text()
+    references = f.many(BesideOut)
+    rows = f.many(ComparedOut)
+
+
 class FleetQuery(Schema):
     reading = f.text(validate=Length(1, 64))
 
@@ -248,6 +273,14 @@ def listed(query_data: dict[str, Any]) -> dict[str, Any]:
     """References in reach, a page at a time."""
     with transaction() as conn:
         return shelf.listed(conn, person(), **query_data)
+
+
+@bp.get("/compare")
+@bp.input(CompareQuery, location="query")
+@bp.output(CompareOut)
+def compare(query_data: dict[str, Any]) -> dict[str, Any]:
+    """Two to four references of one circuit beside each other."""
+    return comparing.compare(transaction, person(), [int(part) for part in query_data["ids"].split(",")])
 
 
 @bp.get("/offered")

@@ -1,4 +1,5 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useNavigate } from 'react-router'
 import styled from 'styled-components'
 import { Button } from '../../ui/Button'
 import { Note, Row } from '../../ui/layout'
@@ -15,6 +16,7 @@ export function Chosen({
   onDone: () => void
 }) {
   const client = useQueryClient()
+  const go = useNavigate()
   const each = useMutation({
     // One after the other, so that one that is refused is named and the rest go on.
     mutationFn: async ({ of, act }: { of: ShelfItem[]; act: (id: number) => Promise<unknown> }) => {
@@ -49,6 +51,12 @@ export function Chosen({
           onPress={() => each.mutate({ of: standing, act: retireReference })}
         >
           Retire {standing.length}
+        </Button>
+        <Button
+          isDisabled={items.length < 2 || items.length > 4 || new Set(items.map((i) => i.circuit)).size > 1}
+          onPress={() => void go(`/shelf/compare?ids=${ids}`)}
+        >
+          Compare
         </Button>
         <Button
           isDisabled={items.length === 0}

@@ -98,3 +98,11 @@ export const setSteps = (id: number, revision: number, steps: Step[]) =>
 
 export const splitOff = (id: number, from: number, to: number) =>
   unwrap(api.POST('/api/references/{reference_id}/split', { ...at(id), body: { from, to } }))
+
+export const compareQuery = (ids: string) =>
+  queryOptions({
+    queryKey: ['shelf', 'compare', ids],
+    queryFn: () => unwrap(api.GET('/api/references/compare', { params: { query: { ids } } })),
+  })
+
+export type Comparison = Schemas['CompareOut']

@@ -1,0 +1,172 @@
+import { useSuspenseQuery } from '@tanstack/react-query'
+import { useMemo, useState } from 'react'
+import { Link, useSearchParams } from 'react-router'
+import styled, { useTheme } from 'styled-components'
+import { BESIDE } from '../../plot/draw'
+import { Strip } from '../../plot/Strip'
+import type { Ghost, Pegs } from '../../plot/types'
+import { useCircuit, usePegValues, useTrace } from '../../shared/facts'
+import { shiftBetween } from '../../shared/results'
+import { Choice } from '../../ui/fields'
+import { Muted, Page, PageHead, Panel, Table } from '../../ui/layout'
+import { CallBadge, type Call } from '../../ui/marks'
+import { compareQuery, type Comparison } from './queries'
+
+const BEGIN = 'begin'
+
+/** Two to four references of one circuit on one strip, and the readings that part them, the most telling first. */
+export function ComparePage() {
+  const [query] = useSearchParams()
+  const { data } = useSuspenseQuery(compareQuery(query.get('ids') ?? ''))
+  return <Compared key={query.get('ids')} data={data} />
+}
+
+function Compared({ data }: { data: Comparison }) {
+  const circuit = useCircuit(data.circuit)
+  const [first, ...others] = data.references
+  const [by, setBy] = useState('first')
+  const [pegs, setPegs] = useState<Pegs>([null, null])
+  const trace = useTrace(first?.capture_id ?? null, data.circuit)
+  // Four at the most, each asked for by a hook of its own.
+  const beneath = [
+    useTrace(others[0]?.capture_id ?? null, data.circuit),
+    useTrace(others[1]?.capture_id ?? null, data.circuit),
+    useTrace(others[2]?.capture_id ?? null, data.circuit),
+  ]
+  const values = usePegValues(first?.capture_id ?? null, pegs)
+  const [one, two, three] = beneath
+  const beside = useMemo(
+    () =>
+      [one, two, three].flatMap((t, k): Ghost[] => {
+        const other = data.references[k + 1]
+        const own = data.references[0]
+        if (!t || !other || !own) return []
+        const shiftS =
+          by === BEGIN
+            ? (trace?.record.startS ?? 0) - t.record.startS
+            : shiftBetween(own.phases, other.phases, by === 'first' ? undefined : by)
+        return [{ ...t, shiftS, label: other.title, nth: k }]
+      }),
+    [one, two, three, by, data.references, trace],
+  )
+  const phases = [...new Set(first?.phases.map((p) => p.name) ?? [])].filter((name) =>
+    others.some((o) => o.phases.some((p) => p.name === name)),
+  )
+  if (!first) return null
+  return (
+    <Page>
+      <PageHead title="Compare" about={`${circuit.title}: ${others.length + 1} references`}>
+        <Choice
+          hidden
+          label="Aligned by"
+          value={by}
+          onChange={setBy}
+          options={[
+            { key: 'first', text: 'By the first phase they share' },
+            ...phases.map((name) => ({ key: name, text: `By ${name.replaceAll('_', ' ')}` })),
+            { key: BEGIN, text: 'By the begin of the records' },
+          ]}
+        />
+      </PageHead>
+      <Two>
+        {trace ? (
+          <Strip
+            {...trace}
+            phases={first.phases}
+            beside={beside}
+            pegs={pegs}
+            onPegs={setPegs}
+            values={values}
+          />
+        ) : (
+          <div />
+        )}
+        <Panel $pad={false} style={{ overflow: 'auto' }}>
+          <Legend>
+            {data.references.map((r, k) => (
+              <li key={r.id}>
+                <Sample nth={k - 1} />
+                <Link to={`/shelf/${r.id}`}>{r.title}</Link> <CallBadge call={r.call as Call} />
+                {r.shape_only && <Muted>another design: its shape only</Muted>}
+              </li>
+            ))}
+          </Legend>
+          <Table>
+            <thead>
+              <tr>
+                <th>Reading</th>
+                {data.references.map((r, k) => (
+                  <th key={r.id}>
+                    <Sample nth={k - 1} />
+                  </th>
+                ))}
+              </tr>
+            </thead>
+            <tbody>
+              {data.rows.map((row) => {
+                const spec = circuit.readings.find((s) => s.id === row.reading)
+                if (!spec) return null
+                return (
+                  <tr key={row.reading}>
+                    <td>
+                      {spec.title} <Muted>{spec.unit}</Muted>
+                      {row.matters === 0 && <Muted> alike</Muted>}
+                    </td>
+                    {row.values.map((v, k) => (
+                      <td key={k} className="num">
+                        {v === null ? '—' : v.toFixed(spec.decimals)}
+                      </td>
+                    ))}
+                  </tr>
+                )
+              })}
+            </tbody>
+          </Table>
+        </Panel>
+      </Two>
+    </Page>
+  )
+}
+
+/** The line that a reference is drawn with; the first is the strip's own. */
+function Sample({ nth }: { nth: number }) {
+  const theme = useTheme()
+  const own = BESIDE[nth]
+  return (
+    <svg width="34" height="10" aria-hidden="true">
+      <path
+        d="M1 5h32"
+        stroke={theme.colour.lane[own?.role ?? 'signal']}
+        strokeWidth="2.4"
+        strokeDasharray={own?.dash.join(' ')}
+      />
+    </svg>
+  )
+}
+
+const Two = styled.div`
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 430px;
+  gap: 12px;
+  height: max(520px, calc(100vh - 132px));
+  @media (max-width: 1000px) {
+    grid-template-columns: 1fr;
+    height: auto;
+    > :first-child {
+      height: 520px;
+    }
+  }
+`
+
+const Legend = styled.ul`
+  margin: 0;
+  padding: 10px 14px;
+  list-style: none;
+  li {
+    display: flex;
+    flex-wrap: wrap;
+    align-items: center;
+    gap: 4px 8px;
+    padding: 3px 0;
+  }
+`
