@@ -52,9 +52,12 @@ def _bring_in(p: Person) -> None:
     p.page.get_by_text("6 to confirm").wait_for(timeout=60_000)
 
 
-def _several_lanes(p: Person) -> None:
+def _compare(p: Person) -> None:
     p.open("/shelf")
-    p.follow("Pedal, reference lost when warm")
+    p.press("Select")
+    for title in ("closed level low", "sound, van", "worn near idle"):
+        p.page.get_by_role("checkbox").filter(has_text=f"Throttle position, {title}").first.click()
+    p.press("Compare")
     p.strip.wait_for()
 
 
@@ -117,9 +120,8 @@ VIEWS: dict[str, tuple[str | None, tuple[int, int], Callable[[Person], None] | s
     "today": (cast.INSTRUCTOR[0], DESK, "/"),
     "shelf": (cast.INSTRUCTOR[0], DESK, "/shelf"),
     "reference-sheet": (cast.INSTRUCTOR[0], DESK, _worn_sheet),
-    "several-lanes": (cast.INSTRUCTOR[0], DESK, _several_lanes),
+    "compare": (cast.INSTRUCTOR[0], DESK, _compare),
     "parade": (cast.INSTRUCTOR[0], DESK, _parade),
-    "import": (cast.INSTRUCTOR[0], DESK, "/shelf/new"),
     "bring-in": (cast.INSTRUCTOR[0], DESK, _bring_in),
     "card-maker": (cast.INSTRUCTOR[0], DESK, "/cards/1"),
     "marking-desk": (cast.INSTRUCTOR[0], DESK, "/marking"),

@@ -29,7 +29,7 @@ WORKERS = 2
 SECONDS = {
     "tests.core.test_uncertainty": 124,
     "tests.core.circuits.test_setup_of_every_circuit": 119,
-    "tests.ui.test_instructor": 115,
+    "tests.ui.test_instructor": 150,
     "tests.core.circuits.test_variations": 102,
     "tests.ui.test_sitting": 76,
     "tests.core.circuits.test_ignition": 73,
@@ -39,6 +39,7 @@ SECONDS = {
     "tests.formats.test_every_circuit": 42,
     "tests.ui.test_loop": 38,
     "tests.ui.test_parade": 32,
+    "tests.ui.test_bring_in": 31,
     "tests.usecases.test_cli": 30,
     "tests.usecases.test_sittings": 29,
     "tests.web.test_captures": 29,
@@ -46,7 +47,10 @@ SECONDS = {
     "tests.ui.test_toolbox": 25,
     "tests.bench.test_engine_layouts": 24,
     "tests.web.test_loop": 24,
+    "tests.ui.test_shelf": 25,
     "tests.web.test_parade": 21,
+    "tests.core.test_proposal": 17,
+    "tests.usecases.test_exchange": 15,
 }
 """What modules take that take long, so that the last to end are short ones."""
 

@@ -107,7 +107,7 @@ class OtherCircuits(ScreenTest):
         teacher.open("/shelf")
         expect(teacher.page.get_by_role("link", name=re.compile("Sound")).first).to_be_visible()
         teacher.choose("Circuit", "Charging")
-        expect(teacher.page.get_by_text("Nothing on the shelf fits these filters.")).to_be_visible()
+        expect(teacher.page.get_by_text("Nothing on the shelf fits these words and filters.")).to_be_visible()
 
     def card_of_a_winding(self, title):
         steps = [

@@ -3,13 +3,15 @@
 import base64
 import io
 import json
+import unittest
 
 from tests.outside import workshop
 from tests.support.client import WebTest, work
 from tests.support.files import hdf5_of, matlab_of, parquet_of, text_of, zip_of
 from tests.support.waves import Sweep
 from tracebench.core.circuits import CIRCUITS
-from tracebench.formats import archive
+from tracebench.formats import archive, bundle
+from tracebench.usecases import exchange
 
 
 class Inbox(WebTest):
@@ -213,20 +215,17 @@ class Inbox(WebTest):
         self.assertEqual(self.send("x.csv", b"1,2\n", "ann").status_code, 403)
 
 
-class Starter(WebTest):
-    def test_the_starter_shelf_has_a_sound_and_a_faulty_reference_of_every_circuit(self):
-        teacher = self.caller("teacher")
-        self.assertEqual(teacher.post("/api/inbox/starter").status_code, 201)
-        work(self.app)
-        items = teacher.get("/api/references?size=200").json["items"]
-        for code in CIRCUITS:
-            calls = {i["call"] for i in items if i["circuit"] == code and i["state"] == "published"}
-            # A module that passes cold is not shown to be sound.
-            self.assertEqual(calls, {"inconclusive" if code == "igniter-bench" else "sound", "faulty"}, code)
-        sheet = teacher.get(f"/api/references/{items[0]['id']}").json
-        self.assertTrue(sheet["document"]["notes"].startswith("Made by the trainer: a simulation, no vehicle."))
-        self.assertEqual((sheet["document"]["provenance"]["vehicle"], sheet["author"]), ("", "Teacher"))
-        # Asked for twice, nothing comes twice.
-        teacher.post("/api/inbox/starter")
-        work(self.app)
-        self.assertEqual(teacher.get("/api/references").json["total"], len(items))
+class Starter(unittest.TestCase):
+    """It is taken in by a browser in tests.ui.test_shelf."""
+
+    def test_it_has_a_sound_and_a_faulty_reference_of_every_circuit_and_nobody_s_name(self):
+        with bundle.reading(exchange.STARTER) as found:
+            for code in CIRCUITS:
+                own = [s for s in found.sheets if s["circuit"] == code]
+                calls = {s["versions"][-1]["answer"]["call"] for s in own}
+                # A module that passes cold is not shown to be sound.
+                self.assertEqual(calls, {"inconclusive" if code == "igniter-bench" else "sound", "faulty"}, code)
+                for sheet in own:
+                    self.assertTrue(sheet["document"]["notes"].startswith("Made by the trainer: a simulation"))
+                    self.assertEqual(sheet["document"]["provenance"]["vehicle"], "")
+                    self.assertEqual(sheet["author"], "The trainer")

@@ -21,6 +21,7 @@ def compare(begin: Begin, person: Person, ids: Sequence[int]) -> dict[str, Any]:
 
     One of another design shows its shape only: no level limit of the first holds for it. Raises NotFound, BadOption.
     """
+    person.must_be("instructor")
     wanted = list(dict.fromkeys(ids))
     if not 2 <= len(wanted) <= MOST:
         raise BadOption(f"choose two to {MOST} references to compare")

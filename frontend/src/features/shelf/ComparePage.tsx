@@ -110,7 +110,7 @@ function Compared({ data }: { data: Comparison }) {
                   <tr key={row.reading}>
                     <td>
                       {spec.title} <Muted>{spec.unit}</Muted>
-                      {row.matters === 0 && <Muted> alike</Muted>}
+                      {row.matters === 0 && row.values.every((v) => v !== null) && <Muted> alike</Muted>}
                     </td>
                     {row.values.map((v, k) => (
                       <td key={k} className="num">

@@ -1,0 +1,50 @@
+"""The shelf in the browser: found by words, selected, compared; and what an empty one offers."""
+
+import re
+
+from tests.support.browser import ScreenTest, expect
+from tests.support.waves import Sweep
+
+
+class Shelf(ScreenTest):
+    def test_words_find_and_those_selected_are_compared_and_retired(self):
+        for closed_v in (0.6, 0.65):
+            self.published_reference(Sweep(rate_hz=500, closed_v=closed_v))
+        teacher = self.person().sign_in("teacher")
+        teacher.open("/shelf")
+        tiles = teacher.page.get_by_role("link", name=re.compile("^Sound"))
+        expect(tiles).to_have_count(2)
+        teacher.page.get_by_label("Find by words").fill("throttle nonesuch")
+        expect(teacher.page.get_by_text("Nothing on the shelf fits", exact=False)).to_be_visible()
+        teacher.page.get_by_label("Find by words").fill("thrott")
+        expect(tiles).to_have_count(2)
+        teacher.press("Rows")
+        teacher.press("Select")
+        boxes = teacher.page.get_by_role("checkbox")
+        expect(teacher.page.get_by_role("button", name="Compare")).to_be_disabled()
+        # By touch or mouse, and by key.
+        boxes.first.click()
+        boxes.last.focus()
+        teacher.page.keyboard.press("Space")
+        expect(teacher.page.get_by_text("2 selected")).to_be_visible()
+        teacher.press("Compare")
+        expect(teacher.strip).to_be_visible()
+        first = teacher.page.get_by_role("row").nth(1)
+        expect(first).to_contain_text("Closed level")
+        expect(first).to_contain_text("0.650")
+        teacher.choose("Aligned by", "By opening")
+        expect(teacher.strip).to_be_visible()
+        teacher.open("/shelf")
+        teacher.press("Select")
+        teacher.press("All that are shown")
+        teacher.press("Retire 2")
+        expect(teacher.page.get_by_text("stand here", exact=False)).to_be_visible()
+
+
+class Empty(ScreenTest):
+    def test_an_empty_shelf_takes_the_starter_shelf_by_one_press(self):
+        stranger = self.person().sign_in("stranger")
+        stranger.open("/shelf")
+        stranger.press("The starter shelf")
+        expect(stranger.page.get_by_text("46 references")).to_be_visible(timeout=60_000)
+        expect(stranger.page.get_by_role("link", name=re.compile("Throttle position, sound"))).to_be_visible()
