@@ -92,6 +92,21 @@ class Editing(ScreenTest):
         self.teacher.tab("Origin")
         expect(self.page.get_by_label("Conditions")).to_have_value("hot, after a long drive")
 
+    def test_what_is_empty_is_filled_from_the_last_sheet_and_versions_say_what_changed(self):
+        self.teacher.tab("Origin")
+        self.teacher.fill("Ground point", "engine block")
+        self.teacher.fill("Conditions", "hot")
+        self.teacher.press("Keep")
+        self.teacher.press("What each version changed", exact=False)
+        expect(self.page.get_by_text("provenance.ground")).to_be_visible()
+        other = self.published_reference(Sweep(rate_hz=500, open_v=4.1))
+        self.teacher.open(f"/shelf/{other['id']}")
+        self.teacher.tab("Origin")
+        self.teacher.fill("Conditions", "cold")
+        self.teacher.press("Fill what is empty as on the last sheet")
+        expect(self.page.get_by_label("Ground point")).to_have_value("engine block")
+        expect(self.page.get_by_label("Conditions")).to_have_value("cold")
+
     def test_a_tag_is_a_link_both_ways(self):
         self.teacher.peg(1, 0.5)
         # By its key, where the peg stands.

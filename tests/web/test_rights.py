@@ -58,6 +58,7 @@ TABLE = {
     ("GET", "/api/references/same/{shelf_capture}"): (401, 403, 200, 200, 403, 403, 403),
     ("GET", "/api/references/{reference}"): (401, 403, 200, 200, 403, 403, 403),
     ("GET", "/api/references/{reference}/pdf"): (401, 403, 200, 200, 403, 403, 403),
+    ("GET", "/api/references/{reference}/changes"): (401, 403, 200, 200, 403, 403, 403),
     # No part is named: nothing can be told.
     ("GET", "/api/references/{reference}/fleet?reading=closed_v"): (401, 403, 422, 422, 403, 403, 403),
     ("PUT", "/api/references/{reference}/steps"): (401, 422, 422, 422, 422, 422, 422),

@@ -204,6 +204,30 @@ class Steps(WebTest):
         self.assertEqual(whole["capture_id"], self.sheet["capture_id"])
 
 
+class Versions(WebTest):
+    def test_what_each_version_changed_is_told_and_the_draft_s_work(self):
+        teacher = self.caller("teacher")
+        sheet = self.published_reference()
+
+        def save(title, **document):
+            nonlocal sheet
+            body = {"revision": sheet["revision"], "title": title, "document": {**sheet["document"], **document}}
+            sheet = teacher.put(f"/api/references/{sheet['id']}", body).json
+
+        self.assertEqual(teacher.get(f"/api/references/{sheet['id']}/changes").json, [])
+        save("Sound, better", notes="Looked at again.")
+        teacher.post(f"/api/references/{sheet['id']}/publish")
+        sheet = teacher.get(f"/api/references/{sheet['id']}").json
+        limits = [{**sheet["document"]["limits"][0], "high": 0.8}]
+        save("Sound, better", limits=limits)
+        draft, second = teacher.get(f"/api/references/{sheet['id']}/changes").json
+        self.assertEqual((draft["version"], second["version"]), (None, 2))
+        self.assertEqual(
+            [(c["where"], c["before"], c["after"]) for c in draft["changes"]], [("limits.closed_v.high", 0.75, 0.8)]
+        )
+        self.assertEqual({c["where"] for c in second["changes"]}, {"title", "notes"})
+
+
 class Compared(WebTest):
     def test_what_parts_references_most_stands_first_and_another_design_is_said(self):
         teacher = self.caller("teacher")

@@ -6,6 +6,7 @@ import json
 import re
 from collections.abc import Mapping
 from datetime import datetime
+from itertools import pairwise
 from typing import Any
 
 from tracebench.core import ENGINE_VERSION
@@ -16,6 +17,7 @@ from tracebench.core.circuits import circuit as circuit_of
 from tracebench.core.circuits import measure
 from tracebench.core.circuits.conditions import ALWAYS
 from tracebench.core.circuits.events.reference import beside_reference
+from tracebench.core.differences import differences
 from tracebench.core.door import one_of
 from tracebench.core.errors import BadOption
 from tracebench.core.limits import limits_from_json
@@ -395,6 +397,27 @@ def offered(conn: Connection, person: Person, circuit: str, version_id: int) -> 
     person.must_be("instructor")
     rows = queries.shelf.offered(conn, person_id=person.id, circuit=circuit, version_id=version_id, size=MOST_OFFERED)
     return [unpacked(row, "options") for row in rows]
+
+
+def changed(conn: Connection, person: Person, reference_id: int) -> list[Json]:
+    """What each version changed of the one before it, and the work since of the newest, newest first."""
+    reference = work_on(conn, person, reference_id)
+    rows = [unpacked(row, "document") for row in queries.shelf.whole_versions(conn, reference_id=reference_id)]
+    told = [{"version": row["version"], **_told_of(row)} for row in rows]
+    told.append({"version": None, **_told_of(reference)})
+    out = [
+        {"version": after["version"], "changes": differences(_without(before), _without(after))}
+        for before, after in pairwise(told)
+    ]
+    return [one for one in reversed(out) if one["version"] is not None or one["changes"]]
+
+
+def _told_of(row: Mapping[str, Any]) -> Json:
+    return {"title": row["title"], "capture": row["capture_id"], **row["document"]}
+
+
+def _without(told: Mapping[str, Any]) -> Json:
+    return {key: value for key, value in told.items() if key != "version"}
 
 
 def version_of(conn: Connection, version_id: int) -> Json | None:

@@ -2790,6 +2790,44 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/references/{reference_id}/changes': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** What each version changed of the one before it, and the draft of the newest. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          reference_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['VersionChangesOut'][]
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/references/{reference_id}/copy': {
     parameters: {
       query?: never
@@ -5689,6 +5727,11 @@ export interface components {
       engine: string
       id: number
       name: string
+    }
+    VersionChangesOut: {
+      changes: components['schemas']['DifferenceOut'][]
+      /** @description none: the draft */
+      version: number | null
     }
     VersionOut: {
       author: string

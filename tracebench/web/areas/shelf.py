@@ -16,6 +16,7 @@ from tracebench.usecases import comparing, exchange, fleet, parade, preparing, s
 from tracebench.usecases.reach import REACHES
 from tracebench.web import fields as f
 from tracebench.web.areas.answer_schemas import AnswerPhaseOut, AnswerWithEventsOut, ParadeOut
+from tracebench.web.areas.audit import DifferenceOut
 from tracebench.web.context import now, person, transaction
 from tracebench.web.files import handed_out
 
@@ -180,6 +181,11 @@ class ShelfQuery(Schema):
     size = fields.Integer(load_default=shelf.PAGE, validate=Range(1, 200))
 
 
+class VersionChangesOut(f.Rows):
+    version = f.whole(allow_none=True, metadata={"description": "none: the draft"})
+    changes = f.many(DifferenceOut)
+
+
 class CompareQuery(Schema):
     ids = f.text(validate=[Length(1, 80), Regexp(r"^\d{1,9}(,\d{1,9})*$")])
 
@@ -319,6 +325,14 @@ def create(json_data: dict[str, Any]) -> dict[str, Any]:
 def one(reference_id: int) -> dict[str, Any]:
     """A reference with what the core measures on it."""
     return shelf.one(transaction, person(), reference_id)
+
+
+@bp.get("/<int:reference_id>/changes")
+@bp.output(VersionChangesOut(many=True))
+def changes(reference_id: int) -> list[dict[str, Any]]:
+    """What each version changed of the one before it, and the draft of the newest."""
+    with transaction() as conn:
+        return shelf.changed(conn, person(), reference_id)
 
 
 @bp.get("/<int:reference_id>/pdf")

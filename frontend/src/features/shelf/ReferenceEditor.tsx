@@ -7,7 +7,7 @@ import { BASIS } from '../../shared/limits'
 import { Button } from '../../ui/Button'
 import { Choice, Fields, Text } from '../../ui/fields'
 import { Muted, Note, Row, Stack, Table } from '../../ui/layout'
-import { ownFleet, vehiclesQuery, type Reference, type ReferenceDocument } from './queries'
+import { lastProvenance, ownFleet, vehiclesQuery, type Reference, type ReferenceDocument } from './queries'
 
 interface Props {
   reference: Reference
@@ -317,6 +317,14 @@ export function Provenance({ reference, onSave, saving }: Props) {
     JSON.stringify([draft, notes]) !==
     JSON.stringify([reference.document.provenance, reference.document.notes])
   const known = vehicles.some((v) => v.name === draft.vehicle)
+  const fill = useMutation({
+    mutationFn: () => lastProvenance(reference.id, reference.circuit),
+    onSuccess: (last) => {
+      if (!last) return
+      const empty = Object.entries(last).filter(([key]) => !draft[key as keyof typeof draft])
+      setDraft({ ...draft, ...Object.fromEntries(empty) })
+    },
+  })
   return (
     <Inside aria-label="Where it comes from">
       <Stack $gap={10}>
@@ -353,7 +361,13 @@ export function Provenance({ reference, onSave, saving }: Props) {
           >
             Keep
           </Button>
+          <Button isDisabled={fill.isPending} onPress={() => fill.mutate()}>
+            Fill what is empty as on the last sheet
+          </Button>
         </Row>
+        {(fill.error ?? fill.data === null) && (
+          <Note kind="warn">{fill.error?.message ?? 'There is no other sheet of this circuit yet.'}</Note>
+        )}
       </Stack>
     </Inside>
   )

@@ -27,6 +27,7 @@ import {
 import { Exports } from './Exports'
 import { emptyLimit, typedNumber, type LimitDraft } from './ReferenceEditor'
 import { ReferenceReach } from './ReferenceReach'
+import { VersionChanges } from './VersionChanges'
 import { SheetSide, type SideTab } from './SheetSide'
 
 export function ReferencePage() {
@@ -239,6 +240,7 @@ function Sheet({ reference }: { reference: Reference }) {
           last change {dayText(reference.changed_at)}, measured with engine {reference.answer.engine}
         </span>
       </Versions>
+      <VersionChanges reference={reference} />
     </Page>
   )
 }

@@ -106,3 +106,16 @@ export const compareQuery = (ids: string) =>
   })
 
 export type Comparison = Schemas['CompareOut']
+
+export const changesQuery = (id: number, revision: number) =>
+  queryOptions({
+    queryKey: ['reference', id, 'changes', revision],
+    queryFn: () => unwrap(api.GET('/api/references/{reference_id}/changes', at(id))),
+  })
+
+/** Where the last sheet of the circuit that was worked on, other than this, comes from; null where there is none. */
+export async function lastProvenance(id: number, circuit: string) {
+  const query = { words: '', circuit, state: '' as const, call: '' as const, size: 5 }
+  const { items } = await unwrap(api.GET('/api/references', { params: { query } }))
+  return items.find((item) => item.id !== id)?.provenance ?? null
+}

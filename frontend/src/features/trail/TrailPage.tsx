@@ -1,9 +1,10 @@
 import { useSuspenseInfiniteQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import styled from 'styled-components'
+import { ChangeList } from '../../shared/ChangeList'
 import { Button } from '../../ui/Button'
 import { Choice } from '../../ui/fields'
-import { Empty, Muted, Page, PageHead, Panel, Row, Table } from '../../ui/layout'
+import { Empty, Page, PageHead, Panel, Row, Table } from '../../ui/layout'
 import { clockText, dayText } from '../../ui/time'
 import { trailQuery, type Kind, type Line } from './queries'
 
@@ -86,40 +87,14 @@ export function TrailPage() {
   )
 }
 
-const FEW = 4
-
 function Changes({ line }: { line: Line }) {
-  const [all, setAll] = useState(false)
-  const shown = all ? line.changes : line.changes.slice(0, FEW)
   return (
     <>
       {line.why && <i>{line.why}</i>}
-      {shown.map((c) => (
-        <Change key={c.where}>
-          <Muted>{c.where || 'all'}</Muted>{' '}
-          {c.before !== null && (
-            <>
-              <s>{said(c.before)}</s> →{' '}
-            </>
-          )}
-          {c.after === null ? 'taken away' : said(c.after)}
-        </Change>
-      ))}
-      {line.changes.length > FEW && (
-        <Button $quiet onPress={() => setAll(!all)}>
-          {all ? 'Fewer' : `${line.changes.length - FEW} more`}
-        </Button>
-      )}
+      <ChangeList changes={line.changes} />
     </>
   )
 }
-
-const said = (value: unknown): string =>
-  typeof value === 'string'
-    ? value || '(empty)'
-    : typeof value === 'number'
-      ? String(value)
-      : JSON.stringify(value)
 
 const When = styled.td`
   white-space: nowrap;
@@ -136,12 +111,4 @@ const Thing = styled.button`
   cursor: pointer;
   text-decoration: underline;
   text-underline-offset: 3px;
-`
-
-const Change = styled.div`
-  font-size: 13.5px;
-  overflow-wrap: anywhere;
-  s {
-    color: ${(p) => p.theme.colour.muted};
-  }
 `
