@@ -23,10 +23,10 @@ from tracebench.web import create_app
 COUNT = 20_000
 TRIES = 30
 VEHICLES = (
-    "Harrow 1.2",
+    "Sallow 1.2",
     "Linnet 1.6",
     "Osier 2.0 D",
-    "Tern 1.4 T",
+    "Dunnock 1.4 T",
     "Wold 3.0",
     "Fenland 1.0",
     "Brack 2.5",

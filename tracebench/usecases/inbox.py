@@ -20,6 +20,7 @@ from tracebench.core.errors import BadFile
 from tracebench.core.miniature import as_text, miniature
 from tracebench.core.proposal.draft import tags_of, title_of
 from tracebench.core.proposal.propose import Column, Proposal, propose
+from tracebench.core.robust.series import bridged, runs
 from tracebench.core.samples import Samples
 from tracebench.formats import archive, bundle, format_of, understand
 from tracebench.formats.mapping import Mapped, guessed_mapping, to_capture
@@ -251,16 +252,12 @@ def _read(path: Path, layout: Layout) -> tuple[Table, list[Column]]:
     if not wanted:
         raise BadFile("the file has a time column and nothing beside it", layout.data_line)
     table = format_of(path).read(path, layout, [c.position for c in wanted])
-    return table, [Column(c.name, c.unit, _bridged(table.values[c.position])) for c in wanted]
+    return table, [Column(c.name, c.unit, _whole(table.values[c.position])) for c in wanted]
 
 
-def _bridged(values: Samples) -> Samples:
-    missing = ~np.isfinite(values)
-    if not missing.any() or missing.all():
-        return np.nan_to_num(values)
-    rows = np.arange(values.size)
-    whole: Samples = np.where(missing, np.interp(rows, rows[~missing], values[~missing]), values)
-    return whole
+def _whole(values: Samples) -> Samples:
+    """Missing cells bridged by straight lines; readers refuse a column that holds no number at all."""
+    return bridged(values, runs(~np.isfinite(values)))
 
 
 def _step_of(table: Table) -> float | None:

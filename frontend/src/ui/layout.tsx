@@ -32,6 +32,21 @@ export const Two = styled.div<{ $left?: number; $least?: number }>`
   }
 `
 
+/** A trace with what is said of it beside it; under each other on a narrow page. `$below` is what the page needs else. */
+export const TraceAndSide = styled.div<{ $side: number; $below: number }>`
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) ${(p) => p.$side}px;
+  gap: 12px;
+  height: max(520px, calc(100vh - ${(p) => p.$below}px));
+  @media (max-width: 1000px) {
+    grid-template-columns: 1fr;
+    height: auto;
+    > :first-child {
+      height: 520px;
+    }
+  }
+`
+
 export const Stack = styled.div<{ $gap?: number }>`
   display: flex;
   flex-direction: column;

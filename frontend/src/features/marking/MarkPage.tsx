@@ -13,7 +13,7 @@ import { actionMarks } from '../../shared/records'
 import { ResultList, Sums } from '../../shared/ResultList'
 import { ghostOf, marksOfResults } from '../../shared/results'
 import { Button } from '../../ui/Button'
-import { Note, Page, PageHead } from '../../ui/layout'
+import { Note, Page, PageHead, TraceAndSide } from '../../ui/layout'
 import { CallBadge, Certainty, Stage, type Call } from '../../ui/marks'
 import { dayText } from '../../ui/time'
 import { ChangeForm } from './ChangeForm'
@@ -146,7 +146,7 @@ function Settle({ sheet }: { sheet: MarkSheet }) {
       </PageHead>
       {error && <Note kind="error">{error.message}</Note>}
       <Likenesses rows={sheet.likenesses} own={trace} code={circuit.code} />
-      <Two>
+      <TraceAndSide $side={372} $below={140}>
         {trace ? (
           <Strip
             {...trace}
@@ -189,7 +189,7 @@ function Settle({ sheet }: { sheet: MarkSheet }) {
             )}
           />
         </Side>
-      </Two>
+      </TraceAndSide>
       <BesideReference rows={sheet.beside_reference} circuit={circuit} />
       {parade && (
         <EventParade
@@ -206,20 +206,6 @@ function Settle({ sheet }: { sheet: MarkSheet }) {
     </Page>
   )
 }
-
-const Two = styled.div`
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) 372px;
-  gap: 12px;
-  height: max(520px, calc(100vh - 140px));
-  @media (max-width: 1000px) {
-    grid-template-columns: 1fr;
-    height: auto;
-    > :first-child {
-      height: 480px;
-    }
-  }
-`
 
 const Side = styled.section`
   overflow: auto;

@@ -8,7 +8,7 @@ import type { Ghost, Pegs } from '../../plot/types'
 import { useCircuit, usePegValues, useTrace } from '../../shared/facts'
 import { shiftBetween } from '../../shared/results'
 import { Choice } from '../../ui/fields'
-import { Muted, Page, PageHead, Panel, Table } from '../../ui/layout'
+import { Muted, Page, PageHead, Panel, Table, TraceAndSide } from '../../ui/layout'
 import { CallBadge, type Call } from '../../ui/marks'
 import { compareQuery, type Comparison } from './queries'
 
@@ -68,7 +68,7 @@ function Compared({ data }: { data: Comparison }) {
           ]}
         />
       </PageHead>
-      <Two>
+      <TraceAndSide $side={430} $below={132}>
         {trace ? (
           <Strip
             {...trace}
@@ -123,7 +123,7 @@ function Compared({ data }: { data: Comparison }) {
             </tbody>
           </Table>
         </Panel>
-      </Two>
+      </TraceAndSide>
     </Page>
   )
 }
@@ -143,20 +143,6 @@ function Sample({ nth }: { nth: number }) {
     </svg>
   )
 }
-
-const Two = styled.div`
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) 430px;
-  gap: 12px;
-  height: max(520px, calc(100vh - 132px));
-  @media (max-width: 1000px) {
-    grid-template-columns: 1fr;
-    height: auto;
-    > :first-child {
-      height: 520px;
-    }
-  }
-`
 
 const Legend = styled.ul`
   margin: 0;

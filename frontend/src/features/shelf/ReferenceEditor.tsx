@@ -9,7 +9,8 @@ import { Choice, Fields, Text } from '../../ui/fields'
 import { Muted, Note, Row, Stack, Table } from '../../ui/layout'
 import { lastProvenance, ownFleet, vehiclesQuery, type Reference, type ReferenceDocument } from './queries'
 
-interface Props {
+/** What each part of a sheet is given. */
+export interface PartProps {
   reference: Reference
   circuit: Circuit
   pegs: Pegs
@@ -31,7 +32,7 @@ const spanText = (span: { from: number; to: number } | null) =>
       ? `at ${span.from.toFixed(3)} s`
       : `${span.from.toFixed(3)} to ${span.to.toFixed(3)} s`
 
-interface TagProps extends Props {
+interface TagProps extends PartProps {
   /** Counts how often one asked by key to write a tag. */
   begin: number
 }
@@ -125,7 +126,7 @@ export const emptyLimit = (reading: string): LimitDraft => ({
 export const typedNumber = (text: string): number | null =>
   text.trim() ? Number(text.replace(',', '.')) : null
 
-interface LimitProps extends Props {
+interface LimitProps extends PartProps {
   draft: LimitDraft
   onDraft: (draft: LimitDraft) => void
 }
@@ -246,7 +247,7 @@ export function Limits({ reference, circuit, onSave, saving, draft, onDraft }: L
 }
 
 /** Phases that a person put right. */
-export function Phases({ reference, circuit, pegs, onSave, saving }: Props) {
+export function Phases({ reference, circuit, pegs, onSave, saving }: PartProps) {
   const [name, setName] = useState(circuit.phases[0]?.name ?? '')
   const span = spanOf(pegs)
   const { document } = reference
@@ -309,7 +310,7 @@ const PROVENANCE: [keyof ReferenceDocument['provenance'], string][] = [
 ]
 
 /** Vehicle, conditions and how it was taken. */
-export function Provenance({ reference, onSave, saving }: Props) {
+export function Provenance({ reference, onSave, saving }: PartProps) {
   const { data: vehicles } = useSuspenseQuery(vehiclesQuery)
   const [draft, setDraft] = useState(reference.document.provenance)
   const [notes, setNotes] = useState(reference.document.notes)

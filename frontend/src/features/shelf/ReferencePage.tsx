@@ -11,7 +11,7 @@ import { marksOf, useCircuit, usePegValues, useTrace, type Circuit } from '../..
 import { actionMarks, besideCapture } from '../../shared/records'
 import { Button } from '../../ui/Button'
 import { Text } from '../../ui/fields'
-import { Note, Page, PageHead } from '../../ui/layout'
+import { Note, Page, PageHead, TraceAndSide } from '../../ui/layout'
 import { Stage } from '../../ui/marks'
 import { dayText } from '../../ui/time'
 import {
@@ -179,7 +179,7 @@ function Sheet({ reference }: { reference: Reference }) {
         )}
       </PageHead>
       {error && <Note kind="error">{error.message}</Note>}
-      <Two onKeyDown={onKeyDown}>
+      <TraceAndSide $side={400} $below={196} onKeyDown={onKeyDown}>
         {laidOver ? (
           <Suspense fallback={<div />}>
             <Events reference={reference} circuit={circuit} onShow={showOnStrip} />
@@ -219,7 +219,7 @@ function Sheet({ reference }: { reference: Reference }) {
           limit={limit}
           onLimit={setLimit}
         />
-      </Two>
+      </TraceAndSide>
       <Cautions aria-label="Cautions">
         {circuit.cautions.map((c) => (
           <li key={c.key}>{c.text}</li>
@@ -288,20 +288,6 @@ function Events({
     />
   )
 }
-
-const Two = styled.div`
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) 400px;
-  gap: 12px;
-  height: max(520px, calc(100vh - 196px));
-  @media (max-width: 1000px) {
-    grid-template-columns: 1fr;
-    height: auto;
-    > :first-child {
-      height: 520px;
-    }
-  }
-`
 
 const Cautions = styled.ul`
   margin: 12px 0;

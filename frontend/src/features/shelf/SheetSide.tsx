@@ -1,14 +1,12 @@
 import { Tab, TabList, TabPanel, Tabs } from 'react-aria-components'
 import styled from 'styled-components'
-import type { Pegs } from '../../plot/types'
-import type { Circuit } from '../../shared/facts'
 import { CallFoot, ReadingsPanel } from '../../shared/ReadingsPanel'
 import { besideCapture } from '../../shared/records'
 import { RecordsPanel } from '../../shared/RecordsPanel'
 import { CaptureSteps } from './CaptureSteps'
-import { Limits, Phases, Provenance, Tags, type LimitDraft } from './ReferenceEditor'
+import { Limits, Phases, Provenance, Tags, type LimitDraft, type PartProps } from './ReferenceEditor'
 import { ReferenceTold } from './ReferenceTold'
-import type { Reference, ReferenceDocument } from './queries'
+import type { Reference } from './queries'
 
 export type SideTab = 'readings' | 'tags' | 'limits' | 'phases' | 'told' | 'origin' | 'records' | 'steps'
 
@@ -23,14 +21,7 @@ const TABS: [SideTab, string][] = [
   ['steps', 'Steps'],
 ]
 
-interface Props {
-  reference: Reference
-  circuit: Circuit
-  pegs: Pegs
-  selected: string | null
-  onSelect: (id: string | null) => void
-  onSave: (document: ReferenceDocument) => void
-  saving: boolean
+interface Props extends PartProps {
   tab: SideTab
   onTab: (tab: SideTab) => void
   /** Counts how often one asked by key to write a tag. */
