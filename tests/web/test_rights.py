@@ -65,6 +65,8 @@ TABLE = {
     ("POST", "/api/references/{reference}/split"): (401, 422, 422, 422, 422, 422, 422),
     # A throttle has no row of events: not found for those who may look at all.
     ("GET", "/api/references/{reference}/parade"): (401, 403, 404, 404, 403, 403, 403),
+    ("GET", "/api/references/{reference}/corridor"): (401, 403, 200, 200, 403, 403, 403),
+    ("GET", "/api/references/{reference}/alike?lane=signal&from=0&to=1e300"): (401, 403, 422, 422, 403, 403, 403),
     # Every instructor sees what is published to the school, and its owner alone changes it.
     ("PUT", "/api/references/{reference}"): (401, 403, 409, 403, 403, 403, 403),
     ("POST", "/api/references/{reference}/publish"): (401, 403, 409, 403, 403, 403, 403),
@@ -83,6 +85,7 @@ TABLE = {
     ("POST", "/api/cards/{card}/sittings"): (401, 403, 201, 404, 201, 201, 404),
     ("GET", "/api/sittings/{sitting}"): (401, 404, 404, 404, 200, 404, 404),
     ("GET", "/api/sittings/{sitting}/parade"): (401, 404, 404, 404, 404, 404, 404),
+    ("GET", "/api/sittings/{sitting}/corridor"): (401, 404, 404, 404, 404, 404, 404),
     # A learner's own, as typed; handed in, nothing is added any more.
     ("GET", "/api/sittings/{sitting}/records"): (401, 404, 404, 404, 200, 404, 404),
     ("POST", "/api/sittings/{sitting}/records"): (401, 404, 404, 404, 409, 404, 404),
@@ -94,6 +97,7 @@ TABLE = {
     ("GET", "/api/courses/{course}/desk"): (401, 403, 200, 404, 403, 403, 403),
     ("GET", "/api/marking/{sitting}"): (401, 403, 200, 404, 403, 403, 403),
     ("GET", "/api/marking/{sitting}/parade"): (401, 403, 404, 404, 403, 403, 403),
+    ("GET", "/api/marking/{sitting}/corridor"): (401, 403, 200, 404, 403, 403, 403),
     ("POST", "/api/marking/{sitting}/changes"): (401, 403, 422, 404, 403, 403, 403),
     ("POST", "/api/marking/{sitting}/marks"): (401, 403, 409, 404, 403, 403, 403),
     # A job is its owner's: the marks of what ann handed in.
@@ -176,6 +180,7 @@ class Rights(WebTest):
             ("POST", "/api/sittings/{sitting}/capture"): {"capture_id": capture_id},
             ("POST", "/api/sittings/{sitting}/hand-in"): {"incomplete_ok": True},
             ("GET", "/api/marking/{sitting}/parade"): (401, 403, 404, 404, 403, 403, 403),
+            ("GET", "/api/marking/{sitting}/corridor"): (401, 403, 200, 404, 403, 403, 403),
             ("POST", "/api/marking/{sitting}/changes"): {"criterion": "no such", "earned": 0, "reason": "x"},
         }
 

@@ -18,7 +18,11 @@ def miniature(samples: Samples) -> bytes:
     Shorter records have fewer columns. One pass over the samples.
     """
     starts = np.unique(np.linspace(0, samples.size, min(COLUMNS, samples.size), endpoint=False).astype(np.int64))
-    low, high = np.minimum.reduceat(samples, starts), np.maximum.reduceat(samples, starts)
+    return pictured(np.minimum.reduceat(samples, starts), np.maximum.reduceat(samples, starts))
+
+
+def pictured(low: Samples, high: Samples) -> bytes:
+    """The same of columns that were worked out already."""
     least = float(low.min())
     span = float(high.max()) - least or 1.0
     places = np.round((np.concatenate([low, high]) - least) / span * TOP)

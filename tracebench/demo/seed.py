@@ -127,7 +127,7 @@ class _Demo:
                 "probe": "back-probed at the plug, 10:1 off",
                 "taken_by": self.instructor.name,
                 "taken_on": at.date().isoformat(),
-                "part": circuit.title,
+                "part": f"{circuit.title}, series {'ABCD'[wanted.vehicle]}",
             },
             "notes": wanted.notes,
         }

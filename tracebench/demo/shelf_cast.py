@@ -34,6 +34,9 @@ FEED, CHARGE = "supply-ground", "charging"
 
 CAM_LIMIT = [{"reading": "cam_phase_deg", "low": 145.0, "high": 153.0, "basis": "maker"}]
 
+FLEET = ((0.62, 4.18), (0.60, 4.22), (0.65, 4.20), (0.63, 4.15), (0.58, 4.24), (0.64, 4.17))
+"""Closed and open volts of sound throttles of one design."""
+
 SENSOR_REFERENCES = (
     reference(
         PEDAL,
@@ -419,5 +422,18 @@ SENSOR_REFERENCES = (
         63,
         "Battery flat after three days. Zoom in.",
         (("diode_ripple", "One hump in six is missing: the ripple is deep and slow."),),
+    ),
+    *(
+        reference(
+            "throttle-position",
+            f"Throttle position, sound, fleet car {car}",
+            _HATCH,
+            "none",
+            70 + car,
+            "One of six alike: together they make the corridor.",
+            (("open", "Full travel of this car."),),
+            part={"closed_v": closed_v, "open_v": open_v},
+        )
+        for car, (closed_v, open_v) in enumerate(FLEET, 1)
     ),
 )

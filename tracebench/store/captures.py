@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+from collections.abc import Callable
 from datetime import datetime
 from typing import Any
 
@@ -145,6 +146,18 @@ def samples_of(conn: Connection, capture_id: int, lane: str, start: int, stop: i
     dtype, values, samples = _coding(conn, capture_id, lane)
     start, stop = max(0, start), min(stop, samples)
     return decoded(_codes(conn, capture_id, lane, dtype, start, stop), values)
+
+
+READ_WHOLE = 8_000_000
+"""Up to so many samples a lane is read at once and cut; of longer ones only what is asked for is read."""
+
+
+def reader(conn: Connection, capture_id: int, lane: str, samples: int) -> Callable[[int, int], NDArray[np.float64]]:
+    """Reads samples [a, b) of a lane of which many parts are wanted. Raises KeyError for an unknown lane."""
+    if samples > READ_WHOLE:
+        return lambda a, b: samples_of(conn, capture_id, lane, a, b)
+    whole = samples_of(conn, capture_id, lane, 0, samples)
+    return lambda a, b: whole[a:b]
 
 
 def tile(conn: Connection, capture_id: int, lane: str, level: int, number: int) -> NDArray[np.float32]:

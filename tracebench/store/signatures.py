@@ -543,6 +543,45 @@ class People(Protocol):
         ...
 
 
+class Shapes(Protocol):
+    def not_outlined(self, conn: Connection, *, person_id: object, circuit: object, size: object) -> Iterator[Row]:
+        """Newest published versions of a circuit in a person's reach whose outlines were not made yet."""
+        ...
+
+    def set_outlined(self, conn: Connection, *, version_id: object) -> int:
+        """A version's outlines are made; again does nothing."""
+        ...
+
+    def add(
+        self,
+        conn: Connection,
+        *,
+        version_id: object,
+        lane: object,
+        name: object,
+        sweep: object,
+        from_s: object,
+        to_s: object,
+        packed: object,
+    ) -> int:
+        """An outline of a version; again does nothing."""
+        ...
+
+    def of_version(self, conn: Connection, *, version_id: object) -> Iterator[Row]:
+        """All outlines of a version."""
+        ...
+
+    def of_fleet(self, conn: Connection, *, person_id: object, circuit: object, part: object) -> Iterator[Row]:
+        """Outlines of every sound published reference in reach of one design, with what tells captures apart."""
+        ...
+
+    def alike(
+        self, conn: Connection, *, person_id: object, circuit: object, lane: object, name: object
+    ) -> Iterator[Row]:
+        """One stretch of every published reference of a circuit in reach."""
+        ...
+
+
 class Shelf(Protocol):
     def add(
         self,
@@ -868,5 +907,6 @@ class Queries(Protocol):
     inbox: Inbox
     jobs: Jobs
     people: People
+    shapes: Shapes
     shelf: Shelf
     sittings: Sittings

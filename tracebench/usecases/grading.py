@@ -239,12 +239,12 @@ def records_of(conn: Connection, sitting: Sitting) -> list[Json]:
     return records.of_sitting(conn, sitting, lambda: measuring.measured(conn, sitting).findings)
 
 
-def events_of(conn: Connection, person: Person, sitting_id: int) -> tuple[int, Answer]:
-    """A handed-in sitting's capture, and its answer with its events, for the marking desk."""
+def events_of(conn: Connection, person: Person, sitting_id: int) -> tuple[Sitting, Answer]:
+    """A handed-in sitting, and its capture's answer with its events, for the marking desk."""
     sitting = _in_reach(conn, person, sitting_id)
     if sitting.state == "open" or sitting.capture_id is None:
         raise NotFound("this sitting has no capture to look at")
-    return sitting.capture_id, measuring.measured(conn, sitting)
+    return sitting, measuring.measured(conn, sitting)
 
 
 def change(

@@ -9,15 +9,11 @@ import numpy as np
 from tracebench.core.answer import Answer
 from tracebench.core.circuits import circuit as circuit_of
 from tracebench.core.parade import laid_over
-from tracebench.core.samples import Samples
 from tracebench.store import captures as store
 from tracebench.store.pool import Connection
 from tracebench.usecases import grading, shelf, sittings
 from tracebench.usecases.errors import NotFound
 from tracebench.usecases.person import Person
-
-READ_WHOLE = 8_000_000
-"""Up to so many samples a lane is read at once and cut; of longer ones only the events are read."""
 
 
 def of_reference(conn: Connection, person: Person, reference_id: int) -> dict[str, Any]:
@@ -29,14 +25,14 @@ def of_reference(conn: Connection, person: Person, reference_id: int) -> dict[st
 
 def of_marking(conn: Connection, person: Person, sitting_id: int) -> dict[str, Any]:
     """The same of a sitting that was handed in, for the marking desk."""
-    capture_id, answer = grading.events_of(conn, person, sitting_id)
-    return _of(conn, capture_id, answer)
+    sitting, answer = grading.events_of(conn, person, sitting_id)
+    return _of(conn, sitting.capture_id or 0, answer)
 
 
 def of_released(conn: Connection, person: Person, sitting_id: int) -> dict[str, Any]:
     """The same of one's own sitting once it is released."""
-    capture_id, answer = sittings.released_events(conn, person, sitting_id)
-    return _of(conn, capture_id, answer)
+    sitting, answer = sittings.released_events(conn, person, sitting_id)
+    return _of(conn, sitting.capture_id or 0, answer)
 
 
 def _of(conn: Connection, capture_id: int, answer: Answer) -> dict[str, Any]:
@@ -48,11 +44,7 @@ def _of(conn: Connection, capture_id: int, answer: Answer) -> dict[str, Any]:
         raise NotFound("the capture is gone")
     names = {x["lane"] for x in head["lanes"]}
     lane = next(x for x in circuit_of(answer.circuit).lanes if x.role != "sync" and x.name in names)
-    whole = store.samples_of(conn, capture_id, lane.name, 0, head["samples"]) if head["samples"] <= READ_WHOLE else None
-
-    def read(a: int, b: int) -> Samples:
-        return whole[a:b] if whole is not None else store.samples_of(conn, capture_id, lane.name, a, b)
-
+    read = store.reader(conn, capture_id, lane.name, head["samples"])
     made = laid_over(events, read, head["samples"], head["interval_s"], head["start_s"])
     return {
         "lane": lane.name,

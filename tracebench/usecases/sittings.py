@@ -135,14 +135,14 @@ def take_record_away(conn: Connection, person: Person, sitting_id: int, record_i
     return records_of(conn, person, sitting_id)
 
 
-def released_events(conn: Connection, person: Person, sitting_id: int) -> tuple[int, Answer]:
-    """The capture of one's own released sitting, and its events: before the release they would say what is odd."""
+def released_events(conn: Connection, person: Person, sitting_id: int) -> tuple[Sitting, Answer]:
+    """One's own released sitting, and its capture's events: before the release they would say what is odd."""
     sitting = _own(conn, person, sitting_id)
     if sitting.capture_id is None or not sitting.seen_by_learner:
         raise NotFound("events are laid over each other once this sitting is released")
     if sitting.state == "released" and _sits_again(conn, sitting):
         raise Conflict("this is shown again once your other attempt at this card is released")
-    return sitting.capture_id, measuring.measured(conn, sitting)
+    return sitting, measuring.measured(conn, sitting)
 
 
 def save_answer(

@@ -2045,6 +2045,44 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/marking/{sitting_id}/corridor': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The band that sound ones of the card's design stay within, along what the learner captured. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          sitting_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['CorridorOut']
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/marking/{sitting_id}/marks': {
     parameters: {
       query?: never
@@ -2790,6 +2828,57 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/references/{reference_id}/alike': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** References whose same phase looks most like a stretch of this one. */
+    get: {
+      parameters: {
+        query: {
+          lane: string
+          from: number
+          to: number
+        }
+        header?: never
+        path: {
+          reference_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['AlikeOut']
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/references/{reference_id}/changes': {
     parameters: {
       query?: never
@@ -2860,6 +2949,44 @@ export interface paths {
         }
       }
     }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/references/{reference_id}/corridor': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The band that sound ones of its design stay within, along its own trace. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          reference_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['CorridorOut']
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
     delete?: never
     options?: never
     head?: never
@@ -3832,6 +3959,44 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/sittings/{sitting_id}/corridor': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The band that sound ones stay within, along one's own trace of a released sitting. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          sitting_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['CorridorOut']
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/sittings/{sitting_id}/hand-in': {
     parameters: {
       query?: never
@@ -4211,6 +4376,23 @@ export interface components {
     ActiveIn: {
       active: boolean
     }
+    AlikeOne: {
+      /** @description root mean square difference in standard deviations; 0 is the same */
+      apart: number
+      /** @enum {string|null} */
+      call: 'sound' | 'faulty' | 'inconclusive' | null
+      id: number
+      picture: string
+      title: string
+    }
+    AlikeOut: {
+      found: components['schemas']['AlikeOne'][]
+      /** @description references that were not looked at yet; asking again goes on */
+      left: number
+      looked_at: number
+      name: string
+      picture: string
+    }
     AnswerBody: {
       absent?: boolean
       cause?: string
@@ -4570,6 +4752,24 @@ export interface components {
     }
     CopyIn: {
       course_id: number
+    }
+    CorridorOut: {
+      captures: number
+      coverage: number | null
+      inside: number
+      pieces: components['schemas']['CorridorPieceOut'][]
+      words: string
+    }
+    CorridorPieceOut: {
+      from: number
+      high: number[]
+      lane: string
+      low: number[]
+      name: string
+      of_fleet: boolean
+      /** @description stretches that leave it: from, to */
+      outside: number[][]
+      to: number
     }
     CourseIn: {
       title: string

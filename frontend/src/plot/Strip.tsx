@@ -3,6 +3,7 @@ import styled, { useTheme } from 'styled-components'
 import { sharp, useFrame, useSize } from './canvas'
 import { drawStrip, GUTTER, laneBoxes, RIGHT, xOf, type Frame } from './draw'
 import { PhaseBorders } from './Borders'
+import { holdingCorridor } from './corridor'
 import { LimitLines, type LimitLine } from './LimitLines'
 import { LaneLabels } from './LaneLabels'
 import { Overview } from './Overview'
@@ -16,6 +17,7 @@ import type {
   Pegs,
   PegValues,
   StripLane,
+  StripCorridor,
   StripMark,
   StripPhase,
   StripRecord,
@@ -42,6 +44,7 @@ interface Props {
   /** Given where phases may be put right: one of them has new borders. */
   onPhase?: (index: number, from: number, to: number) => void
   limits?: LimitLine[]
+  corridor?: StripCorridor | null
 }
 
 const NONE: never[] = []
@@ -65,6 +68,7 @@ export function Strip({
   beside = NONE,
   onPhase,
   limits = NONE,
+  corridor = null,
 }: Props) {
   const area = useRef<HTMLDivElement>(null)
   const canvas = useRef<HTMLCanvasElement>(null)
@@ -92,8 +96,9 @@ export function Strip({
     () =>
       [...record.lanes]
         .sort((a, b) => order.indexOf(a.lane) - order.indexOf(b.lane))
-        .map((lane) => ghosts.reduce((held, g) => holding(held, g.record), lane)),
-    [record.lanes, order, ghosts],
+        .map((lane) => ghosts.reduce((held, g) => holding(held, g.record), lane))
+        .map((lane) => (corridor ? holdingCorridor(lane, corridor.pieces) : lane)),
+    [record.lanes, order, ghosts, corridor],
   )
   const shareOf = (lane: { lane: string; role: string }) => shares[lane.lane] ?? SHARES[lane.role] ?? 1
   const boxes = laneBoxes(lanes, lanes.map(shareOf), size.height)
@@ -120,6 +125,7 @@ export function Strip({
           const held = ghostCaches.get(g.record.id)
           return held ? [{ ...g, cache: held }] : []
         }),
+        corridor: corridor?.pieces ?? NONE,
       }
       const now = drawStrip(ctx, frame, scene, theme)
       if (now.envelope !== shown.envelope || now.dots !== shown.dots) setShown(now)
@@ -198,7 +204,7 @@ export function Strip({
         pegs={pegs}
         onPegs={onPegs}
         shown={shown}
-        ghost={ghost?.label ?? null}
+        beneath={corridor ? `hatched: ${corridor.label}` : ghost ? `pale: ${ghost.label}` : null}
       />
       <Area
         ref={area}

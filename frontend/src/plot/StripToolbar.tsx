@@ -12,11 +12,12 @@ interface Props {
   pegs: Pegs
   onPegs: (pegs: Pegs) => void
   shown: { envelope: boolean; dots: boolean }
-  ghost: string | null
+  /** What lies beneath the trace, in words. */
+  beneath: string | null
 }
 
 /** Zoom, a typed range, which peg a tap sets, and what the drawing shows. */
-export function StripToolbar({ view, onView, active, onActive, pegs, onPegs, shown, ghost }: Props) {
+export function StripToolbar({ view, onView, active, onActive, pegs, onPegs, shown, beneath }: Props) {
   const middle = (view.from + view.to) / 2
   const decimals = Math.max(2, Math.ceil(-Math.log10((view.to - view.from) / 100)))
   return (
@@ -68,7 +69,7 @@ export function StripToolbar({ view, onView, active, onActive, pegs, onPegs, sho
       </Group>
       <b className="num">{spanText(pegs)}</b>
       <em>
-        {ghost ? `pale: ${ghost} · ` : ''}
+        {beneath ? `${beneath} · ` : ''}
         {shown.envelope
           ? 'envelope: least and most of each column'
           : shown.dots

@@ -2,7 +2,8 @@
 import type { LaneRole, Theme } from '../design/theme'
 import { decimalsOf, roundStep, ticks, timeUnit } from './scale'
 import type { Piece, Tiles } from './tiles'
-import type { Ghost, StripLane, StripMark, StripPhase, StripRecord } from './types'
+import { drawCorridor } from './corridor'
+import type { CorridorPiece, Ghost, StripLane, StripMark, StripPhase, StripRecord } from './types'
 import type { View } from './view'
 
 export const GUTTER = 132
@@ -94,6 +95,7 @@ export interface Scene {
   marks: StripMark[]
   selected: string | null
   ghosts: (Ghost & { cache: Tiles })[]
+  corridor: CorridorPiece[]
 }
 
 /** Draw everything; answers whether any lane is shown as an envelope, and whether single samples are. */
@@ -122,6 +124,7 @@ export function drawStrip(
       ctx.restore()
       continue
     }
+    drawCorridor(ctx, frame, box, scene.corridor, theme)
     for (const ghost of scene.ghosts) drawGhost(ctx, frame, box, ghost, theme)
     const texture = TEXTURE[box.lane.role] ?? { dash: [], width: 1.5 }
     ctx.strokeStyle = c.lane[box.lane.role]

@@ -59,3 +59,18 @@ export interface Ghost {
   shiftS: number
   label: string
 }
+
+/** The band that sound traces stay within, along one stretch in even parts; `outside` says where the trace leaves it. */
+export interface CorridorPiece {
+  lane: string
+  from: number
+  to: number
+  low: number[]
+  high: number[]
+  outside: number[][]
+}
+
+export interface StripCorridor {
+  pieces: CorridorPiece[]
+  label: string
+}

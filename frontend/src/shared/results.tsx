@@ -1,6 +1,6 @@
 /** A grade's criteria as marks on the strip, and the reference laid beneath: for feedback and for marking. */
 import type { Schemas } from '../api/client'
-import type { Ghost, StripMark, StripRecord, TileSource } from '../plot/types'
+import type { Ghost, StripCorridor, StripMark, StripRecord, TileSource } from '../plot/types'
 
 export type Grade = Schemas['GradeOut']
 export type Result = Grade['results'][number]
@@ -41,4 +41,14 @@ export function ghostOf(
 ): Ghost | null {
   if (!trace) return null
   return { ...trace, shiftS: shiftBetween(own, theirs, 'opening'), label: title ?? 'reference' }
+}
+
+/** What the strip draws of a corridor, with what it rests on in few words. */
+export function corridorOf(corridor: Schemas['CorridorOut'] | undefined): StripCorridor | null {
+  if (!corridor?.pieces.length) return null
+  const label =
+    corridor.captures > 1
+      ? `corridor of ${corridor.captures} sound ones`
+      : 'stated tolerances round one capture'
+  return { pieces: corridor.pieces, label }
 }

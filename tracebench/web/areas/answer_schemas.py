@@ -123,3 +123,24 @@ class BesideReferenceOut(Schema):
     expected = f.number()
     apart = f.number()
     told = f.flag()
+
+
+class CorridorPieceOut(f.Rows):
+    """The corridor along one stretch, in even parts of it."""
+
+    lane = f.text()
+    name = f.text()
+    from_ = f.number(**f.FROM)
+    to = f.number(**f.TO)
+    low = f.many(fields.Float())
+    high = f.many(fields.Float())
+    outside = f.many(fields.List(fields.Float()), metadata={"description": "stretches that leave it: from, to"})
+    of_fleet = f.flag()
+
+
+class CorridorOut(Schema):
+    pieces = f.many(CorridorPieceOut)
+    captures = f.whole()
+    coverage = f.number(allow_none=True)
+    inside = f.whole()
+    words = f.text()

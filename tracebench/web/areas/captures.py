@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import secrets
 from typing import Any, cast
 
 import numpy as np
@@ -240,7 +241,7 @@ def record(json_data: dict[str, Any]) -> dict[str, Any]:
     """An instructor's own recording on the trainer, sound or with a fault."""
     person().must_be("instructor")
     source = {key: json_data.pop(key) for key in ("fault", "severity", "layout", "firing_order", "cylinder")}
-    seed = int(now().timestamp()) % 1_000_000
+    seed = secrets.randbelow(1_000_000)
     room.check_reserve(settings().uploads)
     made = captures.made_on_trainer(json_data.pop("circuit"), source, json_data, seed)
     with transaction() as conn:

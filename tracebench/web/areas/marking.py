@@ -7,9 +7,15 @@ from typing import Any
 from apiflask import APIBlueprint, Schema, fields
 from apiflask.validators import Range
 
-from tracebench.usecases import grading, parade
+from tracebench.usecases import grading, parade, shapes
 from tracebench.web import fields as f
-from tracebench.web.areas.answer_schemas import AnswerOut, AnswerPhaseOut, BesideReferenceOut, ParadeOut
+from tracebench.web.areas.answer_schemas import (
+    AnswerOut,
+    AnswerPhaseOut,
+    BesideReferenceOut,
+    CorridorOut,
+    ParadeOut,
+)
 from tracebench.web.areas.cards import CardBody
 from tracebench.web.areas.grade_schemas import AnswerBody, GradeOut
 from tracebench.web.areas.records import RecordOut
@@ -96,6 +102,13 @@ def events_laid_over(sitting_id: int) -> dict[str, Any]:
     """The events of a handed-in capture laid over each other, aligned by their starts."""
     with transaction() as conn:
         return parade.of_marking(conn, person(), sitting_id)
+
+
+@bp.get("/marking/<int:sitting_id>/corridor")
+@bp.output(CorridorOut)
+def corridor(sitting_id: int) -> dict[str, Any]:
+    """The band that sound ones of the card's design stay within, along what the learner captured."""
+    return shapes.corridor_of_marking(transaction, person(), sitting_id)
 
 
 @bp.get("/marking/<int:sitting_id>")

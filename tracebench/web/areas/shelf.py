@@ -12,10 +12,10 @@ from tracebench.core.cards.documents import COMPLAINTS
 from tracebench.core.circuits.conditions import ALWAYS
 from tracebench.core.errors import BadOption
 from tracebench.core.preparing import FIELDS, MOST_STEPS
-from tracebench.usecases import comparing, exchange, fleet, parade, preparing, shelf
+from tracebench.usecases import comparing, exchange, fleet, parade, preparing, shapes, shelf
 from tracebench.usecases.reach import REACHES
 from tracebench.web import fields as f
-from tracebench.web.areas.answer_schemas import AnswerPhaseOut, AnswerWithEventsOut, ParadeOut
+from tracebench.web.areas.answer_schemas import AnswerPhaseOut, AnswerWithEventsOut, CorridorOut, ParadeOut
 from tracebench.web.areas.audit import DifferenceOut
 from tracebench.web.context import now, person, transaction
 from tracebench.web.files import handed_out
@@ -235,6 +235,28 @@ class FleetOut(Schema):
     of = f.many(FleetMemberOut)
 
 
+class AlikeQuery(Schema):
+    lane = f.text(validate=Length(1, 64))
+    from_ = f.number(**f.FROM)
+    to = f.number(**f.TO)
+
+
+class AlikeOne(f.Rows):
+    id = f.whole()
+    title = f.text()
+    call = f.one_of("sound", "faulty", "inconclusive", allow_none=True)
+    apart = f.number(metadata={"description": "root mean square difference in standard deviations; 0 is the same"})
+    picture = f.text()
+
+
+class AlikeOut(Schema):
+    name = f.text()
+    picture = f.text()
+    looked_at = f.whole()
+    left = f.whole(metadata={"description": "references that were not looked at yet; asking again goes on"})
+    found = f.many(AlikeOne)
+
+
 class BundleQuery(Schema):
     ids = f.text(validate=[Length(1, 8000), Regexp(r"^\d{1,9}(,\d{1,9})*$")])
     samples = f.one_of("parquet", "csv", required=False, load_default="parquet")
@@ -358,6 +380,22 @@ def events_laid_over(reference_id: int) -> dict[str, Any]:
     """The events of a reference laid over each other, aligned by their starts."""
     with transaction() as conn:
         return parade.of_reference(conn, person(), reference_id)
+
+
+@bp.get("/<int:reference_id>/corridor")
+@bp.output(CorridorOut)
+def corridor(reference_id: int) -> dict[str, Any]:
+    """The band that sound ones of its design stay within, along its own trace."""
+    return shapes.corridor_of_reference(transaction, person(), reference_id)
+
+
+@bp.get("/<int:reference_id>/alike")
+@bp.input(AlikeQuery, location="query")
+@bp.output(AlikeOut)
+def alike(reference_id: int, query_data: dict[str, Any]) -> dict[str, Any]:
+    """References whose same phase looks most like a stretch of this one."""
+    span = query_data["from"], query_data["to"]
+    return shapes.looks_like(transaction, person(), reference_id, query_data["lane"], *span)
 
 
 @bp.put("/<int:reference_id>")

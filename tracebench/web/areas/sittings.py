@@ -6,9 +6,15 @@ from typing import Any
 
 from apiflask import APIBlueprint, Schema, fields
 
-from tracebench.usecases import parade, room, sittings
+from tracebench.usecases import parade, room, shapes, sittings
 from tracebench.web import fields as f
-from tracebench.web.areas.answer_schemas import AnswerOut, AnswerPhaseOut, BesideReferenceOut, ParadeOut
+from tracebench.web.areas.answer_schemas import (
+    AnswerOut,
+    AnswerPhaseOut,
+    BesideReferenceOut,
+    CorridorOut,
+    ParadeOut,
+)
 from tracebench.web.areas.captures import RecordIn
 from tracebench.web.areas.cards import StepBody
 from tracebench.web.areas.grade_schemas import AnswerBody, GradeOut
@@ -142,6 +148,13 @@ def events_laid_over(sitting_id: int) -> dict[str, Any]:
     """The events of one's own released sitting laid over each other."""
     with transaction() as conn:
         return parade.of_released(conn, person(), sitting_id)
+
+
+@bp.get("/sittings/<int:sitting_id>/corridor")
+@bp.output(CorridorOut)
+def corridor(sitting_id: int) -> dict[str, Any]:
+    """The band that sound ones stay within, along one's own trace of a released sitting."""
+    return shapes.corridor_of_released(transaction, person(), sitting_id)
 
 
 @bp.get("/sittings/<int:sitting_id>")

@@ -11,7 +11,7 @@ import { EventParade } from '../../shared/EventParade'
 import { KeptRecords } from '../../shared/KeptRecord'
 import { actionMarks } from '../../shared/records'
 import { ResultList, Sums } from '../../shared/ResultList'
-import { ghostOf, marksOfResults } from '../../shared/results'
+import { corridorOf, ghostOf, marksOfResults } from '../../shared/results'
 import { Button } from '../../ui/Button'
 import { Note, Page, PageHead, TraceAndSide } from '../../ui/layout'
 import { CallBadge, Certainty, Stage, type Call } from '../../ui/marks'
@@ -22,6 +22,7 @@ import { Likenesses } from './Likenesses'
 import { MakeReference } from './MakeReference'
 import {
   changeMark,
+  corridorQuery,
   deskQuery,
   markAgain,
   markSheetQuery,
@@ -72,6 +73,7 @@ function Settle({ sheet }: { sheet: MarkSheet }) {
   const values = usePegValues(sheet.capture_id, pegs)
   const { data: desk } = useQuery(deskQuery(sheet.course_id))
   const { data: parade } = useQuery(paradeQuery(sheet, circuit))
+  const corridor = corridorOf(useQuery(corridorQuery(sheet)).data)
   const client = useQueryClient()
   const go = useNavigate()
   const settled = (next: MarkSheet) => {
@@ -158,7 +160,8 @@ function Settle({ sheet }: { sheet: MarkSheet }) {
             pegs={pegs}
             onPegs={setPegs}
             values={values}
-            ghost={ghostOf(theirs, sheet.reference_title, phases, sheet.reference_phases)}
+            corridor={corridor}
+            ghost={corridor ? null : ghostOf(theirs, sheet.reference_title, phases, sheet.reference_phases)}
           />
         ) : (
           <Note>No capture was handed in.</Note>

@@ -39,6 +39,16 @@ export const paradeQuery = (sheet: MarkSheet, circuit: Circuit) =>
     retry: false,
   })
 
+/** Only where there is a trace, and a reference with a corridor to lay it on. */
+export const corridorQuery = (sheet: MarkSheet) =>
+  queryOptions({
+    queryKey: ['corridor-of-mark', sheet.id],
+    queryFn: () => unwrap(api.GET('/api/marking/{sitting_id}/corridor', at(sheet.id))),
+    enabled: sheet.capture_id !== null && sheet.reference_capture_id !== null,
+    staleTime: Infinity,
+    retry: false,
+  })
+
 export const changeMark = (id: number, body: Schemas['ChangeIn']) =>
   unwrap(api.POST('/api/marking/{sitting_id}/changes', { ...at(id), body }))
 

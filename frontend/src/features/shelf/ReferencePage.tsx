@@ -1,4 +1,4 @@
-import { useMutation, useQueryClient, useSuspenseQuery } from '@tanstack/react-query'
+import { useMutation, useQuery, useQueryClient, useSuspenseQuery } from '@tanstack/react-query'
 import { Suspense, useState, type KeyboardEvent } from 'react'
 import { useNavigate, useParams } from 'react-router'
 import styled from 'styled-components'
@@ -9,6 +9,7 @@ import { Strip } from '../../plot/Strip'
 import type { Pegs, StripMark } from '../../plot/types'
 import { marksOf, useCircuit, usePegValues, useTrace, type Circuit } from '../../shared/facts'
 import { actionMarks, besideCapture } from '../../shared/records'
+import { corridorOf } from '../../shared/results'
 import { Button } from '../../ui/Button'
 import { Text } from '../../ui/fields'
 import { Note, Page, PageHead, TraceAndSide } from '../../ui/layout'
@@ -16,6 +17,7 @@ import { Stage } from '../../ui/marks'
 import { dayText } from '../../ui/time'
 import {
   copyReference,
+  corridorQuery,
   paradeQuery,
   publishReference,
   referenceQuery,
@@ -121,6 +123,10 @@ function Sheet({ reference }: { reference: Reference }) {
   }
   const { data: records } = useSuspenseQuery(besideCapture(reference.raw_id).query)
   const actions = actionMarks(records)
+  const { data: corridor } = useQuery({
+    ...corridorQuery(reference.id, reference.revision),
+    enabled: tab === 'shape',
+  })
   const latest = reference.versions[0]
   const { provenance } = reference.document
   const about = [provenance.vehicle, provenance.engine, provenance.conditions, provenance.ground]
@@ -195,6 +201,7 @@ function Sheet({ reference }: { reference: Reference }) {
             pegs={pegs}
             onPegs={setPegs}
             values={values}
+            corridor={tab === 'shape' ? corridorOf(corridor) : null}
             limits={tab === 'limits' ? limitLines(limit, setLimit, circuit, reference) : []}
             {...(reference.may_change && { onPhase: putRight })}
           />

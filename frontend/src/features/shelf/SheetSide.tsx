@@ -1,20 +1,24 @@
 import { Tab, TabList, TabPanel, Tabs } from 'react-aria-components'
+import { Suspense } from 'react'
 import styled from 'styled-components'
 import { CallFoot, ReadingsPanel } from '../../shared/ReadingsPanel'
 import { besideCapture } from '../../shared/records'
 import { RecordsPanel } from '../../shared/RecordsPanel'
 import { CaptureSteps } from './CaptureSteps'
 import { Limits, Phases, Provenance, Tags, type LimitDraft, type PartProps } from './ReferenceEditor'
+import { ReferenceShape } from './ReferenceShape'
 import { ReferenceTold } from './ReferenceTold'
 import type { Reference } from './queries'
 
-export type SideTab = 'readings' | 'tags' | 'limits' | 'phases' | 'told' | 'origin' | 'records' | 'steps'
+export type SideTab =
+  'readings' | 'tags' | 'limits' | 'phases' | 'shape' | 'told' | 'origin' | 'records' | 'steps'
 
 const TABS: [SideTab, string][] = [
   ['readings', 'Readings'],
   ['tags', 'Tags'],
   ['limits', 'Limits'],
   ['phases', 'Phases'],
+  ['shape', 'Shape'],
   ['told', 'Told'],
   ['origin', 'Origin'],
   ['records', 'Records'],
@@ -61,6 +65,11 @@ export function SheetSide({ tab, onTab, limit, onLimit, begin, onTaken, ...props
       <Body id="phases" inert={!reference.may_change}>
         <Phases {...props} />
       </Body>
+      <Body id="shape">
+        <Suspense fallback={<div />}>
+          <ReferenceShape {...props} />
+        </Suspense>
+      </Body>
       <Body id="told" inert={!reference.may_change}>
         <ReferenceTold {...props} />
       </Body>
@@ -88,13 +97,12 @@ const Side = styled(Tabs)`
 `
 
 const Heads = styled(TabList)`
-  display: flex;
-  flex-wrap: wrap;
+  display: grid;
+  grid-template-columns: repeat(5, 1fr);
   border-bottom: 1px solid ${(p) => p.theme.colour.hair};
 `
 
 const Head = styled(Tab)`
-  flex: 1;
   min-height: 40px;
   padding: 9px 4px;
   text-align: center;

@@ -47,6 +47,15 @@ export const paradeQuery = (id: number, revision: number) =>
     staleTime: Infinity,
   })
 
+export const corridorQuery = (id: number, revision: number) =>
+  queryOptions({
+    queryKey: ['reference', id, 'corridor', revision],
+    queryFn: () => unwrap(api.GET('/api/references/{reference_id}/corridor', at(id))),
+  })
+
+export const alikeTo = (id: number, query: { lane: string; from: number; to: number }) =>
+  unwrap(api.GET('/api/references/{reference_id}/alike', { params: { ...at(id).params, query } }))
+
 export const saveReference = (id: number, body: Schemas['ReferenceSaveIn']) =>
   unwrap(api.PUT('/api/references/{reference_id}', { ...at(id), body }))
 

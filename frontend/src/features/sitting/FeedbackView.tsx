@@ -10,9 +10,9 @@ import { EventParade } from '../../shared/EventParade'
 import { KeptRecords } from '../../shared/KeptRecord'
 import { actionMarks } from '../../shared/records'
 import { ResultList, Sums } from '../../shared/ResultList'
-import { ghostOf, marksOfResults } from '../../shared/results'
+import { corridorOf, ghostOf, marksOfResults } from '../../shared/results'
 import { Note, Page, PageHead, Panel } from '../../ui/layout'
-import { paradeQuery, type Sitting } from './queries'
+import { corridorQuery, paradeQuery, type Sitting } from './queries'
 
 type Feedback = NonNullable<Sitting['feedback']>
 
@@ -25,6 +25,7 @@ export function FeedbackView({ sitting, feedback }: { sitting: Sitting; feedback
   const [selected, setSelected] = useState<string | null>(null)
   const values = usePegValues(sitting.capture_id, pegs)
   const { data: parade } = useQuery(paradeQuery(sitting, circuit))
+  const corridor = corridorOf(useQuery(corridorQuery(sitting)).data)
   const { grade } = feedback
   const phases = feedback.measured?.phases ?? []
   return (
@@ -50,7 +51,10 @@ export function FeedbackView({ sitting, feedback }: { sitting: Sitting; feedback
               pegs={pegs}
               onPegs={setPegs}
               values={values}
-              ghost={ghostOf(theirs, feedback.reference_title, phases, feedback.reference_phases)}
+              corridor={corridor}
+              ghost={
+                corridor ? null : ghostOf(theirs, feedback.reference_title, phases, feedback.reference_phases)
+              }
             />
           ) : (
             <Note>No capture was handed in.</Note>

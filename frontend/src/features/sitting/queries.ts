@@ -25,6 +25,16 @@ export const paradeQuery = (sitting: Sitting, circuit: Circuit) =>
     retry: false,
   })
 
+/** Of a released sitting whose card has a reference. */
+export const corridorQuery = (sitting: Sitting) =>
+  queryOptions({
+    queryKey: ['corridor-of-sitting', sitting.id],
+    queryFn: () => unwrap(api.GET('/api/sittings/{sitting_id}/corridor', at(sitting.id))),
+    enabled: sitting.capture_id !== null && (sitting.feedback?.reference_capture_id ?? null) !== null,
+    staleTime: Infinity,
+    retry: false,
+  })
+
 export const saveAnswer = (id: number, body: Schemas['AnswerIn']) =>
   unwrap(api.PUT('/api/sittings/{sitting_id}/answer', { ...at(id), body }))
 
