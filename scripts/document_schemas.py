@@ -44,6 +44,7 @@ def _limit() -> Schema:
         "marginal": _open_or("number", minimum=0, description="width of the marginal zone; null: 5 % of the span"),
         "condemns": {"type": "boolean", "default": True},
         "source": {"type": "string", "description": "where the figure stands"},
+        "when": {"type": "string", "description": "condition that it holds under; empty: any"},
         "basis": {"enum": list(BASES), "default": "maker"},
     }
     return _object({"reading": {"type": "string"}, **about}, ("reading",))

@@ -51,6 +51,16 @@ class Judge(unittest.TestCase):
         self.assertEqual((first.limit.basis, first.state, first.decides), ("maker", "inside", True))
         self.assertEqual((second.limit.basis, second.state, second.decides), ("common-practice", "marginal", False))
 
+    def test_one_for_a_condition_outranks_one_for_any_of_the_same_basis_alone(self):
+        limits = (
+            Limit("open_v", 3.8, None, "maker"),
+            Limit("open_v", 3.5, None, "maker", when="cold"),
+            Limit("open_v", 3.0, None, "common-practice", when="cold"),
+        )
+        first, *others = judge([reading(3.6, "open_v")], limits)
+        self.assertEqual((first.limit.when, first.state, first.decides), ("cold", "inside", True))
+        self.assertEqual([(j.limit.basis, j.limit.low) for j in others], [("maker", 3.8), ("common-practice", 3.0)])
+
     def test_limits_without_a_reading_are_left_out(self):
         self.assertEqual(judge([reading(1.0)], [Limit("open_v", 3.8, None)]), ())
 

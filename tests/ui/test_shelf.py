@@ -41,6 +41,30 @@ class Shelf(ScreenTest):
         expect(teacher.page.get_by_text("stand here", exact=False)).to_be_visible()
 
 
+class Shape(ScreenTest):
+    def test_shape_tells_the_corridor_and_pairs_and_finds_what_looks_alike(self):
+        for closed_v in (0.7, 0.75):
+            self.published_reference(Sweep(rate_hz=500, closed_v=closed_v))
+        teacher = self.person().sign_in("teacher")
+        teacher.open("/shelf")
+        teacher.page.get_by_role("link", name=re.compile("^Sound")).first.click()
+        expect(teacher.strip).to_be_visible()
+        teacher.page.get_by_role("tab", name="Shape").click()
+        expect(teacher.page.get_by_text("Stated tolerances round a single capture", exact=False)).to_be_visible()
+        expect(teacher.page.get_by_text("hatched: stated tolerances", exact=False)).to_be_visible()
+        teacher.choose("The other half of the pair", "Sound")
+        teacher.press("Pair")
+        expect(teacher.page.get_by_text("the dashed line", exact=False)).to_be_visible()
+        find = teacher.page.get_by_role("button", name="Find what looks like it")
+        expect(find).to_be_disabled()
+        box = teacher.strip.bounding_box()
+        for peg, part in (("▸ peg 1", 0.25), ("◂ peg 2", 0.4)):
+            teacher.press(peg)
+            teacher.page.mouse.click(box["x"] + part * box["width"], box["y"] + box["height"] / 2)
+        find.click()
+        expect(teacher.page.get_by_text("published references, nearest first", exact=False)).to_be_visible()
+
+
 class Empty(ScreenTest):
     def test_an_empty_shelf_takes_the_starter_shelf_by_one_press(self):
         stranger = self.person().sign_in("stranger")

@@ -25,6 +25,24 @@ BASES: tuple[Basis, ...] = ("maker", "own-fleet", "common-practice")
 """Ranking of what a limit rests on, highest first."""
 
 
+CONDITION_TITLES = {
+    "key_on": "Key on, engine off",
+    "cranking": "Cranking",
+    "idle": "Idling",
+    "load": "Under load",
+    "snap": "In a snap of the throttle",
+    "overrun": "In the overrun",
+    "cold": "Cold",
+    "warm": "Warm",
+    "hot": "Hot",
+    "moved": "When wires or parts are moved",
+    "turning": "When turning",
+    "minutes": "After some minutes",
+    "altitude": "At altitude",
+}
+"""States of engine, part and record that a complaint may need, a limit may hold under and a capture may show."""
+
+
 @dataclass(frozen=True, slots=True)
 class Phase:
     """A named stretch of the record, seconds on the file's axis; `cycle` counts sweeps from 1."""
@@ -77,7 +95,8 @@ class Limit:
     """What a reading should be. An open side is None; `marginal` is the zone's width in the reading's unit.
 
     `condemns` is False for limits on the capture or the hand (noise, sweep time): they never call a part faulty.
-    `source` says where the figure stands: a data sheet, a page, a fleet's record.
+    `source` says where the figure stands: a data sheet, a page, a fleet's record. `when` names the condition that it
+    holds under; a capture that did not show that is not held against it.
     """
 
     reading: str
@@ -87,6 +106,7 @@ class Limit:
     marginal: float | None = None
     condemns: bool = True
     source: str = ""
+    when: str = ""
 
     @property
     def zone(self) -> float:
@@ -108,6 +128,7 @@ class Limit:
             "marginal": self.marginal,
             "condemns": self.condemns,
             "source": self.source,
+            **({"when": self.when} if self.when else {}),
         }
 
 

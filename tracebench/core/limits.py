@@ -7,7 +7,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import replace
 from typing import Any, cast
 
-from tracebench.core.answer import BASES, Basis, JudgedLimit, Limit, Reading, State
+from tracebench.core.answer import BASES, CONDITION_TITLES, Basis, JudgedLimit, Limit, Reading, State
 from tracebench.core.errors import BadOption
 
 
@@ -26,13 +26,16 @@ def state_of(value: float, limit: Limit) -> State:
 
 
 def judge(readings: Iterable[Reading], limits: Sequence[Limit]) -> tuple[JudgedLimit, ...]:
-    """Every limit that has a summary reading, highest-ranking basis first for each reading."""
+    """Every limit that has a summary reading, highest-ranking basis first for each reading.
+
+    Of the same basis one that is meant for a condition outranks one for any.
+    """
     values = {r.id: r.value for r in readings if r.cycle is None and r.cylinder is None}
     judged: list[JudgedLimit] = []
     for reading_id in dict.fromkeys(limit.reading for limit in limits):
         if reading_id not in values:
             continue
-        ranked = sorted((x for x in limits if x.reading == reading_id), key=lambda x: BASES.index(x.basis))
+        ranked = sorted((x for x in limits if x.reading == reading_id), key=rank)
         judged += [
             JudgedLimit(limit, state_of(values[reading_id], limit), decides=place == 0)
             for place, limit in enumerate(ranked)
@@ -40,9 +43,14 @@ def judge(readings: Iterable[Reading], limits: Sequence[Limit]) -> tuple[JudgedL
     return tuple(judged)
 
 
+def rank(limit: Limit) -> tuple[int, bool]:
+    """Place of a limit among those of its reading: the least decides."""
+    return BASES.index(limit.basis), not limit.when
+
+
 def merged(defaults: Sequence[Limit], given: Sequence[Limit]) -> tuple[Limit, ...]:
     """Defaults with the user's limits added; the user's replace a default of the same reading and basis."""
-    replaced = {(limit.reading, limit.basis) for limit in given}
+    replaced = {(limit.reading, limit.basis) for limit in given if not limit.when}
     soft = {limit.reading for limit in defaults if not limit.condemns}
     kept = [limit for limit in defaults if (limit.reading, limit.basis) not in replaced]
     zones = {(x.reading, x.basis, x.low, x.high): x.marginal for x in defaults}
@@ -86,7 +94,10 @@ def _limit(row: Any, place: int, known_readings: Sequence[str]) -> Limit:
     if not isinstance(condemns, bool):
         raise BadOption(f"{where}: condemns must be true or false, not {condemns!r}")
     source = str(row.get("source") or "")[:200]
-    return Limit(str(reading), low, high, cast(Basis, basis), marginal, condemns, source)
+    when = row.get("when") or ""
+    if when and when not in CONDITION_TITLES:
+        raise BadOption(f"{where}: unknown condition {when!r}; known: {', '.join(CONDITION_TITLES)}")
+    return Limit(str(reading), low, high, cast(Basis, basis), marginal, condemns, source, str(when))
 
 
 def _side(row: Mapping[str, Any], key: str, where: str) -> float | None:

@@ -294,6 +294,10 @@ class Courses(Protocol):
         """One course."""
         ...
 
+    def set_review(self, conn: Connection, *, course_id: object, review: object) -> int:
+        """Whether a second instructor looks at the course's references before they are published."""
+        ...
+
     def share_a_course(self, conn: Connection, *, person_id: object, other_id: object) -> Any:
         """In how many courses two people are together."""
         ...
@@ -682,6 +686,7 @@ class Shelf(Protocol):
         circuit: object,
         state: object,
         call_said: object,
+        collection: object,
         search: object,
         like_words: object,
         size: object,
@@ -698,6 +703,7 @@ class Shelf(Protocol):
         circuit: object,
         state: object,
         call_said: object,
+        collection: object,
         search: object,
         like_words: object,
     ) -> Any:
@@ -763,6 +769,40 @@ class Shelf(Protocol):
 
     def version_by_id(self, conn: Connection, *, version_id: object) -> Row | None:
         """One published version with its answer."""
+        ...
+
+    def collections(self, conn: Connection, *, person_id: object) -> Iterator[Row]:
+        """Collections of what a person reaches, and how many there are in each."""
+        ...
+
+    def collect(self, conn: Connection, *, name: object, reference_id: object) -> int:
+        """Put a reference into a collection; once is enough."""
+        ...
+
+    def take_out(self, conn: Connection, *, name: object, reference_id: object) -> int:
+        """Take a reference out of a collection."""
+        ...
+
+    def last_review(self, conn: Connection, *, reference_id: object, revision: object) -> Row | None:
+        """The newest review of a revision, and who said it."""
+        ...
+
+    def review(
+        self,
+        conn: Connection,
+        *,
+        reference_id: object,
+        revision: object,
+        reviewer_id: object,
+        fine: object,
+        note: object,
+        at: object,
+    ) -> int:
+        """A second instructor's word on a revision."""
+        ...
+
+    def wants_review(self, conn: Connection, *, reference_id: object) -> Any:
+        """1 where the course that a reference is of wants a second instructor's look before it is published."""
         ...
 
 

@@ -64,3 +64,15 @@ def set_member(conn: Connection, person: Person, course_id: int, other_id: int, 
         audit.write(
             conn, person, action, ("course", course_id), f"{other['name']}: {course['title']}", at, before={}, after={}
         )
+
+
+def set_review(conn: Connection, person: Person, course_id: int, wanted: bool, at: datetime) -> None:
+    """Say whether a second instructor looks at the course's references before they are published."""
+    person.must_be("instructor", "administrator")
+    in_reach(conn, person, course_id)
+    course = queries.courses.by_id(conn, course_id=course_id)
+    if course is None:
+        raise NotFound("there is no such course")
+    queries.courses.set_review(conn, course_id=course_id, review=wanted)
+    before, after = {"review": bool(course["review"])}, {"review": wanted}
+    audit.write(conn, person, "course.review", ("course", course_id), course["title"], at, before=before, after=after)

@@ -27,7 +27,7 @@ from tracebench.formats.sheet_pdf import Sheet, sheet_pdf
 from tracebench.store import captures as store
 from tracebench.store.pool import Begin, Connection
 from tracebench.store.queries import packed, queries, unpacked
-from tracebench.usecases import audit, captures, courses, reach
+from tracebench.usecases import audit, captures, courses, reach, review
 from tracebench.usecases.errors import Conflict, NotAllowed, NotFound
 from tracebench.usecases.person import Person
 
@@ -161,7 +161,22 @@ def checked(circuit: str, document: Mapping[str, Any]) -> Json:
         "tags": [_tag(t) for t in document.get("tags") or []],
         "provenance": {k: str(provenance.get(k, ""))[:300] for k in PROVENANCE},
         "notes": str(document.get("notes", ""))[:4000],
+        **({"pair": _pair(document["pair"])} if document.get("pair") else {}),
     }
+
+
+PAIRS = {
+    "before": "before the repair",
+    "after": "after the repair",
+    "sound": "a sound one",
+    "faulty": "a faulty one",
+    "sibling": "a sibling",
+}
+"""What a reference that is drawn together with another is to it."""
+
+
+def _pair(pair: Mapping[str, Any]) -> Json:
+    return {"uid": str(pair["uid"])[:32], "how": one_of(pair["how"], tuple(PAIRS), "pair", BadOption)}
 
 
 def _phase(phase: Mapping[str, Any]) -> Json:
@@ -219,6 +234,7 @@ def one(begin: Begin, person: Person, reference_id: int) -> Json:
         versions = list(queries.shelf.versions(conn, reference_id=reference_id))
         head = store.head(conn, reference["capture_id"])
         raw_id = queries.captures.raw_of(conn, capture_id=reference["capture_id"])
+        beside = {"pair": _paired(conn, person, reference), "review": review.of(conn, reference)}
         kept = queries.shelf.kept_answer(conn, reference_id=reference_id, engine=ENGINE_VERSION)
         capture = None if kept else store.load(conn, reference["capture_id"])
     if capture is not None:
@@ -231,9 +247,34 @@ def one(begin: Begin, person: Person, reference_id: int) -> Json:
         "owned": reference["author_id"] == person.id,
         "answer": json.loads(kept),
         "raw_id": int(raw_id),
+        **beside,
         "steps": [{**step, "words": step_words(step)} for step in (head["detail"].get("steps", []) if head else [])],
         "versions": versions,
     }
+
+
+def _paired(conn: Connection, person: Person, reference: Mapping[str, Any]) -> Json | None:
+    """The reference that one is drawn together with, if there is one that the person sees."""
+    pair = reference["document"].get("pair")
+    row = pair and queries.shelf.by_uid(conn, uid=pair["uid"], person_id=person.id)
+    if not row or not reach.sees_reference(row, person):
+        return None
+    return {"id": row["id"], "title": row["title"], "how": pair["how"], "words": PAIRS[pair["how"]]}
+
+
+def set_pair(
+    begin: Begin, person: Person, reference_id: int, revision: int, other_id: int | None, how: str, at: datetime
+) -> Json:
+    """Draw a reference together with another of its circuit, or with none. Raises BadOption, Conflict."""
+    with begin() as conn:
+        reference = to_change(conn, person, reference_id)
+        document = {key: value for key, value in reference["document"].items() if key != "pair"}
+        if other_id is not None:
+            other = work_on(conn, person, other_id)
+            if other_id == reference_id or other["circuit"] != reference["circuit"]:
+                raise BadOption("a pair is two references of one circuit")
+            document["pair"] = {"uid": queries.shelf.uid_of(conn, reference_id=other_id), "how": how}
+    return save(begin, person, reference_id, revision, reference["title"], document, at)
 
 
 def printed(begin: Begin, person: Person, reference_id: int) -> bytes:
@@ -324,6 +365,7 @@ def publish(begin: Begin, person: Person, reference_id: int, at: datetime) -> Js
             raise Conflict("someone has changed this reference at this moment; look at it and publish again")
         if reference["state"] == "published":
             raise Conflict("this version is published already; change something first")
+        review.must_be_reviewed(conn, person, reference)
         version = int(queries.shelf.latest_version(conn, reference_id=reference_id)) + 1
         queries.shelf.publish(
             conn,
@@ -364,12 +406,14 @@ def listed(
     circuit: str = "",
     state: str = "",
     call: str = "",
+    collection: str = "",
     after: int = 0,
     size: int = PAGE,
 ) -> Json:
     """A page of the references in the person's reach, newest change first, and how many there are of its kind."""
     person.must_be("instructor")
-    asked = {"person_id": person.id, "circuit": circuit, "state": state, "call_said": call, **_search(words)}
+    asked = {"person_id": person.id, "circuit": circuit, "state": state, "call_said": call}
+    asked |= {"collection": collection, **_search(words)}
     rows = list(queries.shelf.on_shelf(conn, **asked, size=size, after_rows=after))
     # A page that is not full is the last one: how many there are is known.
     total = after + len(rows) if 0 < len(rows) < size else queries.shelf.count_on_shelf(conn, **asked)

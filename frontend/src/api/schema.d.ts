@@ -1325,6 +1325,57 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/courses/{course_id}/review': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    /** Say whether a second instructor looks at the course's references before they are published. */
+    put: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          course_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['ReviewWantedIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['CourseOut1'][]
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/courses/{course_id}/skill-map': {
     parameters: {
       query?: never
@@ -2504,6 +2555,7 @@ export interface paths {
           circuit?: string
           state?: '' | 'draft' | 'published' | 'retired'
           call?: '' | 'sound' | 'faulty' | 'inconclusive'
+          collection?: string
           after?: number
           size?: number
         }
@@ -2616,6 +2668,75 @@ export interface paths {
     }
     put?: never
     post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/references/collections': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** Collections of what is in reach. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['CollectionOut'][]
+          }
+        }
+      }
+    }
+    put?: never
+    /** Put references into a collection, or take them out. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['CollectIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['CollectionOut'][]
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
     delete?: never
     options?: never
     head?: never
@@ -3042,6 +3163,57 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/references/{reference_id}/pair': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    /** Draw it together with another of its circuit, or with none. */
+    put: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          reference_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['PairIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ReferenceOut']
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/references/{reference_id}/parade': {
     parameters: {
       query?: never
@@ -3235,6 +3407,57 @@ export interface paths {
           }
           content: {
             'application/json': components['schemas']['ReferenceOut']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/references/{reference_id}/review': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** A second instructor's word on it, where its course wants one. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          reference_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['ReviewIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ReferenceOut']
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
           }
         }
       }
@@ -4459,6 +4682,7 @@ export interface components {
       source: string
       /** @enum {string} */
       state: 'inside' | 'marginal' | 'outside'
+      when: string
       zone: number
     }
     AnswerMissingOut: {
@@ -4610,6 +4834,7 @@ export interface components {
         | 'moved'
         | 'turning'
         | 'minutes'
+        | 'altitude'
       due: string | null
       limits: components['schemas']['LimitBody'][]
       options?: {
@@ -4732,6 +4957,16 @@ export interface components {
       title: string
       trainer: components['schemas']['SourceOut']
     }
+    CollectIn: {
+      ids: number[]
+      /** @default true */
+      inside: boolean
+      name: string
+    }
+    CollectionOut: {
+      items: number
+      name: string
+    }
     ColumnOut: {
       cell: string
       first_values: string[]
@@ -4776,10 +5011,14 @@ export interface components {
     }
     CourseOut: {
       id: number
+      /** @description a second instructor looks at references before they are published */
+      review: boolean
       title: string
     }
     CourseOut1: {
       id: number
+      /** @description a second instructor looks at references before they are published */
+      review: boolean
       title: string
     }
     CrashOut: {
@@ -4839,11 +5078,14 @@ export interface components {
         | 'moved'
         | 'turning'
         | 'minutes'
+        | 'altitude'
       limits: components['schemas']['LimitBody'][]
       notes: string
       options: {
         [key: string]: string
       }
+      /** @default null */
+      pair: components['schemas']['PairBody'] | null
       phases: components['schemas']['ToldPhaseBody'][]
       provenance: components['schemas']['ProvenanceBody']
       tags: components['schemas']['TagBody'][]
@@ -5079,6 +5321,11 @@ export interface components {
       reading: string
       /** @default  */
       source: string
+      /**
+       * @description condition that it holds under; empty: any
+       * @default
+       */
+      when: string
     }
     LineOut: {
       /** @enum {string} */
@@ -5246,6 +5493,28 @@ export interface components {
       captures: components['schemas']['UnusedOut'][]
       share_bytes: number
       taken_bytes: number
+    }
+    PairBody: {
+      /** @enum {string} */
+      how: 'before' | 'after' | 'sound' | 'faulty' | 'sibling'
+      uid: string
+    }
+    PairIn: {
+      /**
+       * @default sound
+       * @enum {string}
+       */
+      how: 'before' | 'after' | 'sound' | 'faulty' | 'sibling'
+      /** @default null */
+      other_id: number | null
+      revision: number
+    }
+    PairedOut: {
+      /** @enum {string} */
+      how: 'before' | 'after' | 'sound' | 'faulty' | 'sibling'
+      id: number
+      title: string
+      words: string
     }
     ParadeOut: {
       courses: components['schemas']['EventCourseOut'][]
@@ -5444,10 +5713,12 @@ export interface components {
       id: number
       may_change: boolean
       owned: boolean
+      pair: components['schemas']['PairedOut'] | null
       /** @description the capture as it was recorded; records stand beside that */
       raw_id: number
       /** @enum {string} */
       reach: 'own' | 'course' | 'school'
+      review: components['schemas']['ReviewOut'] | null
       revision: number
       /** @enum {string} */
       state: 'draft' | 'published' | 'retired'
@@ -5473,6 +5744,22 @@ export interface components {
       step: string | null
       stretches: components['schemas']['StretchOut'][]
       title: string
+    }
+    ReviewIn: {
+      fine: boolean
+      /** @default  */
+      note: string
+      revision: number
+    }
+    ReviewOut: {
+      /** Format: date-time */
+      at: string | null
+      by: string | null
+      fine: boolean | null
+      note: string | null
+    }
+    ReviewWantedIn: {
+      wanted: boolean
     }
     RouteOut: {
       count: number

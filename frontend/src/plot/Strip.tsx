@@ -96,7 +96,7 @@ export function Strip({
     () =>
       [...record.lanes]
         .sort((a, b) => order.indexOf(a.lane) - order.indexOf(b.lane))
-        .map((lane) => ghosts.reduce((held, g) => holding(held, g.record), lane))
+        .map((lane) => ghosts.reduce((held, g) => (g.scaled ? held : holding(held, g.record)), lane))
         .map((lane) => (corridor ? holdingCorridor(lane, corridor.pieces) : lane)),
     [record.lanes, order, ghosts, corridor],
   )

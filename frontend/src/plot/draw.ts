@@ -2,6 +2,7 @@
 import type { LaneRole, Theme } from '../design/theme'
 import { decimalsOf, roundStep, ticks, timeUnit } from './scale'
 import type { Piece, Tiles } from './tiles'
+import { drawCallouts, occupied } from './callouts'
 import { drawCorridor } from './corridor'
 import type { CorridorPiece, Ghost, StripLane, StripMark, StripPhase, StripRecord } from './types'
 import type { View } from './view'
@@ -125,7 +126,7 @@ export function drawStrip(
       continue
     }
     drawCorridor(ctx, frame, box, scene.corridor, theme)
-    for (const ghost of scene.ghosts) drawGhost(ctx, frame, box, ghost, theme)
+    for (const ghost of scene.ghosts) drawGhost(ctx, frame, box, ghost, scene.record, theme)
     const texture = TEXTURE[box.lane.role] ?? { dash: [], width: 1.5 }
     ctx.strokeStyle = c.lane[box.lane.role]
     ctx.lineWidth = texture.width
@@ -134,6 +135,10 @@ export function drawStrip(
     const pieces = scene.tiles.pieces(box.lane.lane, first, first + shown + 4, level)
     drawPieces(ctx, frame, box, scene.record, pieces, 0)
     if (level === 0 && plot / shown > 6) drawDots(ctx, frame, box, scene.record, pieces)
+    const tags = scene.marks.filter(
+      (m) => m.kind === 'tag' && m.id !== scene.selected && m.lane === box.lane.lane,
+    )
+    if (tags.length) drawCallouts(ctx, frame, box, tags, occupied(frame, box, scene.record, pieces), theme)
     ctx.restore()
   }
   drawMarks(ctx, frame, scene, theme)
@@ -223,9 +228,11 @@ function drawGhost(
   frame: Frame,
   box: LaneBox,
   ghost: Ghost & { cache: Tiles },
+  owner: StripRecord,
   theme: Theme,
 ): void {
-  if (!ghost.record.lanes.some((l) => l.lane === box.lane.lane)) return
+  const theirs = ghost.record.lanes.find((l) => l.lane === box.lane.lane)
+  if (!theirs) return
   const { record, cache, shiftS } = ghost
   const shown = (frame.view.to - frame.view.from) / record.intervalS
   const first = (frame.view.from - shiftS - record.startS) / record.intervalS - 2
@@ -234,7 +241,17 @@ function drawGhost(
   ctx.setLineDash(own?.dash ?? [])
   ctx.lineWidth = own ? 2 : 5
   ctx.strokeStyle = own ? theme.colour.lane[own.role] : theme.colour.ghost[box.lane.role]
-  drawPieces(ctx, frame, box, record, cache.pieces(box.lane.lane, first, first + shown + 4, level), shiftS)
+  const along = ghost.scaled ? scaledTo(box, theirs, owner) : box
+  drawPieces(ctx, frame, along, record, cache.pieces(box.lane.lane, first, first + shown + 4, level), shiftS)
+}
+
+/** A lane's box for another record's values, so that its least and most stand where the lane's own do. */
+function scaledTo(box: LaneBox, theirs: StripLane, owner: StripRecord): LaneBox {
+  const own = owner.lanes.find((l) => l.lane === box.lane.lane) ?? box.lane
+  const factor = (theirs.highest - theirs.lowest) / Math.max(own.highest - own.lowest, 1e-12)
+  if (factor <= 0) return box
+  const low = theirs.lowest + (box.low - own.lowest) * factor
+  return { ...box, low, high: low + (box.high - box.low) * factor }
 }
 
 function drawAxis(ctx: CanvasRenderingContext2D, frame: Frame, theme: Theme): void {

@@ -58,6 +58,8 @@ export interface Ghost {
   tiles: TileSource
   shiftS: number
   label: string
+  /** Brought to the height of the record that it is drawn along, lane by lane, to compare shapes alone. */
+  scaled?: boolean
 }
 
 /** The band that sound traces stay within, along one stretch in even parts; `outside` says where the trace leaves it. */

@@ -22,4 +22,5 @@ export const EMPTY_DOCUMENT: ReferenceDocument = {
   },
   notes: '',
   complaint: 'always',
+  pair: null,
 }

@@ -25,6 +25,17 @@ def throttle(sweep=None, **options):
     return measure((sweep or Sweep(rate_hz=2000, noise_v=0.004)).capture(), CODE, options=options)
 
 
+class LimitsForConditions(unittest.TestCase):
+    def test_hold_only_where_the_capture_showed_them(self):
+        limits = [Limit("closed_v", 0.1, 0.2, "maker", when="hot")]
+        capture = Sweep(rate_hz=2000, noise_v=0.004).capture()
+        for shown, calls in (("", "sound"), ("cold", "sound"), ("hot", "faulty"), ("altitude,hot", "faulty")):
+            found = measure(capture, CODE, options={"shown": shown}, limits=limits)
+            with self.subTest(shown=shown):
+                self.assertEqual(found.call, calls)
+                self.assertEqual("hot" in [j.limit.when for j in found.limits], calls == "faulty")
+
+
 class Conditions(unittest.TestCase):
     def test_found_by_phases(self):
         found = measure(drawn.manifold(), "manifold-pressure")

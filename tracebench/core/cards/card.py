@@ -6,13 +6,13 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any, Literal
 
-from tracebench.core.answer import BASES, Limit
+from tracebench.core.answer import Limit
 from tracebench.core.cards.rubric import Rubric
 from tracebench.core.cards.schools import Way, applying
 from tracebench.core.cards.step import FIRST, Step
 from tracebench.core.circuits.circuit import Choice, Circuit
 from tracebench.core.circuits.conditions import ALWAYS
-from tracebench.core.limits import merged
+from tracebench.core.limits import merged, rank
 
 AnyStep = Step[Any]
 
@@ -81,14 +81,14 @@ class Card:
     def limits_in_force(self, key: str) -> tuple[Limit, ...]:
         """Limits that a capture's readings are held against, the highest-ranking of each reading first.
 
-        Those that depend on the capture itself (a key state, the day's barometer) come only with it.
+        Those that depend on the capture itself (a key state, the day's barometer, a condition) come only with it.
         """
         asked = self.asked(key)
         waived = (
             {r.id for r in asked.circuit.readings if r.school} if self.options(key).get("sweep") == "any" else set()
         )
         held = merged([x for x in asked.circuit.limits if x.reading not in waived], asked.limits)
-        return tuple(sorted(held, key=lambda x: BASES.index(x.basis)))
+        return tuple(sorted((x for x in held if not x.when), key=rank))
 
     def cautions_of(self, key: str) -> Sequence[Choice]:
         """Cautions that the schools in force do not waive."""

@@ -62,8 +62,9 @@ def measure(
         for limit in kind.limits
         if not (school and (spec := kind.reading(limit.reading)) is not None and spec.school)
     ]
-    judged = judge(measured.readings, merged((*defaults, *measured.limits), limits))
     shown = conditions.shown(measured, options, capture.duration_s)
+    limits = [limit for limit in limits if not limit.when or limit.when in shown]
+    judged = judge(measured.readings, merged((*defaults, *measured.limits), limits))
     warm = [r.id for r in kind.readings if r.warm]
     none, mistaken = verdict.undecided(measured, judged, warm, shown, options.get("design") == "other")
     whole = capture.start_s, capture.start_s + capture.duration_s

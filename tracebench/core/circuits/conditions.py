@@ -4,26 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
 
-from tracebench.core.answer import Finding, Reading
+from tracebench.core.answer import CONDITION_TITLES, Finding, Reading
 from tracebench.core.circuits.circuit import Choice, Measured, OptionSpec
 from tracebench.core.circuits.threshold import Threshold, reach
 from tracebench.core.errors import BadOption
 
-CONDITIONS = (
-    Choice("key_on", "Key on, engine off"),
-    Choice("cranking", "Cranking"),
-    Choice("idle", "Idling"),
-    Choice("load", "Under load"),
-    Choice("snap", "In a snap of the throttle"),
-    Choice("overrun", "In the overrun"),
-    Choice("cold", "Cold"),
-    Choice("warm", "Warm"),
-    Choice("hot", "Hot"),
-    Choice("moved", "When wires or parts are moved"),
-    Choice("turning", "When turning"),
-    Choice("minutes", "After some minutes"),
-)
-"""States of engine, part and record that a complaint may need and a capture may show."""
+CONDITIONS = tuple(Choice(key, title) for key, title in CONDITION_TITLES.items())
 
 ALWAYS = Choice("always", "Always")
 

@@ -34,6 +34,7 @@ class AnswerLimitOut(Schema):
     zone = f.number(dump_default=0.0)
     condemns = f.flag(dump_default=True)
     source = f.text(dump_default="")
+    when = f.text(dump_default="")
     state = f.one_of("inside", "marginal", "outside")
     decides = f.flag()
 

@@ -19,6 +19,7 @@ bp = APIBlueprint("courses", __name__, url_prefix="/api", tag="Courses")
 class CourseOut(f.Rows):
     id = f.whole()
     title = f.text()
+    review = f.flag(metadata={"description": "a second instructor looks at references before they are published"})
 
 
 class VehicleOut(Schema):
@@ -30,6 +31,10 @@ class VehicleOut(Schema):
 
 class CourseIn(Schema):
     title = f.text()
+
+
+class ReviewWantedIn(Schema):
+    wanted = f.flag()
 
 
 class MemberIn(Schema):
@@ -71,6 +76,16 @@ def set_member(course_id: int, json_data: dict[str, Any]) -> list[Row]:
     with transaction() as conn:
         courses.set_member(conn, person(), course_id, json_data["person_id"], json_data["member"], now())
         return courses.members(conn, person(), course_id)
+
+
+@bp.put("/courses/<int:course_id>/review")
+@bp.input(ReviewWantedIn)
+@bp.output(CourseOut(many=True))
+def set_review(course_id: int, json_data: dict[str, Any]) -> list[Row]:
+    """Say whether a second instructor looks at the course's references before they are published."""
+    with transaction() as conn:
+        courses.set_review(conn, person(), course_id, json_data["wanted"], now())
+        return courses.mine(conn, person())
 
 
 @bp.get("/vehicles")

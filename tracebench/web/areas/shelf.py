@@ -12,7 +12,7 @@ from tracebench.core.cards.documents import COMPLAINTS
 from tracebench.core.circuits.conditions import ALWAYS
 from tracebench.core.errors import BadOption
 from tracebench.core.preparing import FIELDS, MOST_STEPS
-from tracebench.usecases import comparing, exchange, fleet, parade, preparing, shapes, shelf
+from tracebench.usecases import collections, comparing, exchange, fleet, parade, preparing, review, shapes, shelf
 from tracebench.usecases.reach import REACHES
 from tracebench.web import fields as f
 from tracebench.web.areas.answer_schemas import AnswerPhaseOut, AnswerWithEventsOut, CorridorOut, ParadeOut
@@ -44,6 +44,7 @@ class LimitBody(Schema):
     marginal = fields.Float(load_default=None, allow_none=True)
     condemns = fields.Boolean(load_default=True)
     source = fields.String(load_default="")
+    when = fields.String(load_default="", metadata={"description": "condition that it holds under; empty: any"})
 
 
 class ProvenanceBody(Schema):
@@ -57,6 +58,11 @@ class ProvenanceBody(Schema):
     part = f.text()
 
 
+class PairBody(Schema):
+    uid = f.text(validate=Length(1, 32))
+    how = f.one_of(*shelf.PAIRS)
+
+
 class DocumentBody(Schema):
     phases = f.many(ToldPhaseBody)
     options = fields.Dict(keys=fields.String(), values=fields.String(), required=True)
@@ -65,6 +71,7 @@ class DocumentBody(Schema):
     provenance = f.nested(ProvenanceBody)
     notes = f.text()
     complaint = fields.String(load_default=ALWAYS.key, validate=OneOf(COMPLAINTS))
+    pair = fields.Nested(PairBody, load_default=None, allow_none=True)
 
 
 class ReferenceIn(Schema):
@@ -127,6 +134,43 @@ class VersionOut(Schema):
     published_at = f.instant()
 
 
+class PairIn(Schema):
+    revision = f.whole()
+    other_id = fields.Integer(load_default=None, allow_none=True)
+    how = f.one_of(*shelf.PAIRS, required=False, load_default="sound")
+
+
+class PairedOut(Schema):
+    id = f.whole()
+    title = f.text()
+    how = f.one_of(*shelf.PAIRS)
+    words = f.text()
+
+
+class ReviewIn(Schema):
+    revision = f.whole()
+    fine = f.flag()
+    note = fields.String(load_default="", validate=Length(max=1000))
+
+
+class ReviewOut(Schema):
+    by = f.text(allow_none=True)
+    fine = f.flag(allow_none=True)
+    note = f.text(allow_none=True)
+    at = f.instant(allow_none=True)
+
+
+class CollectionOut(f.Rows):
+    name = f.text()
+    items = f.whole()
+
+
+class CollectIn(Schema):
+    name = f.text(validate=Length(1, 60))
+    ids = f.many(fields.Integer(), validate=Length(1, 500))
+    inside = fields.Boolean(load_default=True)
+
+
 class ReferenceOut(Schema):
     id = f.whole()
     capture_id = f.whole()
@@ -143,6 +187,8 @@ class ReferenceOut(Schema):
     answer = f.nested(AnswerWithEventsOut)
     raw_id = f.whole(metadata={"description": "the capture as it was recorded; records stand beside that"})
     steps = f.many(StepOut)
+    pair = f.nested(PairedOut, allow_none=True)
+    review = f.nested(ReviewOut, allow_none=True)
     versions = f.many(VersionOut)
     created_at = f.instant()
     changed_at = f.instant()
@@ -177,6 +223,7 @@ class ShelfQuery(Schema):
     circuit = fields.String(load_default="", validate=Length(max=64))
     state = f.one_of("", "draft", "published", "retired", required=False, load_default="")
     call = f.one_of("", "sound", "faulty", "inconclusive", required=False, load_default="")
+    collection = fields.String(load_default="", validate=Length(max=60))
     after = fields.Integer(load_default=0, validate=Range(0, 1_000_000))
     size = fields.Integer(load_default=shelf.PAGE, validate=Range(1, 200))
 
@@ -320,6 +367,24 @@ def offered(query_data: dict[str, Any]) -> list[dict[str, Any]]:
         return shelf.offered(conn, person(), **query_data)
 
 
+@bp.get("/collections")
+@bp.output(CollectionOut(many=True))
+def collection_names() -> list[dict[str, Any]]:
+    """Collections of what is in reach."""
+    with transaction() as conn:
+        return collections.names(conn, person())
+
+
+@bp.post("/collections")
+@bp.input(CollectIn)
+@bp.output(CollectionOut(many=True))
+def collect(json_data: dict[str, Any]) -> list[dict[str, Any]]:
+    """Put references into a collection, or take them out."""
+    with transaction() as conn:
+        collections.collect(conn, person(), **json_data)
+        return collections.names(conn, person())
+
+
 @bp.get("/bundle")
 @bp.input(BundleQuery, location="query")
 @bp.doc(responses={200: "a zip: a Frictionless Data Package"})
@@ -435,6 +500,24 @@ def retire(reference_id: int) -> dict[str, Any]:
     """Take it off the shelf."""
     with transaction() as conn:
         shelf.retire(conn, person(), reference_id, now())
+    return shelf.one(transaction, person(), reference_id)
+
+
+@bp.put("/<int:reference_id>/pair")
+@bp.input(PairIn)
+@bp.output(ReferenceOut)
+def set_pair(reference_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
+    """Draw it together with another of its circuit, or with none."""
+    return shelf.set_pair(transaction, person(), reference_id, at=now(), **json_data)
+
+
+@bp.post("/<int:reference_id>/review")
+@bp.input(ReviewIn)
+@bp.output(ReferenceOut)
+def second_look(reference_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
+    """A second instructor's word on it, where its course wants one."""
+    with transaction() as conn:
+        review.say(conn, person(), shelf.work_on(conn, person(), reference_id), at=now(), **json_data)
     return shelf.one(transaction, person(), reference_id)
 
 

@@ -5,7 +5,15 @@ import { Button } from '../../ui/Button'
 import { Choice, Text } from '../../ui/fields'
 import { Muted, Note, Panel, Row, Stack } from '../../ui/layout'
 import { Links, type Link } from './Links'
-import { addCourse, makeLink, membersQuery, peopleQuery, setMember, type ListedPerson } from './queries'
+import {
+  addCourse,
+  makeLink,
+  membersQuery,
+  peopleQuery,
+  setMember,
+  setReview,
+  type ListedPerson,
+} from './queries'
 
 /** Courses with their people, and a new one. `mayMove` says whom the person who looks may bring in and take out. */
 export function Courses({ mayMove }: { mayMove: (p: ListedPerson) => boolean }) {
@@ -22,7 +30,7 @@ export function Courses({ mayMove }: { mayMove: (p: ListedPerson) => boolean }) 
   return (
     <>
       {courses.map((c) => (
-        <Members key={c.id} courseId={c.id} title={c.title} mayMove={mayMove} />
+        <Members key={c.id} courseId={c.id} title={c.title} review={c.review} mayMove={mayMove} />
       ))}
       <Panel>
         <h2>New course</h2>
@@ -41,10 +49,12 @@ export function Courses({ mayMove }: { mayMove: (p: ListedPerson) => boolean }) 
 function Members({
   courseId,
   title,
+  review,
   mayMove,
 }: {
   courseId: number
   title: string
+  review: boolean
   mayMove: (p: ListedPerson) => boolean
 }) {
   const { data: members } = useSuspenseQuery(membersQuery(courseId))
@@ -59,9 +69,13 @@ function Members({
     mutationFn: (p: ListedPerson) => makeLink(p.id),
     onSuccess: (made, p) => setLinks([{ ...p, token: made.token }]),
   })
+  const look = useMutation({
+    mutationFn: (wanted: boolean) => setReview(courseId, wanted),
+    onSuccess: (next) => client.setQueryData(coursesQuery.queryKey, next),
+  })
   const others = people.filter((p) => p.active && mayMove(p) && !members.some((m) => m.id === p.id))
   const waiting = members.filter((m) => m.invited)
-  const error = change.error ?? link.error
+  const error = change.error ?? link.error ?? look.error
   return (
     <Panel>
       <h2>{title}</h2>
@@ -83,6 +97,11 @@ function Members({
           )}
           {members.length === 0 && <Muted>Nobody yet.</Muted>}
         </Row>
+        <Button aria-pressed={review} isDisabled={look.isPending} onPress={() => look.mutate(!review)}>
+          {review
+            ? 'A second instructor looks at references before they are published'
+            : 'References are published without a second look'}
+        </Button>
         {waiting.length > 0 && links.length === 0 && (
           <Row $gap={6}>
             <Muted>No password chosen yet; a new link for</Muted>

@@ -36,6 +36,9 @@ export const setMember = (course_id: number, person_id: number, member: boolean)
     }),
   )
 
+export const setReview = (course_id: number, wanted: boolean) =>
+  unwrap(api.PUT('/api/courses/{course_id}/review', { params: { path: { course_id } }, body: { wanted } }))
+
 export const addCourse = (title: string) => unwrap(api.POST('/api/courses', { body: { title } }))
 
 /** The address at which a person chooses a password; what follows # never reaches a server's log. */

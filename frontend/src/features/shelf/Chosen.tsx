@@ -1,9 +1,11 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
 import { useNavigate } from 'react-router'
 import styled from 'styled-components'
 import { Button } from '../../ui/Button'
-import { Note, Row } from '../../ui/layout'
-import { publishReference, retireReference, type ShelfItem } from './queries'
+import { Text } from '../../ui/fields'
+import { Muted, Note, Row } from '../../ui/layout'
+import { collect, publishReference, retireReference, type ShelfItem } from './queries'
 
 /** What can be done with the references that were selected, all together. */
 export function Chosen({
@@ -31,6 +33,11 @@ export function Chosen({
       return refused
     },
     onSettled: () => client.invalidateQueries({ queryKey: ['shelf'] }),
+  })
+  const [name, setName] = useState('')
+  const put = useMutation({
+    mutationFn: (inside: boolean) => collect({ name, ids: items.map((item) => item.id), inside }),
+    onSuccess: () => client.invalidateQueries({ queryKey: ['shelf'] }),
   })
   const drafts = items.filter((item) => item.state === 'draft')
   const standing = items.filter((item) => item.state !== 'retired')
@@ -68,6 +75,21 @@ export function Chosen({
           Done
         </Button>
       </Row>
+      <Row>
+        <Text hidden placeholder label="Name of a collection" value={name} onChange={setName} />
+        <Button isDisabled={!name.trim() || !items.length || put.isPending} onPress={() => put.mutate(true)}>
+          Put into it
+        </Button>
+        <Button isDisabled={!name.trim() || !items.length || put.isPending} onPress={() => put.mutate(false)}>
+          Take out of it
+        </Button>
+        {put.data && (
+          <Muted>
+            Done: {put.variables ? 'they are in' : 'they are out of'} “{name.trim()}”.
+          </Muted>
+        )}
+      </Row>
+      {put.error && <Note kind="error">{put.error.message}</Note>}
       {each.data?.map((said) => (
         <Note key={said} kind="error">
           {said}

@@ -7,6 +7,7 @@ import { Strip } from '../../plot/Strip'
 import type { Ghost, Pegs } from '../../plot/types'
 import { useCircuit, usePegValues, useTrace } from '../../shared/facts'
 import { shiftBetween } from '../../shared/results'
+import { Button } from '../../ui/Button'
 import { Choice } from '../../ui/fields'
 import { Muted, Page, PageHead, Panel, Table, TraceAndSide } from '../../ui/layout'
 import { CallBadge, type Call } from '../../ui/marks'
@@ -25,6 +26,7 @@ function Compared({ data }: { data: Comparison }) {
   const circuit = useCircuit(data.circuit)
   const [first, ...others] = data.references
   const [by, setBy] = useState('first')
+  const [scaled, setScaled] = useState(false)
   const [pegs, setPegs] = useState<Pegs>([null, null])
   const trace = useTrace(first?.capture_id ?? null, data.circuit)
   // Four at the most, each asked for by a hook of its own.
@@ -45,9 +47,9 @@ function Compared({ data }: { data: Comparison }) {
           by === BEGIN
             ? (trace?.record.startS ?? 0) - t.record.startS
             : shiftBetween(own.phases, other.phases, by === 'first' ? undefined : by)
-        return [{ ...t, shiftS, label: other.title, nth: k }]
+        return [{ ...t, shiftS, label: other.title, nth: k, scaled }]
       }),
-    [one, two, three, by, data.references, trace],
+    [one, two, three, by, scaled, data.references, trace],
   )
   const phases = [...new Set(first?.phases.map((p) => p.name) ?? [])].filter((name) =>
     others.some((o) => o.phases.some((p) => p.name === name)),
@@ -67,6 +69,9 @@ function Compared({ data }: { data: Comparison }) {
             { key: BEGIN, text: 'By the begin of the records' },
           ]}
         />
+        <Button aria-pressed={scaled} onPress={() => setScaled(!scaled)}>
+          {scaled ? 'Heights scaled to the first' : 'Heights as measured'}
+        </Button>
       </PageHead>
       <TraceAndSide $side={430} $below={132}>
         {trace ? (

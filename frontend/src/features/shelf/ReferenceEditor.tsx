@@ -2,7 +2,7 @@ import { useMutation, useSuspenseQuery } from '@tanstack/react-query'
 import { useEffect, useRef, useState } from 'react'
 import styled from 'styled-components'
 import type { Pegs } from '../../plot/types'
-import type { Circuit } from '../../shared/facts'
+import { factsQuery, type Circuit } from '../../shared/facts'
 import { BASIS } from '../../shared/limits'
 import { Button } from '../../ui/Button'
 import { Choice, Fields, Text } from '../../ui/fields'
@@ -111,6 +111,8 @@ export interface LimitDraft {
   basis: 'maker' | 'own-fleet' | 'common-practice'
   zone: string
   source: string
+  /** The condition that it holds under. */
+  when: string
 }
 
 export const emptyLimit = (reading: string): LimitDraft => ({
@@ -120,6 +122,7 @@ export const emptyLimit = (reading: string): LimitDraft => ({
   basis: 'maker',
   zone: '',
   source: '',
+  when: 'always',
 })
 
 /** A number as people type it, NaN where it is none, null where nothing stands. */
@@ -133,7 +136,9 @@ interface LimitProps extends PartProps {
 
 /** Limits on readings, each with what it rests on; the one that is being set is drawn on the trace. */
 export function Limits({ reference, circuit, onSave, saving, draft, onDraft }: LimitProps) {
-  const { reading, low, high, basis, zone, source } = draft
+  const { reading, low, high, basis, zone, source, when } = draft
+  const { data: facts } = useSuspenseQuery(factsQuery)
+  const under = (key: string) => facts.conditions.find((c) => c.key === key)?.text ?? key
   const set = (change: Partial<LimitDraft>) => onDraft({ ...draft, ...change })
   const { document } = reference
   const number = typedNumber
@@ -170,6 +175,7 @@ export function Limits({ reference, circuit, onSave, saving, draft, onDraft }: L
                   <td>
                     {BASIS[l.basis]}
                     {l.source && <Muted> {l.source}</Muted>}
+                    {l.when && <Muted> {under(l.when)}</Muted>}
                     {l.marginal !== null && <Muted> zone {l.marginal}</Muted>}
                   </td>
                   <td>
@@ -208,6 +214,12 @@ export function Limits({ reference, circuit, onSave, saving, draft, onDraft }: L
             ]}
           />
           <Text label="Marginal by" value={zone} onChange={(zone) => set({ zone })} />
+          <Choice
+            label="Holds"
+            value={when}
+            onChange={(key) => set({ when: key })}
+            options={facts.conditions}
+          />
           <Text label="Where it stands" value={source} onChange={(source) => set({ source })} />
         </Fields>
         <Row>
@@ -222,8 +234,11 @@ export function Limits({ reference, circuit, onSave, saving, draft, onDraft }: L
                 marginal: number(zone),
                 condemns: true,
                 source: source.trim(),
+                when: when === 'always' ? '' : when,
               }
-              const others = document.limits.filter((l) => l.reading !== reading || l.basis !== basis)
+              const others = document.limits.filter(
+                (l) => l.reading !== reading || l.basis !== basis || (l.when ?? '') !== limit.when,
+              )
               onSave({ ...document, limits: [...others, limit] })
               set({ low: '', high: '', zone: '' })
             }}

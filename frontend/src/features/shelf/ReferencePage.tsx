@@ -1,21 +1,22 @@
 import { useMutation, useQuery, useQueryClient, useSuspenseQuery } from '@tanstack/react-query'
-import { Suspense, useState, type KeyboardEvent } from 'react'
+import { Suspense, useMemo, useState, type KeyboardEvent } from 'react'
 import { useNavigate, useParams } from 'react-router'
 import styled from 'styled-components'
 import type { ParadeCourse } from '../../plot/Parade'
 import { EventParade } from '../../shared/EventParade'
 import type { LimitLine } from '../../plot/LimitLines'
 import { Strip } from '../../plot/Strip'
-import type { Pegs, StripMark } from '../../plot/types'
+import type { Ghost, Pegs, StripMark } from '../../plot/types'
 import { marksOf, useCircuit, usePegValues, useTrace, type Circuit } from '../../shared/facts'
 import { actionMarks, besideCapture } from '../../shared/records'
-import { corridorOf } from '../../shared/results'
+import { corridorOf, shiftBetween } from '../../shared/results'
 import { Button } from '../../ui/Button'
 import { Text } from '../../ui/fields'
 import { Note, Page, PageHead, TraceAndSide } from '../../ui/layout'
 import { Stage } from '../../ui/marks'
 import { dayText } from '../../ui/time'
 import {
+  compareQuery,
   copyReference,
   corridorQuery,
   paradeQuery,
@@ -28,6 +29,7 @@ import {
 } from './queries'
 import { Exports } from './Exports'
 import { emptyLimit, typedNumber, type LimitDraft } from './ReferenceEditor'
+import { SecondLook } from './SecondLook'
 import { ReferenceReach } from './ReferenceReach'
 import { VersionChanges } from './VersionChanges'
 import { SheetSide, type SideTab } from './SheetSide'
@@ -123,6 +125,7 @@ function Sheet({ reference }: { reference: Reference }) {
   }
   const { data: records } = useSuspenseQuery(besideCapture(reference.raw_id).query)
   const actions = actionMarks(records)
+  const beside = usePair(reference)
   const { data: corridor } = useQuery({
     ...corridorQuery(reference.id, reference.revision),
     enabled: tab === 'shape',
@@ -185,6 +188,7 @@ function Sheet({ reference }: { reference: Reference }) {
         )}
       </PageHead>
       {error && <Note kind="error">{error.message}</Note>}
+      <SecondLook reference={reference} onTaken={take} />
       <TraceAndSide $side={400} $below={196} onKeyDown={onKeyDown}>
         {laidOver ? (
           <Suspense fallback={<div />}>
@@ -202,6 +206,7 @@ function Sheet({ reference }: { reference: Reference }) {
             onPegs={setPegs}
             values={values}
             corridor={tab === 'shape' ? corridorOf(corridor) : null}
+            beside={beside}
             limits={tab === 'limits' ? limitLines(limit, setLimit, circuit, reference) : []}
             {...(reference.may_change && { onPhase: putRight })}
           />
@@ -249,6 +254,29 @@ function Sheet({ reference }: { reference: Reference }) {
       </Versions>
       <VersionChanges reference={reference} />
     </Page>
+  )
+}
+
+/** The other half of a pair, drawn along this one from the first phase that both have. */
+function usePair(reference: Reference): Ghost[] {
+  const { pair } = reference
+  const ids = pair ? `${reference.id},${pair.id}` : ''
+  const { data } = useQuery({ ...compareQuery(ids), enabled: pair !== null })
+  const other = data?.references[1]
+  const trace = useTrace(other?.capture_id ?? null, reference.circuit)
+  return useMemo(
+    () =>
+      trace && other && pair
+        ? [
+            {
+              ...trace,
+              shiftS: shiftBetween(reference.answer.phases, other.phases),
+              label: `${other.title}, ${pair.words}`,
+              nth: 0,
+            },
+          ]
+        : [],
+    [trace, other, pair, reference.answer.phases],
   )
 }
 

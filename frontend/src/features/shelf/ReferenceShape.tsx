@@ -6,12 +6,18 @@ import { Button } from '../../ui/Button'
 import { Choice } from '../../ui/fields'
 import { Muted, Note, Row, Stack } from '../../ui/layout'
 import { CallBadge, type Call } from '../../ui/marks'
-import { alikeTo, corridorQuery } from './queries'
+import { alikeTo, corridorQuery, type Reference } from './queries'
 import type { PartProps } from './ReferenceEditor'
+import { ReferencePair } from './ReferencePair'
 import { roleOf, Thumb } from './Thumb'
 
-/** The corridor of sound ones of its design, and references that look like a stretch of it. */
-export function ReferenceShape({ reference, circuit, pegs }: PartProps) {
+/** The corridor of sound ones of its design, its pair, and references that look like a stretch of it. */
+export function ReferenceShape({
+  reference,
+  circuit,
+  pegs,
+  onTaken,
+}: PartProps & { onTaken: (next: Reference) => void }) {
   const { data: corridor } = useSuspenseQuery(corridorQuery(reference.id, reference.revision))
   const lanes = circuit.lanes.filter((l) =>
     reference.answer.capture.lanes.some((own) => own.lane === l.name && l.role !== 'sync'),
@@ -34,6 +40,7 @@ export function ReferenceShape({ reference, circuit, pegs }: PartProps) {
             ? `This trace leaves it in ${[...new Set(left.map((piece) => piece.name.replaceAll('_', ' ')))].join(', ')}: bars below the lane.`
             : 'This trace stays inside.'}
         </Muted>
+        <ReferencePair reference={reference} onTaken={onTaken} />
         <h3>Looks like this</h3>
         <Muted>Set both pegs round a stretch of one phase or event.</Muted>
         <Row>

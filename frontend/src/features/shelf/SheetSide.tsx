@@ -67,7 +67,7 @@ export function SheetSide({ tab, onTab, limit, onLimit, begin, onTaken, ...props
       </Body>
       <Body id="shape">
         <Suspense fallback={<div />}>
-          <ReferenceShape {...props} />
+          <ReferenceShape {...props} onTaken={onTaken} />
         </Suspense>
       </Body>
       <Body id="told" inert={!reference.may_change}>

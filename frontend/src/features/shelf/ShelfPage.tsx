@@ -1,4 +1,10 @@
-import { useInfiniteQuery, useMutation, useQueryClient, useSuspenseQuery } from '@tanstack/react-query'
+import {
+  useInfiniteQuery,
+  useMutation,
+  useQuery,
+  useQueryClient,
+  useSuspenseQuery,
+} from '@tanstack/react-query'
 import { useDeferredValue, useEffect, useRef, useState, type KeyboardEvent, type MouseEvent } from 'react'
 import { Link, useNavigate } from 'react-router'
 import styled from 'styled-components'
@@ -10,7 +16,7 @@ import { Empty, Muted, Note, Page, PageHead, Row } from '../../ui/layout'
 import { CallBadge, Stage, type Call } from '../../ui/marks'
 import { takeStarter } from './bring-in'
 import { Chosen } from './Chosen'
-import { shelfQuery, type ReferenceState, type ShelfItem } from './queries'
+import { collectionsQuery, shelfQuery, type ReferenceState, type ShelfItem } from './queries'
 import { roleOf, Thumb } from './Thumb'
 
 /** References as small traces, found by words, circuit, state and call; further ones come as one scrolls. */
@@ -20,6 +26,8 @@ export function ShelfPage() {
   const [state, setState] = useState('any')
   const [call, setCall] = useState('any')
   const [circuit, setCircuit] = useState('any')
+  const [collection, setCollection] = useState('any')
+  const { data: collections } = useQuery(collectionsQuery)
   const [dense, setDense] = useState(false)
   const [chosen, setChosen] = useState<ReadonlySet<number> | null>(null)
   const { data: facts } = useSuspenseQuery(factsQuery)
@@ -29,6 +37,7 @@ export function ShelfPage() {
     circuit: any(circuit),
     state: any(state) as '' | ReferenceState,
     call: any(call) as '' | Call,
+    collection: any(collection),
   }
   const { data, error, hasNextPage, isFetchingNextPage, fetchNextPage } = useInfiniteQuery(shelfQuery(wanted))
   const items = data?.pages.flatMap((page) => page.items) ?? []
@@ -73,6 +82,18 @@ export function ShelfPage() {
             { key: 'inconclusive', text: 'Cannot tell' },
           ]}
         />
+        {(collections ?? []).length > 0 && (
+          <Choice
+            hidden
+            label="Collection"
+            value={collection}
+            onChange={setCollection}
+            options={[
+              { key: 'any', text: 'Every collection' },
+              ...(collections ?? []).map((c) => ({ key: c.name, text: `${c.name} (${c.items})` })),
+            ]}
+          />
+        )}
         <Button aria-pressed={dense} onPress={() => setDense(!dense)}>
           {dense ? 'Tiles' : 'Rows'}
         </Button>

@@ -14,6 +14,7 @@ export interface Wanted {
   circuit: string
   state: '' | ReferenceState
   call: '' | Call
+  collection: string
 }
 
 export type ReferenceState = 'draft' | 'published' | 'retired'
@@ -55,6 +56,29 @@ export const corridorQuery = (id: number, revision: number) =>
 
 export const alikeTo = (id: number, query: { lane: string; from: number; to: number }) =>
   unwrap(api.GET('/api/references/{reference_id}/alike', { params: { ...at(id).params, query } }))
+
+export type PairHow = Schemas['PairIn']['how'] & string
+
+/** References of a circuit, for choosing one to draw together with another. */
+export const sameCircuitQuery = (circuit: string) =>
+  queryOptions({
+    queryKey: ['shelf', 'of-circuit', circuit],
+    queryFn: () => unwrap(api.GET('/api/references', { params: { query: { circuit, size: 200 } } })),
+  })
+
+export const setPair = (id: number, body: Schemas['PairIn']) =>
+  unwrap(api.PUT('/api/references/{reference_id}/pair', { ...at(id), body }))
+
+export const secondLook = (id: number, body: Schemas['ReviewIn']) =>
+  unwrap(api.POST('/api/references/{reference_id}/review', { ...at(id), body }))
+
+export const collectionsQuery = queryOptions({
+  queryKey: ['shelf', 'collections'],
+  queryFn: () => unwrap(api.GET('/api/references/collections')),
+})
+
+export const collect = (body: Schemas['CollectIn']) =>
+  unwrap(api.POST('/api/references/collections', { body }))
 
 export const saveReference = (id: number, body: Schemas['ReferenceSaveIn']) =>
   unwrap(api.PUT('/api/references/{reference_id}', { ...at(id), body }))
@@ -124,7 +148,7 @@ export const changesQuery = (id: number, revision: number) =>
 
 /** Where the last sheet of the circuit that was worked on, other than this, comes from; null where there is none. */
 export async function lastProvenance(id: number, circuit: string) {
-  const query = { words: '', circuit, state: '' as const, call: '' as const, size: 5 }
+  const query = { circuit, size: 5 }
   const { items } = await unwrap(api.GET('/api/references', { params: { query } }))
   return items.find((item) => item.id !== id)?.provenance ?? null
 }

@@ -1,11 +1,11 @@
 -- name: of_person(person_id)
 -- Courses a person belongs to.
-SELECT c.id, c.title FROM course c JOIN course_member m ON m.course_id = c.id
+SELECT c.id, c.title, c.review FROM course c JOIN course_member m ON m.course_id = c.id
 WHERE m.person_id = :person_id ORDER BY c.title;
 
 -- name: all_courses()
 -- Every course.
-SELECT id, title FROM course ORDER BY title;
+SELECT id, title, review FROM course ORDER BY title;
 
 -- name: add(title, at)$
 -- A new course.
@@ -31,7 +31,11 @@ SELECT COUNT(*) FROM course_member WHERE course_id = :course_id AND person_id = 
 
 -- name: by_id(course_id)^
 -- One course.
-SELECT id, title FROM course WHERE id = :course_id;
+SELECT id, title, review FROM course WHERE id = :course_id;
+
+-- name: set_review(course_id, review)!
+-- Whether a second instructor looks at the course's references before they are published.
+UPDATE course SET review = :review WHERE id = :course_id;
 
 -- name: share_a_course(person_id, other_id)$
 -- In how many courses two people are together.

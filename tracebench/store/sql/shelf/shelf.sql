@@ -94,7 +94,7 @@ SET r.latest_version_id = v.id, r.call_said = JSON_VALUE(v.answer, '$.call'),
     REPLACE(JSON_EXTRACT(v.answer, '$.because[*]'), '_', ' ')), 15000)
 WHERE r.id = :reference_id;
 
--- name: on_shelf(person_id, circuit, state, call_said, search, like_words, size, after_rows)
+-- name: on_shelf(person_id, circuit, state, call_said, collection, search, like_words, size, after_rows)
 -- A page of the references in a person's reach, newest change first. An empty filter lets all pass; no state given
 -- leaves out what is retired.
 SELECT r.id, r.capture_id, r.circuit, r.title, r.state, r.changed_at, p.name AS author, r.reach,
@@ -105,13 +105,15 @@ FROM (SELECT r.id FROM reference r
     AND (:circuit = '' OR r.circuit = :circuit)
     AND (r.state = :state OR (:state = '' AND r.state <> 'retired'))
     AND (:call_said = '' OR r.call_said = :call_said)
+    AND (:collection = ''
+      OR EXISTS (SELECT 1 FROM collection_item i WHERE i.reference_id = r.id AND i.name = :collection))
     AND (:search = '' OR MATCH (r.words) AGAINST (:search IN BOOLEAN MODE))
     AND (:like_words = '' OR r.words LIKE :like_words)
   ORDER BY r.changed_at DESC, r.id DESC LIMIT :size OFFSET :after_rows) found
 JOIN reference r ON r.id = found.id JOIN person p ON p.id = r.author_id JOIN capture c ON c.id = r.capture_id
 ORDER BY r.changed_at DESC, r.id DESC;
 
--- name: count_on_shelf(person_id, circuit, state, call_said, search, like_words)$
+-- name: count_on_shelf(person_id, circuit, state, call_said, collection, search, like_words)$
 -- How many references there are of which that is a page.
 SELECT COUNT(*) FROM reference r
 WHERE (r.author_id = :person_id OR (r.reach = 'school' AND r.latest_version_id IS NOT NULL) OR (r.reach = 'course'
@@ -119,6 +121,8 @@ WHERE (r.author_id = :person_id OR (r.reach = 'school' AND r.latest_version_id I
   AND (:circuit = '' OR r.circuit = :circuit)
   AND (r.state = :state OR (:state = '' AND r.state <> 'retired'))
   AND (:call_said = '' OR r.call_said = :call_said)
+  AND (:collection = ''
+    OR EXISTS (SELECT 1 FROM collection_item i WHERE i.reference_id = r.id AND i.name = :collection))
   AND (:search = '' OR MATCH (r.words) AGAINST (:search IN BOOLEAN MODE))
   AND (:like_words = '' OR r.words LIKE :like_words);
 
@@ -174,3 +178,35 @@ JOIN person p ON p.id = v.author_id WHERE v.reference_id = :reference_id ORDER B
 -- One published version with its answer.
 SELECT v.id, v.reference_id, v.version, v.capture_id, v.title, v.document, v.answer, v.published_at, r.circuit
 FROM reference_version v JOIN reference r ON r.id = v.reference_id WHERE v.id = :version_id;
+
+-- name: collections(person_id)
+-- Collections of what a person reaches, and how many there are in each.
+SELECT i.name, COUNT(*) AS items FROM collection_item i JOIN reference r ON r.id = i.reference_id
+WHERE r.state <> 'retired'
+  AND (r.author_id = :person_id OR (r.reach = 'school' AND r.latest_version_id IS NOT NULL) OR (r.reach = 'course'
+    AND EXISTS (SELECT 1 FROM course_member m WHERE m.course_id = r.course_id AND m.person_id = :person_id)))
+GROUP BY i.name ORDER BY i.name;
+
+-- name: collect(name, reference_id)!
+-- Put a reference into a collection; once is enough.
+INSERT IGNORE INTO collection_item (name, reference_id) VALUES (:name, :reference_id);
+
+-- name: take_out(name, reference_id)!
+-- Take a reference out of a collection.
+DELETE FROM collection_item WHERE name = :name AND reference_id = :reference_id;
+
+-- name: last_review(reference_id, revision)^
+-- The newest review of a revision, and who said it.
+SELECT v.reviewer_id, p.name AS `by`, v.fine, v.note, v.reviewed_at AS at
+FROM reference_review v JOIN person p ON p.id = v.reviewer_id
+WHERE v.reference_id = :reference_id AND v.revision = :revision ORDER BY v.id DESC LIMIT 1;
+
+-- name: review(reference_id, revision, reviewer_id, fine, note, at)!
+-- A second instructor's word on a revision.
+INSERT INTO reference_review (reference_id, revision, reviewer_id, fine, note, reviewed_at)
+VALUES (:reference_id, :revision, :reviewer_id, :fine, :note, :at);
+
+-- name: wants_review(reference_id)$
+-- 1 where the course that a reference is of wants a second instructor's look before it is published.
+SELECT COUNT(*) FROM reference r JOIN course c ON c.id = r.course_id
+WHERE r.id = :reference_id AND r.reach = 'course' AND c.review;

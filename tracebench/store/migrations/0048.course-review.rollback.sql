@@ -1,0 +1,1 @@
+ALTER TABLE course DROP COLUMN review;
