@@ -11,15 +11,18 @@ from pathlib import Path
 from typing import Any
 
 from tracebench.core.answer import BASES
+from tracebench.core.arithmetic import CALCULATIONS
 from tracebench.core.cards.documents import COMPLAINTS, MOST_CAPTURES, SOURCES
 from tracebench.core.cards.rubric import TITLES, Rubric
 from tracebench.core.cards.schools import GROUNDS, SCHOOLS
 from tracebench.core.circuits import CIRCUITS
 from tracebench.core.grading.grade import CRITERIA
+from tracebench.core.records.kinds import KINDS as RECORDS
 from tracebench.core.steps import KINDS
 from tracebench.core.steps.call.step import MOST_KEPT, MOST_PIECES, VERDICTS
 from tracebench.core.steps.compare import STATES
 from tracebench.core.steps.reading.step import MOST_CYLINDERS
+from tracebench.core.steps.spot import AMONG
 
 DOCS = Path(__file__).resolve().parent.parent / "docs"
 DIALECT = "https://json-schema.org/draft/2020-12/schema"
@@ -63,6 +66,8 @@ def _capture() -> Schema:
 
 
 def _step() -> Schema:
+    text = {"type": "string"}
+    wire = _object({"label": text, "seen": text, "lane": text}, ("label", "lane"))
     properties = {
         "kind": {"enum": list(KINDS)},
         "reading": _open_or("string", description="of reading and compare steps"),
@@ -70,6 +75,18 @@ def _step() -> Schema:
         "event": _open_or("integer", minimum=1),
         "capture": {"type": "string", "default": "first", "description": "key of the capture it is about"},
         "prompt": {"type": "string"},
+        "calculation": {"enum": list(CALCULATIONS), "description": "work_out"},
+        "figures": {"type": "object", "additionalProperties": {"type": "number"}, "description": "work_out: given"},
+        "readings": {"type": "object", "additionalProperties": {"type": "string"}, "description": "work_out: read"},
+        "names": {"type": "array", "items": {"type": "string"}, "description": "name: phases to be found"},
+        "among": {"enum": list(AMONG), "description": "spot"},
+        "wires": {"type": "array", "items": wire, "description": "connect"},
+        "highest": {"type": "number", "description": "set_up: what the signal reaches, in its lane's unit"},
+        "lasts_s": {"type": "number", "description": "set_up: how long a record must be"},
+        "sees_s": _open_or("number", description="set_up: seconds of the shortest thing that must be seen"),
+        "of": {"enum": list(RECORDS), "description": "record: its kind"},
+        "least": {"type": "integer", "minimum": 1, "maximum": 40, "description": "record: rows wanted"},
+        "phrases": {"type": "array", "items": {"type": "string"}, "description": "explain: what to look for"},
     }
     return _object(properties, ("kind",))
 
@@ -116,7 +133,18 @@ def answers() -> Schema:
             "description": f"call: stretches of the record, or single instants, seconds; the first {MOST_PIECES} count",
         },
         "confidence": {"type": "number", "minimum": 0, "maximum": 100},
-        "words": {"type": "string"},
+        "words": {"type": "string", "description": "call, explain"},
+        "figures": {"type": "object", "additionalProperties": {"type": "number"}, "description": "work_out"},
+        "marks": {
+            "type": "object",
+            "additionalProperties": instants,
+            "description": "name: where each stands, seconds",
+        },
+        "wires": {"type": "object", "additionalProperties": {"type": "string"}, "description": "connect: lane of each"},
+        "range_v": {"type": "number", "description": "set_up"},
+        "duration_s": {"type": "number", "description": "set_up"},
+        "rate_hz": {"type": "number", "description": "set_up"},
+        "rows": {"type": "array", "items": {"type": "object"}, "description": "record"},
     }
     about = (
         "What `tracebench grade --answers` reads: by step id, which is the kind of the step (cautions, capture, call), "

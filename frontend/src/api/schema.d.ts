@@ -4620,15 +4620,30 @@ export interface components {
       absent?: boolean
       cause?: string
       confidence?: number
+      duration_s?: number
       evidence?: number[][]
+      figures?: {
+        [key: string]: number
+      }
       ground?: string
+      marks?: {
+        [key: string]: number[]
+      }
       next_test?: string
       note?: string
       pegs?: number[]
+      range_v?: number
+      rate_hz?: number
       read?: string[]
+      rows?: {
+        [key: string]: string
+      }[]
       state?: string
       value?: number | null
       verdict?: string
+      wires?: {
+        [key: string]: string
+      }
       words?: string
     }
     AnswerCaptureOut: {
@@ -6014,18 +6029,58 @@ export interface components {
       to: number
     }
     StepBody: {
+      /** @description spot: cylinder or event */
+      among?: string
+      /** @description work_out: which */
+      calculation?: string
       /** @default first */
       capture: string
       /** @default null */
       cylinder: number | null
       /** @default null */
       event: number | null
+      /** @description work_out: given */
+      figures?: {
+        [key: string]: number
+      }
+      /** @description set_up: what the signal reaches */
+      highest?: number
       /** @default  */
       id: string
       /** @enum {string} */
-      kind: 'cautions' | 'capture' | 'reading' | 'compare' | 'call'
+      kind:
+        | 'cautions'
+        | 'connect'
+        | 'set_up'
+        | 'capture'
+        | 'reading'
+        | 'work_out'
+        | 'name'
+        | 'spot'
+        | 'compare'
+        | 'record'
+        | 'call'
+        | 'explain'
+      /** @description set_up: how long a record must be */
+      lasts_s?: number
+      /** @description record: rows wanted */
+      least?: number
+      /** @description name: phases to be found */
+      names?: string[]
+      /** @description record: its kind */
+      of?: string
+      /** @description explain: what the instructor looks for */
+      phrases?: string[]
       prompt: string
       reading: string | null
+      /** @description work_out: read */
+      readings?: {
+        [key: string]: string
+      }
+      /** @description set_up: seconds of the shortest thing seen */
+      sees_s?: number | null
+      /** @description connect */
+      wires?: components['schemas']['WireBody'][]
     }
     StepIn: {
       by?: number | null
@@ -6253,6 +6308,12 @@ export interface components {
       key: string
       says: string
       title: string
+    }
+    WireBody: {
+      label: string
+      /** @description the key; never sent to learners */
+      lane?: string
+      seen: string
     }
     WorkedOut: {
       lines: string[]

@@ -16,7 +16,7 @@ def learner_view(card: Card) -> dict[str, object]:
         "brief": card.brief,
         "attempts": card.attempts,
         "due": card.due,
-        "steps": [s.as_json() for s in card.steps],
+        "steps": [s.shown() for s in card.steps],
         "source": _source(first),
         "complaint": first.complaint,
         "limits": _limits(card, first),

@@ -48,8 +48,12 @@ class Step(ABC, Generic[G]):
         """What hand-in would miss of it, or None."""
 
     def as_json(self) -> dict[str, object]:
-        """The step as it is stored, and as its learner may see it: nothing of its key is in it."""
+        """The step as it is stored."""
         return {"id": self.id, "kind": self.kind, "prompt": self.prompt, "capture": self.capture, "reading": None}
+
+    def shown(self) -> dict[str, object]:
+        """The step as its learner may see it; a kind that carries its own key leaves that out."""
+        return self.as_json()
 
 
 def step_id(name: str, capture: str) -> str:

@@ -21,7 +21,14 @@ from tracebench.core.steps.call.step import Called, CallStep, Piece
 from tracebench.core.steps.capture import CaptureStep, Recorded
 from tracebench.core.steps.cautions import Acknowledged, CautionsStep
 from tracebench.core.steps.compare import Compared, CompareStep
+from tracebench.core.steps.connect import Connected, ConnectStep
+from tracebench.core.steps.explain import Explained, ExplainStep
+from tracebench.core.steps.name import Named, NameStep
 from tracebench.core.steps.reading.step import Read, ReadingStep
+from tracebench.core.steps.record import RecordedRows, RecordStep
+from tracebench.core.steps.set_up import Settings, SetUpStep
+from tracebench.core.steps.spot import SpotStep, Spotted
+from tracebench.core.steps.work_out import WorkedOut, WorkOutStep
 
 SEED = 1946
 DRAWS = 12
@@ -85,6 +92,13 @@ def _answer(
         (CaptureStep, Recorded),
         (ReadingStep, lambda: _read(card, step, strategy, rng)),
         (CompareStep, lambda: Compared(strategy.state or _drawn(rng, ("inside", "marginal", "outside")))),
+        (SpotStep, lambda: Spotted(int(rng.integers(1, 5))) if strategy.random else Spotted(absent=True)),
+        (NameStep, lambda: _named(taken.get(step.capture), step, rng)),
+        (WorkOutStep, WorkedOut),
+        (ConnectStep, Connected),
+        (SetUpStep, Settings),
+        (RecordStep, RecordedRows),
+        (ExplainStep, Explained),
         (CallStep, lambda: _called(card, taken.get(step.capture), step, strategy, rng)),
     )
     return next(make for kind, make in answers if isinstance(step, kind))()
@@ -101,6 +115,15 @@ def _read(card: Card, step: Step[Any], strategy: Strategy, rng: np.random.Genera
     if strategy.random and not strategy.typical:
         return Read(float(rng.uniform(0, 2 * (value or 1.0))))
     return Read(value) if strategy.typical and value is not None else Read(absent=True)
+
+
+def _named(taken: Taken | None, step: Step[Any], rng: np.random.Generator) -> Named:
+    """Each name somewhere in the record."""
+    assert isinstance(step, NameStep)
+    if taken is None:
+        return Named()
+    begin = min((p.from_s for p in taken.measured.phases), default=0.0)
+    return Named({name: (begin + float(rng.uniform(0, taken.measured.duration_s)),) for name in step.names})
 
 
 def _called(card: Card, taken: Taken | None, step: Step[Any], strategy: Strategy, rng: np.random.Generator) -> Called:

@@ -13,18 +13,32 @@ from tracebench.core.steps.call.verdict import CALL
 from tracebench.core.steps.capture import QUALITY
 from tracebench.core.steps.cautions import CAUTIONS
 from tracebench.core.steps.compare import COMPARISON
+from tracebench.core.steps.connect import CONNECTING
+from tracebench.core.steps.explain import EXPLAINING
+from tracebench.core.steps.name import NAMING
 from tracebench.core.steps.reading.criterion import READING
+from tracebench.core.steps.record import RECORDING
+from tracebench.core.steps.set_up import SETTING_UP
+from tracebench.core.steps.spot import SPOTTING
+from tracebench.core.steps.work_out import WORKING
 
 CRITERIA: tuple[Criterion, ...] = (
     CAUTIONS,
+    CONNECTING,
+    SETTING_UP,
     QUALITY,
     READING,
+    WORKING,
+    NAMING,
+    SPOTTING,
     COMPARISON,
+    RECORDING,
     EVIDENCE,
     CALL,
     CAUSE,
     NEXT_TEST,
     CONFIDENCE,
+    EXPLAINING,
 )
 
 

@@ -10,8 +10,29 @@ from tracebench.core.steps.call.step import CallStep
 from tracebench.core.steps.capture import CaptureStep
 from tracebench.core.steps.cautions import CautionsStep
 from tracebench.core.steps.compare import CompareStep
+from tracebench.core.steps.connect import ConnectStep
+from tracebench.core.steps.explain import ExplainStep
+from tracebench.core.steps.name import NameStep
 from tracebench.core.steps.reading.step import ReadingStep
+from tracebench.core.steps.record import RecordStep
+from tracebench.core.steps.set_up import SetUpStep
+from tracebench.core.steps.spot import SpotStep
+from tracebench.core.steps.work_out import WorkOutStep
 
 KINDS: Mapping[str, type[Step[Any]]] = {
-    kind.kind: kind for kind in (CautionsStep, CaptureStep, ReadingStep, CompareStep, CallStep)
+    kind.kind: kind
+    for kind in (
+        CautionsStep,
+        ConnectStep,
+        SetUpStep,
+        CaptureStep,
+        ReadingStep,
+        WorkOutStep,
+        NameStep,
+        SpotStep,
+        CompareStep,
+        RecordStep,
+        CallStep,
+        ExplainStep,
+    )
 }

@@ -21,6 +21,12 @@ from tracebench.web.context import now, person, transaction
 bp = APIBlueprint("cards", __name__, url_prefix="/api/cards", tag="Job cards")
 
 
+class WireBody(Schema):
+    label = f.text()
+    seen = f.text()
+    lane = fields.String(metadata={"description": "the key; never sent to learners"})
+
+
 class StepBody(Schema):
     id = fields.String(load_default="")
     kind = f.one_of(*KINDS)
@@ -29,6 +35,18 @@ class StepBody(Schema):
     event = fields.Integer(load_default=None, allow_none=True)
     capture = fields.String(load_default=FIRST)
     prompt = f.text()
+    calculation = fields.String(metadata={"description": "work_out: which"})
+    figures = fields.Dict(keys=fields.String(), values=fields.Float(), metadata={"description": "work_out: given"})
+    readings = fields.Dict(keys=fields.String(), values=fields.String(), metadata={"description": "work_out: read"})
+    names = fields.List(fields.String(), metadata={"description": "name: phases to be found"})
+    among = fields.String(metadata={"description": "spot: cylinder or event"})
+    wires = fields.List(fields.Nested(WireBody), metadata={"description": "connect"})
+    highest = fields.Float(metadata={"description": "set_up: what the signal reaches"})
+    lasts_s = fields.Float(metadata={"description": "set_up: how long a record must be"})
+    sees_s = fields.Float(allow_none=True, metadata={"description": "set_up: seconds of the shortest thing seen"})
+    of = fields.String(metadata={"description": "record: its kind"})
+    least = fields.Integer(metadata={"description": "record: rows wanted"})
+    phrases = fields.List(fields.String(), metadata={"description": "explain: what the instructor looks for"})
 
 
 class SourceBody(Schema):

@@ -1,0 +1,89 @@
+"""A record beside the trace that the card asks for: a drop test, resistances, a wiggle log."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import ClassVar, Self
+
+from tracebench.core import door
+from tracebench.core.cards.step import PROMPT_LENGTH, Given, Step, step_id
+from tracebench.core.circuits.circuit import Circuit
+from tracebench.core.errors import BadAnswer, BadOption
+from tracebench.core.grading.attempt import Attempt
+from tracebench.core.grading.result import Criterion, Result
+from tracebench.core.records.judging import checked as checked_rows
+from tracebench.core.records.judging import judged
+from tracebench.core.records.kinds import KINDS, RecordKind
+
+MOST_ROWS = 40
+
+
+@dataclass(frozen=True, slots=True)
+class RecordedRows(Given):
+    rows: tuple[Mapping[str, str], ...] = ()
+
+    def as_json(self) -> dict[str, object]:
+        return {"rows": [dict(row) for row in self.rows]} if self.rows else {}
+
+
+@dataclass(frozen=True, slots=True)
+class RecordStep(Step[RecordedRows]):
+    """`of` is the kind of record; `least` rows make it whole."""
+
+    kind: ClassVar[str] = "record"
+
+    of: RecordKind
+    least: int
+
+    @classmethod
+    def parsed(cls, row: door.Fields, circuit: Circuit, capture: str, where: str) -> Self:
+        of = KINDS.get(str(row.get("of")))
+        if of is None:
+            raise BadOption(f"{where}: of: one of {', '.join(KINDS)}")
+        least = door.whole(row.get("least") or 1, 1, MOST_ROWS, f"{where}: least", BadOption)
+        name = step_id(f"{cls.kind}-{of.key}", capture)
+        return cls(name, door.text(row.get("prompt"), PROMPT_LENGTH), capture, of, least)
+
+    def checked(self, circuit: Circuit, given: door.Fields) -> RecordedRows:
+        rows = door.listed(given.get("rows"), f"{self.id}: rows", BadAnswer)
+        if not rows:
+            return RecordedRows()
+        try:
+            return RecordedRows(tuple(checked_rows(self.of.key, rows)))
+        except BadOption as problem:
+            raise BadAnswer(f"{self.id}: {problem}") from None
+
+    def open(self, given: RecordedRows | None, has_capture: bool) -> str | None:
+        count = len(given.rows) if given is not None else 0
+        return None if count >= self.least else f"{count} of {self.least} rows"
+
+    def as_json(self) -> dict[str, object]:
+        return {**Step.as_json(self), "of": self.of.key, "least": self.least}
+
+
+def _judge(attempt: Attempt, points: float) -> list[Result]:
+    return [_one(attempt, step, points) for step in attempt.card.steps if isinstance(step, RecordStep)]
+
+
+def _one(attempt: Attempt, step: RecordStep, points: float) -> Result:
+    given, measured = attempt.given(step), attempt.measured_for(step)
+    rows = given.rows if given is not None else ()
+    share = min(1.0, len(rows) / step.least)
+    if not rows:
+        reason = "Nothing was recorded."
+    else:
+        found = judged(step.of.key, rows, measured.findings if measured is not None else ()).findings
+        says = "; ".join(text for _, _, text in found) or "nothing odd in it"
+        reason = f"{len(rows)} of {step.least} rows. It says: {says}."
+    return Result.of(RECORDING, step, share, points, 0.8, reason, key=step.of.key, title=step.of.title)
+
+
+RECORDING = Criterion(
+    "record",
+    "Records beside the trace",
+    "capture",
+    1.0,
+    "The share of the rows that are there and whole; what they say is told, not marked.",
+    _judge,
+)
