@@ -215,6 +215,61 @@ CARDS = (
     ),
 )
 
+LOOM_CARD = DemoCard(
+    "Three wires without a diagram",
+    "A van with a loom that somebody has repaired before: the colours are no help. Tell the wires of the throttle "
+    "sensor apart with a meter, set the scope up, take two slow sweeps, and explain what you found to the owner.",
+    {"kind": "trainer", "fault": "none", "severity": 0.0, "vehicle": "Bay 2, white van"},
+    2,
+    12,
+    2,
+    2,
+)
+LOOM_STEPS: tuple[dict[str, Any], ...] = (
+    {"kind": "cautions", "prompt": "Read before you begin."},
+    {
+        "kind": "connect",
+        "prompt": "Key on, engine off: which wire is which?",
+        "wires": [
+            {"label": "Brown", "seen": "5.01 V, stays as the pedal moves", "lane": "reference"},
+            {"label": "Grey", "seen": "0.62 V, rises to 4.1 V as the pedal moves", "lane": "signal"},
+            {"label": "White", "seen": "0.02 V, stays as the pedal moves", "lane": "ground"},
+        ],
+    },
+    {
+        "kind": "set_up",
+        "prompt": "Two slow sweeps, 4 s or more each way: range, length and rate?",
+        "highest": 5.0,
+        "lasts_s": 20.0,
+        "sees_s": 0.01,
+    },
+    {"kind": "capture", "prompt": "Two slow sweeps, 4 s or more each way, key on, engine off."},
+    {"kind": "name", "prompt": "Put each name on its part.", "names": ["closed", "opening", "open", "closing"]},
+    {"kind": "reading", "reading": "closed_v", "prompt": "What is the level with the throttle closed?"},
+    {"kind": "reading", "reading": "open_v", "prompt": "And held fully open?"},
+    {
+        "kind": "work_out",
+        "calculation": "transfer",
+        "prompt": "0.60 V stands for 0 %, 4.20 V for 100 % of the travel. What does your open level stand for?",
+        "figures": {"low_v": 0.6, "low": 0.0, "high_v": 4.2, "high": 100.0},
+        "readings": {"volts": "open_v"},
+    },
+    {
+        "kind": "record",
+        "of": "voltage",
+        "least": 2,
+        "prompt": "Check supply and ground at the plug, loaded: write down what the meter says.",
+    },
+    {"kind": "compare", "reading": "open_v", "prompt": "Hold your reading against the limit."},
+    {"kind": "call", "prompt": "Sound, faulty, or cannot tell yet? Say what shows it."},
+    {
+        "kind": "explain",
+        "prompt": "The owner has been told that the sensor is worn. What do you tell them?",
+        "phrases": ["no gap in either sweep", "both levels inside the limits", "what was not looked at"],
+    },
+)
+"""Every kind of step on one card but the odd one among several."""
+
 EVENT_CARD = DemoCard(
     "Even at idle, misses pulling away",
     "Coils in pairs. It idles evenly and misses as soon as it has to work. Take the secondary with the pickup over "

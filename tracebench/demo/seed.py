@@ -83,6 +83,9 @@ class _Demo:
         for other in cast.OTHER_CARDS:
             self._other_card(course_id, other, next(v for r, v in numbered if r.title == other.reference))
 
+        steps = [dict(step) for step in cast.LOOM_STEPS]
+        self._published(course_id, cast.LOOM_CARD, CIRCUIT, versions[cast.LOOM_CARD.reference], steps)
+
     def _people(self, at: datetime) -> None:
         rows = [
             (*cast.ADMINISTRATOR, "administrator"),

@@ -6072,6 +6072,7 @@ export interface components {
       /** @description explain: what the instructor looks for */
       phrases?: string[]
       prompt: string
+      /** @default null */
       reading: string | null
       /** @description work_out: read */
       readings?: {

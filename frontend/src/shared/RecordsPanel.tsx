@@ -1,10 +1,10 @@
 import { useMutation, useQueryClient, useSuspenseQuery } from '@tanstack/react-query'
 import { useState } from 'react'
-import styled from 'styled-components'
 import { Button } from '../ui/Button'
-import { Choice, Text } from '../ui/fields'
+import { Choice } from '../ui/fields'
 import { Muted, Note, Panel, Row, Stack } from '../ui/layout'
 import { KeptRecord } from './KeptRecord'
+import { emptyRow, RecordRows, type TypedRow } from './RecordRows'
 import { recordKindsQuery, type CaptureRecord, type RecordKind, type RecordPlace } from './records'
 
 interface Props {
@@ -12,8 +12,6 @@ interface Props {
   /** Instant of the first peg, for rows that stand on the time axis. */
   pegS: number | null
 }
-
-type Typed = Record<string, string>
 
 /** What is no trace: drop test, resistances, voltages, the log of what was done; judged and kept with the capture. */
 export function RecordsPanel({ place, pegS }: Props) {
@@ -73,62 +71,16 @@ function Entry({
   pegS: number | null
   onKept: (records: CaptureRecord[]) => void
 }) {
-  const empty = (): Typed =>
-    Object.fromEntries(kind.columns.map((c) => [c.key, c.choices.length ? (c.choices[0] ?? '') : '']))
-  const [rows, setRows] = useState<Typed[]>([empty()])
+  const [rows, setRows] = useState<TypedRow[]>([emptyRow(kind)])
   const keep = useMutation({
     mutationFn: () => place.add({ kind: kind.key, rows }),
     onSuccess: onKept,
   })
-  const set = (at: number, key: string, value: string) =>
-    setRows(rows.map((r, k) => (k === at ? { ...r, [key]: value } : r)))
   return (
     <Stack $gap={8}>
-      <Muted>{kind.advice}</Muted>
-      {kind.cautions.map((c) => (
-        <Caution key={c}>{c}</Caution>
-      ))}
-      {rows.map((row, k) => (
-        <Line key={k}>
-          {kind.columns.map((c) =>
-            c.choices.length ? (
-              <Choice
-                key={c.key}
-                label={c.title}
-                value={row[c.key] ?? null}
-                onChange={(v) => set(k, c.key, v)}
-                options={c.choices.map((x) => ({ key: x, text: x }))}
-              />
-            ) : (
-              <Text
-                key={c.key}
-                label={c.unit ? `${c.title}, ${c.unit}` : c.title}
-                value={row[c.key] ?? ''}
-                onChange={(v) => set(k, c.key, v)}
-              />
-            ),
-          )}
-          {kind.timed && (
-            <Button
-              isDisabled={pegS === null}
-              onPress={() => pegS !== null && set(k, 'at_s', pegS.toFixed(3))}
-            >
-              From peg
-            </Button>
-          )}
-          <Button
-            $quiet
-            aria-label={`Take row ${k + 1} away`}
-            isDisabled={rows.length === 1}
-            onPress={() => setRows(rows.filter((_, j) => j !== k))}
-          >
-            ✕
-          </Button>
-        </Line>
-      ))}
+      <RecordRows kind={kind} rows={rows} onRows={setRows} pegS={pegS} />
       {keep.error && <Note kind="error">{keep.error.message}</Note>}
       <Row>
-        <Button onPress={() => setRows([...rows, empty()])}>Add a row</Button>
         <Button $main isDisabled={keep.isPending} onPress={() => keep.mutate()}>
           Keep the record
         </Button>
@@ -136,21 +88,3 @@ function Entry({
     </Stack>
   )
 }
-
-const Line = styled.div`
-  display: flex;
-  flex-wrap: wrap;
-  align-items: flex-end;
-  gap: 8px;
-  > :not(button) {
-    flex: 1 1 130px;
-    max-width: 220px;
-  }
-`
-
-const Caution = styled.p`
-  padding: 6px 10px;
-  border-left: 4px solid ${(p) => p.theme.colour.warnEdge};
-  background: ${(p) => p.theme.colour.warn};
-  font-size: 13.5px;
-`

@@ -6,6 +6,20 @@ import type { Circuit } from './facts'
 export function said(given: Schemas['AnswerBody'], unit: string, circuit: Circuit): string {
   if (given.absent) return 'there is none here'
   if (given.state) return given.state
+  if (given.figures && given.value !== undefined)
+    return `${given.value} from ${Object.values(given.figures).join(', ')}`
+  if (given.marks)
+    return Object.entries(given.marks)
+      .map(([name, at]) => `${name.replaceAll('_', ' ')} at ${at.map((s) => s.toFixed(3)).join('–')} s`)
+      .join(' · ')
+  if (given.wires)
+    return Object.entries(given.wires)
+      .map(([wire, lane]) => `${wire}: ${circuit.lanes.find((l) => l.name === lane)?.title ?? lane}`)
+      .join(' · ')
+  if (given.rows) return given.rows.map((row) => Object.values(row).filter(Boolean).join(', ')).join(' · ')
+  if (given.words && !given.verdict) return given.words
+  if (given.range_v !== undefined || given.rate_hz !== undefined || given.duration_s !== undefined)
+    return `range ${given.range_v ?? '…'}, ${given.duration_s ?? '…'} s, ${given.rate_hz ?? '…'} samples a second`
   if (given.value !== undefined && given.value !== null) {
     const pegs = given.pegs?.length
       ? `, pegs at ${given.pegs.map((p) => `${p.toFixed(3)} s`).join(' and ')}`

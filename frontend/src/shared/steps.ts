@@ -10,6 +10,13 @@ export const STEP_KINDS: Record<Step['kind'], string> = {
   reading: 'Read',
   compare: 'Compare',
   call: 'Your call',
+  connect: 'Tell wires apart',
+  set_up: 'Set up',
+  work_out: 'Work out',
+  name: 'Name the parts',
+  spot: 'Find the odd one',
+  record: 'Record',
+  explain: 'Explain',
 }
 
 /** Whose value a step asks for, where it names one. */
@@ -20,6 +27,6 @@ export const whose = (step: Pick<Step, 'cylinder' | 'event'>): string =>
 
 export function stepTitle(step: Step, circuit: Circuit): string {
   const reading = circuit.readings.find((r) => r.id === step.reading)
-  const of = whose(step)
+  const of = whose(step) || (step.calculation ?? step.of ?? step.among ?? '').replaceAll('-', ' ')
   return `${STEP_KINDS[step.kind]}${reading ? `: ${reading.title.toLowerCase()}` : ''}${of ? `, ${of}` : ''}`
 }

@@ -30,7 +30,7 @@ class WireBody(Schema):
 class StepBody(Schema):
     id = fields.String(load_default="")
     kind = f.one_of(*KINDS)
-    reading = f.text(allow_none=True)
+    reading = fields.String(load_default=None, allow_none=True)
     cylinder = fields.Integer(load_default=None, allow_none=True)
     event = fields.Integer(load_default=None, allow_none=True)
     capture = fields.String(load_default=FIRST)

@@ -1,4 +1,5 @@
 import styled from 'styled-components'
+import { STEP_KINDS } from '../../shared/steps'
 import { Fold } from '../../ui/Fold'
 import { Text } from '../../ui/fields'
 import { Muted, Panel, Stack } from '../../ui/layout'
@@ -18,7 +19,8 @@ export function CardPoints({ document, maker, onChange }: Props) {
   const worth = (key: string, usual: number) => document.points[key] ?? usual
   const times = (key: string) => {
     const kinds: Record<string, string> = { reading: 'reading', compare: 'compare', cautions: 'cautions' }
-    const kind = kinds[key] ?? (key === 'capture_quality' ? 'capture' : 'call')
+    const own = key in STEP_KINDS ? key : 'call'
+    const kind = kinds[key] ?? (key === 'capture_quality' ? 'capture' : own)
     return document.steps.filter((s) => s.kind === kind).length
   }
   const sum = (around: boolean) =>

@@ -1,15 +1,20 @@
+import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import styled from 'styled-components'
 import { hasEvents, type Circuit } from '../../shared/facts'
+import { recordKindsQuery } from '../../shared/records'
 import { STEP_KINDS, stepTitle } from '../../shared/steps'
+import { calculationsQuery, type Calculation } from '../../shared/sums'
 import { Button } from '../../ui/Button'
 import { Choice, Text } from '../../ui/fields'
 import { Panel, Row, Stack } from '../../ui/layout'
 import type { CardDocument } from './queries'
+import { StepDetails } from './StepDetails'
 
 type Step = CardDocument['steps'][number]
 
-const keyOf = (s: Step) => `${s.kind}/${s.reading ?? ''}/${s.event ? `#${s.event}` : (s.cylinder ?? '')}`
+const keyOf = (s: Step) =>
+  `${s.kind}/${s.reading ?? s.calculation ?? s.of ?? s.among ?? ''}/${s.event ? `#${s.event}` : (s.cylinder ?? '')}`
 
 /** A step as the card's document has it. */
 export const stepOf = (
@@ -19,6 +24,37 @@ export const stepOf = (
   cylinder: number | null = null,
   event: number | null = null,
 ): Step => ({ id: '', kind, reading, prompt, cylinder, event, capture: 'first' })
+
+/** A new step of a kind that is told more than a reading, with what it needs to begin with. */
+function furtherStep(kind: Step['kind'], of: string, circuit: Circuit, sums: Calculation[]): Partial<Step> {
+  const lanes = circuit.lanes.filter((l) => l.role === 'signal' || l.role === 'supply' || l.role === 'ground')
+  switch (kind) {
+    case 'connect':
+      return {
+        wires: (lanes.length > 1 ? lanes : circuit.lanes).slice(0, 3).map((lane, k) => ({
+          label: `Wire ${String.fromCharCode(65 + k)}`,
+          seen: '',
+          lane: lane.name,
+        })),
+      }
+    case 'set_up':
+      return { lasts_s: 1 }
+    case 'work_out': {
+      const inputs = sums.find((c) => c.key === of)?.inputs ?? []
+      return { calculation: of, figures: Object.fromEntries(inputs.map((i) => [i.key, 1])), readings: {} }
+    }
+    case 'name':
+      return { names: circuit.phases.slice(0, 4).map((p) => p.name) }
+    case 'spot':
+      return { among: of }
+    case 'record':
+      return { of, least: 1 }
+    case 'explain':
+      return { phrases: [] }
+    default:
+      return {}
+  }
+}
 
 interface Props {
   document: CardDocument
@@ -40,13 +76,26 @@ export function CardSteps({ document, circuit, onChange }: Props) {
   const [whoseOne, setWhoseOne] = useState('')
   const [eventNo, setEventNo] = useState('')
   const event = /^[1-9]\d{0,4}$/.test(eventNo.trim()) ? Number(eventNo) : null
+  const { data: sums = [] } = useQuery(calculationsQuery)
+  const { data: records = [] } = useQuery(recordKindsQuery)
   const options = [
-    ...(['cautions', 'capture', 'call'] as const).map((kind) => ({
+    ...(['cautions', 'connect', 'set_up', 'capture', 'call', 'explain'] as const).map((kind) => ({
       key: `${kind}/`,
       text: STEP_KINDS[kind],
     })),
     ...circuit.readings.map((r) => ({ key: `reading/${r.id}`, text: `Read: ${r.title.toLowerCase()}` })),
     ...circuit.readings.map((r) => ({ key: `compare/${r.id}`, text: `Compare: ${r.title.toLowerCase()}` })),
+    ...(circuit.phases.length ? [{ key: 'name/', text: STEP_KINDS.name }] : []),
+    { key: 'spot/cylinder', text: `${STEP_KINDS.spot}: cylinder` },
+    ...(hasEvents(circuit) ? [{ key: 'spot/event', text: `${STEP_KINDS.spot}: event` }] : []),
+    ...sums.map((c) => ({
+      key: `work_out/${c.key}`,
+      text: `${STEP_KINDS.work_out}: ${c.title.toLowerCase()}`,
+    })),
+    ...records.map((r) => ({
+      key: `record/${r.key}`,
+      text: `${STEP_KINDS.record}: ${r.title.toLowerCase()}`,
+    })),
   ].filter((o) => !steps.some((s) => keyOf(s) === `${o.key}/${whoseOne}`))
   return (
     <Panel>
@@ -63,6 +112,13 @@ export function CardSteps({ document, circuit, onChange }: Props) {
               value={step.prompt}
               onChange={(prompt) => put(steps.map((s, j) => (j === k ? { ...s, prompt } : s)))}
             />
+            <Details>
+              <StepDetails
+                step={step}
+                circuit={circuit}
+                onChange={(change) => put(steps.map((s, j) => (j === k ? { ...s, ...change } : s)))}
+              />
+            </Details>
             <Button
               $quiet
               aria-label={`Move ${title(step)} up`}
@@ -114,6 +170,12 @@ export function CardSteps({ document, circuit, onChange }: Props) {
             isDisabled={!wanted || !(eventNo === '' || event)}
             onPress={() => {
               const [kind, reading] = (wanted ?? '').split('/')
+              if (kind !== 'reading' && kind !== 'compare') {
+                const more = furtherStep(kind as Step['kind'], reading ?? '', circuit, sums)
+                put([...steps, { ...stepOf(kind as Step['kind']), ...more }])
+                setWanted(null)
+                return
+              }
               const cylinder = reading && whoseOne ? Number(whoseOne) : null
               const of = kind === 'reading' ? event : null
               put([...steps, stepOf(kind as Step['kind'], reading || null, '', of ? null : cylinder, of)])
@@ -135,6 +197,14 @@ function swapped(steps: Step[], k: number): Step[] {
   if (step) next.splice(k - 1, 0, step)
   return next
 }
+
+const Details = styled.div`
+  grid-column: 1 / -1;
+  grid-row: 3;
+  &:not(:empty) {
+    padding: 6px 0 4px;
+  }
+`
 
 const Line = styled.div`
   display: grid;

@@ -5,19 +5,43 @@ import { Button } from '../../ui/Button'
 import { Text } from '../../ui/fields'
 
 interface Props {
+  /** What to look for in a free text: ticked, they make the points and the reason. */
+  phrases?: string[]
   result: Result
   busy: boolean
   onChange: (earned: number, reason: string) => void
 }
 
 /** Other points for one criterion, with the reason the learner will read. */
-export function ChangeForm({ result, busy, onChange }: Props) {
+export function ChangeForm({ result, busy, onChange, phrases = [] }: Props) {
+  const [ticked, setTicked] = useState<string[]>([])
   const [earned, setEarned] = useState(String(result.settled))
   const [reason, setReason] = useState('')
   const points = Number(earned.replace(',', '.'))
   const usable = Number.isFinite(points) && points >= 0 && points <= result.points && reason.trim() !== ''
+  const tick = (phrase: string) => {
+    const next = ticked.includes(phrase) ? ticked.filter((p) => p !== phrase) : [...ticked, phrase]
+    const missing = phrases.filter((p) => !next.includes(p))
+    setTicked(next)
+    setEarned(((result.points * next.length) / phrases.length).toFixed(2).replace(/\.?0+$/, ''))
+    setReason(
+      [next.length && `said: ${next.join('; ')}`, missing.length && `missing: ${missing.join('; ')}`]
+        .filter(Boolean)
+        .join('. '),
+    )
+  }
   return (
     <Form>
+      {phrases.length > 0 && (
+        <Phrases>
+          {phrases.map((phrase) => (
+            <label key={phrase}>
+              <input type="checkbox" checked={ticked.includes(phrase)} onChange={() => tick(phrase)} />{' '}
+              {phrase}
+            </label>
+          ))}
+        </Phrases>
+      )}
       <Text label={`Points, 0 to ${result.points}`} value={earned} onChange={setEarned} />
       <Text label="Reason, for the learner" value={reason} onChange={setReason} />
       <Button isDisabled={!usable || busy} onPress={() => onChange(points, reason)}>
@@ -26,6 +50,18 @@ export function ChangeForm({ result, busy, onChange }: Props) {
     </Form>
   )
 }
+
+const Phrases = styled.div`
+  grid-column: 1 / -1;
+  display: grid;
+  font-size: 14px;
+  label {
+    min-height: 34px;
+    display: flex;
+    gap: 8px;
+    align-items: center;
+  }
+`
 
 const Form = styled.div`
   display: grid;

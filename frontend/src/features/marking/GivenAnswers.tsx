@@ -1,6 +1,6 @@
 import { said } from '../../shared/answers'
 import type { Circuit } from '../../shared/facts'
-import { whose } from '../../shared/steps'
+import { stepTitle, whose } from '../../shared/steps'
 import { Muted, Panel, Table } from '../../ui/layout'
 import type { MarkSheet } from './queries'
 
@@ -21,7 +21,9 @@ export function GivenAnswers({ sheet, circuit }: { sheet: MarkSheet; circuit: Ci
                   <td style={{ width: 260 }}>
                     {spec
                       ? `${spec.title}${whose(s) ? `, ${whose(s)}` : ''}${s.kind === 'compare' ? ' against its limit' : ''}`
-                      : 'The call'}
+                      : s.kind === 'call'
+                        ? 'The call'
+                        : stepTitle(s, circuit)}
                   </td>
                   <td>{given ? said(given, spec?.unit ?? '', circuit) : <Muted>nothing</Muted>}</td>
                 </tr>

@@ -178,8 +178,10 @@ function Settle({ sheet }: { sheet: MarkSheet }) {
                     <Certainty value={r.certainty} />
                   </Sure>
                 )}
+                {r.criterion.endsWith('explain') && <Said>{sheet.answers[r.step ?? '']?.words}</Said>}
                 {open && selected === r.criterion && (
                   <ChangeForm
+                    phrases={sheet.card.steps.find((s) => s.id === r.step)?.phrases ?? []}
                     key={r.criterion}
                     result={r}
                     busy={change.isPending}
@@ -215,6 +217,17 @@ const Side = styled.section`
   background: ${(p) => p.theme.colour.sheet};
   border: 1px solid ${(p) => p.theme.colour.hair};
   border-radius: ${(p) => p.theme.radius};
+`
+
+const Said = styled.blockquote`
+  margin: 0 12px 8px;
+  padding: 6px 10px;
+  border-left: 3px solid ${(p) => p.theme.colour.edge};
+  font-size: 14px;
+  white-space: pre-wrap;
+  &:empty {
+    display: none;
+  }
 `
 
 const Sure = styled.div`

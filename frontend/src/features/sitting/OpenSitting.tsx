@@ -57,6 +57,16 @@ export function OpenSitting({ sitting }: { sitting: Sitting }) {
     label: `Your evidence ${k + 1}`,
     lane: 'signal',
   }))
+  const named = steps.flatMap((s) =>
+    Object.entries((s.kind === 'name' && answers[s.id ?? '']?.marks) || {}).map(([name, at]): StripMark => ({
+      id: `name-${name}`,
+      kind: 'tag',
+      from: at[0] ?? 0,
+      to: at.at(-1) ?? 0,
+      label: name.replaceAll('_', ' '),
+      lane: circuit.lanes.find((l) => trace?.record.lanes.some((own) => own.lane === l.name))?.name ?? null,
+    })),
+  )
   return (
     <Desk>
       <header>
@@ -103,7 +113,7 @@ export function OpenSitting({ sitting }: { sitting: Sitting }) {
           <Strip
             {...trace}
             key={trace.record.id}
-            marks={[...marks, ...actionMarks(records)]}
+            marks={[...marks, ...named, ...actionMarks(records)]}
             onSelect={() => undefined}
             pegs={pegs}
             onPegs={setPegs}
@@ -121,9 +131,9 @@ export function OpenSitting({ sitting }: { sitting: Sitting }) {
               {sitting.card.schools.map((s) => (
                 <li key={s.key}>{s.says}</li>
               ))}
-              {circuit.setup_advice.map((a) => (
-                <li key={a}>{a}</li>
-              ))}
+              {/* Where setting up is asked for, it is not told. */}
+              {!steps.some((s) => s.kind === 'set_up') &&
+                circuit.setup_advice.map((a) => <li key={a}>{a}</li>)}
             </ul>
             <p>Your trace takes this place once you have captured it.</p>
           </Brief>
@@ -233,7 +243,8 @@ const Desk = styled.main`
   }
   > div {
     flex: 1;
-    min-height: 280px;
+    /* The trace keeps more than half of the height, whatever is asked below it. */
+    min-height: calc(55vh + 10px);
     display: grid;
     grid-template-columns: 196px minmax(0, 1fr);
     gap: 10px;
@@ -276,7 +287,7 @@ const Desk = styled.main`
   }
   footer {
     padding: 10px;
-    max-height: 46vh;
+    max-height: calc(45vh - 62px);
     overflow: auto;
     flex: none;
   }
@@ -286,7 +297,10 @@ const Desk = styled.main`
       grid-template-columns: 1fr;
     }
     > div > section {
-      height: 420px;
+      height: max(420px, 56vh);
+    }
+    footer {
+      max-height: none;
     }
   }
 `

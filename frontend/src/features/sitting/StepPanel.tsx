@@ -10,6 +10,15 @@ import { Button } from '../../ui/Button'
 import { Fold } from '../../ui/Fold'
 import { Muted, Note, Panel, Row, Stack } from '../../ui/layout'
 import { CallStep } from './CallStep'
+import {
+  ConnectStep,
+  ExplainStep,
+  NameStep,
+  RecordStep,
+  SetUpStep,
+  SpotStep,
+  WorkOutStep,
+} from './FurtherSteps'
 import { takeCapture, recordOnTrainer, type Sitting, type Step, type StepAnswer } from './queries'
 import { ReadingStep } from './ReadingStep'
 import { TrainerPanel } from './TrainerPanel'
@@ -46,7 +55,7 @@ export function StepPanel(props: Props) {
           <Button $touch isDisabled={!onBack} onPress={() => onBack?.()}>
             Back
           </Button>
-          {step.kind === 'reading' && (
+          {(step.kind === 'reading' || step.kind === 'name') && (
             <Muted>Tap the trace to set a peg; arrow keys move it sample by sample.</Muted>
           )}
           <Button $touch $main onPress={onNext ?? onHandIn}>
@@ -108,6 +117,20 @@ function Body(props: Props) {
       return <Compare {...props} />
     case 'call':
       return <CallStep {...props} />
+    case 'connect':
+      return <ConnectStep {...props} />
+    case 'set_up':
+      return <SetUpStep {...props} />
+    case 'work_out':
+      return <WorkOutStep {...props} />
+    case 'name':
+      return <NameStep {...props} />
+    case 'spot':
+      return <SpotStep {...props} />
+    case 'record':
+      return <RecordStep {...props} />
+    case 'explain':
+      return <ExplainStep {...props} />
   }
 }
 

@@ -1,0 +1,194 @@
+import { useQuery } from '@tanstack/react-query'
+import type { Circuit } from '../../shared/facts'
+import { calculationsQuery } from '../../shared/sums'
+import { Button } from '../../ui/Button'
+import { Choice, Fields, Text } from '../../ui/fields'
+import { Muted, Row, Stack } from '../../ui/layout'
+import type { CardDocument } from './queries'
+
+type Step = CardDocument['steps'][number]
+
+interface Props {
+  step: Step
+  circuit: Circuit
+  onChange: (change: Partial<Step>) => void
+}
+
+const numberOf = (text: string): number | null => {
+  const value = Number(text.replace(',', '.'))
+  return text.trim() && Number.isFinite(value) ? value : null
+}
+
+/** What a step of its kind needs to be told, edited where the step stands; nothing for kinds that need nothing. */
+export function StepDetails(props: Props) {
+  switch (props.step.kind) {
+    case 'connect':
+      return <Wires {...props} />
+    case 'set_up':
+      return <Seen {...props} />
+    case 'work_out':
+      return <Figures {...props} />
+    case 'name':
+      return <Names {...props} />
+    case 'record':
+      return (
+        <Text
+          label="Rows wanted"
+          value={String(props.step.least ?? 1)}
+          onChange={(text) => props.onChange({ least: Math.max(1, Math.round(numberOf(text) ?? 1)) })}
+        />
+      )
+    case 'explain':
+      return (
+        <Text
+          label="What you look for, a line each (never shown to learners)"
+          lines={3}
+          value={(props.step.phrases ?? []).join('\n')}
+          onChange={(text) => props.onChange({ phrases: text.split('\n') })}
+        />
+      )
+    default:
+      return null
+  }
+}
+
+function Wires({ step, circuit, onChange }: Props) {
+  const wires = step.wires ?? []
+  const set = (at: number, change: Partial<(typeof wires)[number]>) =>
+    onChange({ wires: wires.map((w, k) => (k === at ? { ...w, ...change } : w)) })
+  return (
+    <Stack $gap={6}>
+      <Muted>What a meter or the loom tells of each wire, and what it carries (the key).</Muted>
+      {wires.map((wire, k) => (
+        <Fields key={k} $least={120}>
+          <Text
+            hidden
+            label={`Name of wire ${k + 1}`}
+            value={wire.label}
+            onChange={(label) => set(k, { label })}
+          />
+          <Text
+            hidden
+            placeholder
+            label="5.0 V, stays as it moves"
+            value={wire.seen}
+            onChange={(seen) => set(k, { seen })}
+          />
+          <Choice
+            hidden
+            label={`What ${wire.label} carries`}
+            value={wire.lane ?? null}
+            onChange={(lane) => set(k, { lane })}
+            options={circuit.lanes.map((l) => ({ key: l.name, text: l.title }))}
+          />
+        </Fields>
+      ))}
+      <Row>
+        <Button
+          onPress={() =>
+            onChange({
+              wires: [
+                ...wires,
+                {
+                  label: `Wire ${String.fromCharCode(65 + wires.length)}`,
+                  seen: '',
+                  lane: circuit.lanes[0]?.name ?? '',
+                },
+              ],
+            })
+          }
+        >
+          Another wire
+        </Button>
+        <Button $quiet isDisabled={wires.length < 3} onPress={() => onChange({ wires: wires.slice(0, -1) })}>
+          One fewer
+        </Button>
+      </Row>
+    </Stack>
+  )
+}
+
+function Seen({ step, circuit, onChange }: Props) {
+  const fields = [
+    ['highest', `The signal reaches, ${circuit.lanes[0]?.unit ?? 'V'}`],
+    ['lasts_s', 'A record must last, s'],
+    ['sees_s', 'The shortest thing lasts, s'],
+  ] as const
+  return (
+    <Fields $least={140}>
+      {fields.map(([key, label]) => (
+        <Text
+          key={key}
+          label={label}
+          value={step[key] === undefined || step[key] === null ? '' : String(step[key])}
+          onChange={(text) => onChange({ [key]: numberOf(text) ?? undefined })}
+        />
+      ))}
+    </Fields>
+  )
+}
+
+const GIVEN = 'given'
+
+function Figures({ step, circuit, onChange }: Props) {
+  const { data } = useQuery(calculationsQuery)
+  const sum = data?.find((c) => c.key === step.calculation)
+  const [figures, readings] = [step.figures ?? {}, step.readings ?? {}]
+  const without = <T,>(of: Record<string, T>, key: string) =>
+    Object.fromEntries(Object.entries(of).filter(([k]) => k !== key))
+  return (
+    <Stack $gap={6}>
+      {sum?.inputs.map((i) => (
+        <Fields key={i.key} $least={140}>
+          <Choice
+            label={`${i.title}${i.unit ? `, ${i.unit}` : ''}`}
+            value={readings[i.key] ?? GIVEN}
+            onChange={(from) =>
+              onChange(
+                from === GIVEN
+                  ? { figures: { ...figures, [i.key]: 1 }, readings: without(readings, i.key) }
+                  : { figures: without(figures, i.key), readings: { ...readings, [i.key]: from } },
+              )
+            }
+            options={[
+              { key: GIVEN, text: 'given on the card' },
+              ...circuit.readings.map((r) => ({ key: r.id, text: `read: ${r.title.toLowerCase()}` })),
+            ]}
+          />
+          {readings[i.key] === undefined && (
+            <Text
+              label="Figure"
+              value={String(figures[i.key] ?? '')}
+              onChange={(text) => {
+                const value = numberOf(text)
+                if (value !== null) onChange({ figures: { ...figures, [i.key]: value } })
+              }}
+            />
+          )}
+        </Fields>
+      ))}
+    </Stack>
+  )
+}
+
+function Names({ step, circuit, onChange }: Props) {
+  const names = step.names ?? []
+  return (
+    <Row $gap={6}>
+      {circuit.phases.map((p) => (
+        <Button
+          key={p.name}
+          aria-pressed={names.includes(p.name)}
+          $main={names.includes(p.name)}
+          onPress={() =>
+            onChange({
+              names: names.includes(p.name) ? names.filter((n) => n !== p.name) : [...names, p.name],
+            })
+          }
+        >
+          {p.name.replaceAll('_', ' ')}
+        </Button>
+      ))}
+    </Row>
+  )
+}

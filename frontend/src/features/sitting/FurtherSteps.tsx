@@ -1,0 +1,251 @@
+import { useQuery } from '@tanstack/react-query'
+import { useState } from 'react'
+import styled from 'styled-components'
+import { RecordRows, emptyRow } from '../../shared/RecordRows'
+import { recordKindsQuery } from '../../shared/records'
+import { calculationsQuery } from '../../shared/sums'
+import { Button } from '../../ui/Button'
+import { Choice, Fields, Text } from '../../ui/fields'
+import { Muted, Row, Stack } from '../../ui/layout'
+import type { StepProps } from './StepPanel'
+
+const number = (text: string): number | null => {
+  const value = Number(text.trim().replace(',', '.'))
+  return text.trim() && Number.isFinite(value) ? value : null
+}
+
+/** A number that is kept as it is typed, and told once it is one. */
+function Figure({
+  label,
+  value,
+  onChange,
+}: {
+  label: string
+  value: number | null | undefined
+  onChange: (value: number | null) => void
+}) {
+  const [typed, setTyped] = useState<string | null>(null)
+  return (
+    <Text
+      label={label}
+      value={typed ?? (value === null || value === undefined ? '' : String(value))}
+      onChange={(text) => {
+        setTyped(text)
+        if (text.trim() === '' || number(text) !== null) onChange(number(text))
+      }}
+    />
+  )
+}
+
+/** Which wire is which, before anything is connected. */
+export function ConnectStep({ circuit, step, answer, onAnswer }: StepProps) {
+  const told = answer.wires ?? {}
+  return (
+    <>
+      <h2>{step.prompt || 'Which wire is which?'}</h2>
+      <Fields $least={240}>
+        {(step.wires ?? []).map((wire) => (
+          <Choice
+            key={wire.label}
+            label={`${wire.label}: ${wire.seen}`}
+            placeholder="It carries …"
+            value={told[wire.label] ?? null}
+            onChange={(lane) => onAnswer({ wires: { ...told, [wire.label]: lane } })}
+            options={circuit.lanes
+              .filter((l) => l.role !== 'sync')
+              .map((l) => ({ key: l.name, text: l.title }))}
+          />
+        ))}
+      </Fields>
+    </>
+  )
+}
+
+/** Range, length and rate, judged by what they would capture. */
+export function SetUpStep({ circuit, step, answer, onAnswer }: StepProps) {
+  const unit = circuit.lanes[0]?.unit ?? 'V'
+  const set = (change: Partial<typeof answer>) => {
+    const next = { ...answer, ...change }
+    onAnswer(Object.fromEntries(Object.entries(next).filter(([, v]) => v !== null)))
+  }
+  return (
+    <>
+      <h2>{step.prompt || 'How do you set the scope up?'}</h2>
+      <Fields $least={180}>
+        <Figure
+          label={`Range from zero to, ${unit}`}
+          value={answer.range_v}
+          onChange={(range_v) => set({ range_v: range_v as number })}
+        />
+        <Figure
+          label="Length of the record, s"
+          value={answer.duration_s}
+          onChange={(duration_s) => set({ duration_s: duration_s as number })}
+        />
+        <Figure
+          label="Samples a second"
+          value={answer.rate_hz}
+          onChange={(rate_hz) => set({ rate_hz: rate_hz as number })}
+        />
+      </Fields>
+      <Muted>There is no single right answer: it is judged by what these settings would have captured.</Muted>
+    </>
+  )
+}
+
+/** A sum with its working: the figures that went in, and what came out. */
+export function WorkOutStep({ circuit, step, answer, onAnswer }: StepProps) {
+  const { data } = useQuery(calculationsQuery)
+  const sum = data?.find((c) => c.key === step.calculation)
+  if (!sum) return null
+  const figures = answer.figures ?? {}
+  const put = (value: number | null | undefined, next: Record<string, number>) =>
+    onAnswer({ value: value ?? null, figures: next })
+  const reading = (key: string) => circuit.readings.find((r) => r.id === step.readings?.[key])
+  return (
+    <>
+      <h2>{step.prompt || sum.title}</h2>
+      <Muted>
+        {sum.rule}. Given:{' '}
+        {sum.inputs
+          .filter((i) => step.figures?.[i.key] !== undefined)
+          .map((i) => `${i.title.toLowerCase()} ${step.figures?.[i.key]} ${i.unit}`)
+          .join(', ') || 'nothing; all is read from the trace'}
+        .
+      </Muted>
+      <Fields $least={150}>
+        {sum.inputs.map((i) => (
+          <Figure
+            key={i.key}
+            label={`${i.title}${i.unit ? `, ${i.unit}` : ''}${reading(i.key) ? ` (read: ${reading(i.key)?.title.toLowerCase()})` : ''}`}
+            value={figures[i.key]}
+            onChange={(value) =>
+              put(
+                answer.value,
+                value === null
+                  ? Object.fromEntries(Object.entries(figures).filter(([k]) => k !== i.key))
+                  : { ...figures, [i.key]: value },
+              )
+            }
+          />
+        ))}
+        <Figure label="It comes to" value={answer.value} onChange={(value) => put(value, figures)} />
+      </Fields>
+    </>
+  )
+}
+
+/** Names put where the pegs stand. */
+export function NameStep({ step, answer, onAnswer, pegs }: StepProps) {
+  const marks = answer.marks ?? {}
+  const at = pegs.filter((p) => p !== null)
+  const without = (name: string) => Object.fromEntries(Object.entries(marks).filter(([k]) => k !== name))
+  return (
+    <>
+      <h2>{step.prompt || 'Put each name on its part of the trace'}</h2>
+      <Muted>Set a peg on the part, or both round it, then press its name.</Muted>
+      <Row>
+        {(step.names ?? []).map((name) => {
+          const put = marks[name]
+          const words = name.replaceAll('_', ' ')
+          return (
+            <span key={name}>
+              <Button
+                $touch
+                $main={put !== undefined}
+                isDisabled={!at.length}
+                onPress={() => onAnswer({ marks: { ...marks, [name]: at } })}
+              >
+                {words}
+                {put && <> at {put.map((s) => s.toFixed(4)).join('–')} s</>}
+              </Button>
+              {put && (
+                <Button
+                  $quiet
+                  aria-label={`Take ${words} off`}
+                  onPress={() => onAnswer({ marks: without(name) })}
+                >
+                  ✕
+                </Button>
+              )}
+            </span>
+          )
+        })}
+      </Row>
+    </>
+  )
+}
+
+/** The odd one among cylinders or events. */
+export function SpotStep({ step, answer, onAnswer }: StepProps) {
+  return (
+    <>
+      <h2>{step.prompt || `Which ${step.among ?? 'cylinder'} is the odd one?`}</h2>
+      <Row>
+        <div style={{ width: 180 }}>
+          <Figure
+            label={`Number of the ${step.among ?? 'cylinder'}`}
+            value={answer.absent ? null : answer.value}
+            onChange={(value) => onAnswer(value === null ? {} : { value: Math.round(value) })}
+          />
+        </div>
+        <Button
+          $touch
+          $main={Boolean(answer.absent)}
+          aria-pressed={Boolean(answer.absent)}
+          onPress={() => onAnswer({ absent: true })}
+        >
+          None of them is odd
+        </Button>
+      </Row>
+    </>
+  )
+}
+
+/** A record that the card asks for, kept as an answer. */
+export function RecordStep({ step, answer, onAnswer, pegs }: StepProps) {
+  const { data: kinds } = useQuery(recordKindsQuery)
+  const kind = kinds?.find((k) => k.key === step.of)
+  const [rows, setRows] = useState<Record<string, string>[] | null>(null)
+  if (!kind) return null
+  const kept = (answer.rows ?? []) as Record<string, string>[]
+  const shown = rows ?? (kept.length ? kept : [emptyRow(kind)])
+  return (
+    <>
+      <h2>{step.prompt || kind.title}</h2>
+      <Stack $gap={8}>
+        <RecordRows kind={kind} rows={shown} onRows={setRows} pegS={pegs[0]} />
+        <Row>
+          <Button $touch $main isDisabled={rows === null} onPress={() => onAnswer({ rows: shown })}>
+            Keep these rows
+          </Button>
+          <Muted>
+            {kept.length} kept, {step.least ?? 1} wanted.
+          </Muted>
+        </Row>
+      </Stack>
+    </>
+  )
+}
+
+/** Free text for the instructor. */
+export function ExplainStep({ step, answer, onAnswer }: StepProps) {
+  return (
+    <Wide>
+      <h2>{step.prompt || 'Explain in your own words'}</h2>
+      <Text
+        hidden
+        label="Your explanation"
+        lines={4}
+        value={answer.words ?? ''}
+        onChange={(words) => onAnswer(words ? { words } : {})}
+      />
+      <Muted>Your instructor reads this; the tool does not mark it.</Muted>
+    </Wide>
+  )
+}
+
+const Wide = styled.div`
+  display: grid;
+  gap: 8px;
+`

@@ -1,0 +1,99 @@
+"""A card with every kind of step: made in the maker, sat on a tablet, its free text marked with phrases at the desk."""
+
+import re
+
+from tests.support.browser import ScreenTest, expect
+from tests.support.client import csv_of, work
+from tests.support.waves import Sweep
+from tracebench.demo.cast import LOOM_STEPS
+
+
+class EveryKindOfStep(ScreenTest):
+    def test_is_answered_kept_and_marked(self):
+        version = self.published_reference()["version_id"]
+        steps = [dict(s) for s in LOOM_STEPS] + [{"kind": "spot", "among": "cylinder", "prompt": "Any odd one?"}]
+        card_id = self.published_card(version_id=version, steps=steps)
+        ann = self.caller("ann")
+        sitting_id = ann.post(f"/api/cards/{card_id}/sittings").json["id"]
+        capture_id = ann.import_csv(csv_of(Sweep(rate_hz=200)))
+        ann.post(f"/api/sittings/{sitting_id}/capture", {"capture_id": capture_id})
+        tablet = self.person(1024, 768, has_touch=True).sign_in("ann")
+        tablet.open(f"/sittings/{sitting_id}")
+        expect(tablet.strip).to_be_visible()
+        shell = tablet.page.locator("main > div > section").first
+        steps_there = tablet.page.get_by_role("navigation", name="Steps").get_by_role("button")
+        for k in range(steps_there.count() - 1):
+            # The trace keeps more than half of the height in every step.
+            steps_there.nth(k).click()
+            self.assertGreaterEqual(shell.bounding_box()["height"], 0.55 * 768 - 1, k)
+        tablet.press("Tell wires apart", exact=False)
+        for wire, lane in (("Brown", "Reference"), ("Grey", "Signal"), ("White", "Ground")):
+            tablet.choose(f"{wire}:", lane)
+        tablet.press("Set up", exact=False)
+        for label, value in (("Range from zero to", 10), ("Length of the record", 20), ("Samples a second", 1000)):
+            tablet.page.get_by_label(re.compile(label)).fill(str(value))
+        tablet.press("Name the parts", exact=False)
+        tablet.peg(1, 0.01)
+        tablet.press("closed")
+        expect(tablet.page.get_by_role("button", name=re.compile("closed at "))).to_be_visible()
+        tablet.press("Work out", exact=False)
+        for label, value in (
+            ("First point", 0.6),
+            ("First stands for", 0),
+            ("Second point", 4.2),
+            ("Second stands for", 100),
+            ("Voltage read", 4.2),
+            ("It comes to", 100),
+        ):
+            tablet.page.get_by_label(re.compile(f"^{label}")).fill(str(value))
+        tablet.press("Record, voltage", exact=False)
+        tablet.page.get_by_label("Volts, V").fill("5.01")
+        tablet.press("Keep these rows")
+        expect(tablet.page.get_by_text("1 kept, 2 wanted", exact=False)).to_be_visible()
+        tablet.press("Find the odd one", exact=False)
+        tablet.press("None of them is odd")
+        tablet.press("Explain", exact=False)
+        tablet.page.get_by_label("Your explanation").fill("No gap in either sweep; the levels are fine.")
+        tablet.saved()
+        answers = ann.get(f"/api/sittings/{sitting_id}").json["answers"]
+        self.assertEqual(answers["connect"]["wires"]["Brown"], "reference")
+        self.assertEqual(answers["set_up"], {"range_v": 10, "duration_s": 20, "rate_hz": 1000})
+        self.assertEqual(answers["work_out-transfer"]["figures"]["volts"], 4.2)
+        self.assertEqual(answers["spot-cylinder"], {"absent": True})
+        self.assertNotIn("no gap in either sweep", str(ann.get(f"/api/sittings/{sitting_id}").json["card"]))
+        ann.post(f"/api/sittings/{sitting_id}/hand-in", {"incomplete_ok": True})
+        work(self.app)
+        desk = self.person().sign_in("teacher")
+        desk.open(f"/marking/{sitting_id}")
+        expect(desk.page.get_by_text("No gap in either sweep; the levels are fine.").first).to_be_visible()
+        desk.page.get_by_role("button", name=re.compile("^Explanation")).first.click()
+        desk.page.get_by_label("no gap in either sweep").check()
+        desk.page.get_by_label("both levels inside the limits").check()
+        desk.press("Change")
+        expect(desk.page.get_by_text("said: no gap in either sweep", exact=False).first).to_be_visible()
+        results = {
+            r["criterion"]: r for r in self.caller("teacher").get(f"/api/marking/{sitting_id}").json["grade"]["results"]
+        }
+        self.assertAlmostEqual(results["explain"]["settled"], 1.33)
+        self.assertEqual((results["connect"]["earned"], results["spot"]["earned"]), (2, 2))
+        self.assertEqual(results["record:voltage"]["earned"], 0.5)
+
+    def test_the_maker_adds_each_and_tells_what_it_needs(self):
+        teacher = self.person().sign_in("teacher")
+        version = self.published_reference()["version_id"]
+        card_id = self.published_card(version_id=version)
+        teacher.open(f"/cards/{card_id}")
+        for step in ("Tell wires apart", "Set up", "Explain", "Name the parts", "Work out: current from a clamp"):
+            teacher.choose("Step to add", step)
+            teacher.press("Add")
+        teacher.page.get_by_label("A record must last, s").fill("20")
+        teacher.page.get_by_label("What you look for", exact=False).fill("ground\nload")
+        teacher.press("opening")
+        teacher.press("Keep draft")
+        expect(teacher.page.get_by_role("button", name="Keep draft")).to_be_disabled()
+        steps = {s["kind"]: s for s in self.caller("teacher").get(f"/api/cards/{card_id}").json["document"]["steps"]}
+        self.assertEqual(steps["set_up"]["lasts_s"], 20)
+        self.assertEqual(steps["explain"]["phrases"], ["ground", "load"])
+        self.assertNotIn("opening", steps["name"]["names"])
+        self.assertEqual(len(steps["connect"]["wires"]), 3)
+        self.assertEqual(set(steps["work_out"]["figures"]), {"volts", "mv_per_a"})
