@@ -179,6 +179,14 @@ class WebTest(DatabaseTest):
         teacher.post(f"/api/cards/{card_id}/publish")
         return int(card_id)
 
+    SOUND_CALL = {
+        "verdict": "sound",
+        "cause": "none",
+        "evidence": [[1.0, 6.5]],
+        "next_test": "none",
+        "confidence": 80,
+    }
+
     @classmethod
     def handed_in(cls, name: str, card_id: int, sweep: Sweep) -> int:
         """A sitting with a capture and a call, handed in; its id."""
@@ -188,16 +196,24 @@ class WebTest(DatabaseTest):
         state = learner.post(f"/api/sittings/{sitting_id}/capture", {"capture_id": capture_id}).json
         answers = {
             "reading-closed_v": {"value": 0.7, "pegs": [0.5]},
-            "call": {
-                "verdict": "sound",
-                "cause": "none",
-                "evidence": [[1.0, 6.5]],
-                "next_test": "none",
-                "confidence": 80,
-            },
+            "call": cls.SOUND_CALL,
         }
         for step, answer in answers.items():
             body = {"step": step, "answer": answer, "revision": state["revision"]}
             state = learner.put(f"/api/sittings/{sitting_id}/answer", body).json
         learner.post(f"/api/sittings/{sitting_id}/hand-in", {"incomplete_ok": True})
         return int(sitting_id)
+
+    @classmethod
+    def own_sitting(cls, name: str, card_id: int, seed: int, value: float = 0.7) -> int:
+        """A sitting handed in; its answers are its own, so that it is like no other."""
+        learner = cls.caller(name)
+        sitting_id = learner.post(f"/api/cards/{card_id}/sittings").json["id"]
+        capture_id = learner.import_csv(csv_of(Sweep(rate_hz=200, noise_v=0.004, seed=seed)))
+        state = learner.post(f"/api/sittings/{sitting_id}/capture", {"capture_id": capture_id}).json
+        answers = {"reading-closed_v": {"value": value, "pegs": [0.5 + seed / 100]}, "call": cls.SOUND_CALL}
+        for step, answer in answers.items():
+            body = {"step": step, "answer": answer, "revision": state["revision"]}
+            state = learner.put(f"/api/sittings/{sitting_id}/answer", body).json
+        learner.post(f"/api/sittings/{sitting_id}/hand-in", {"incomplete_ok": True})
+        return sitting_id

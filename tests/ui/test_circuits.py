@@ -95,7 +95,7 @@ class OtherCircuits(ScreenTest):
         teacher.follow("Marking desk")
         teacher.page.get_by_role("row").filter(has_text="Lamps flare").get_by_role("link").first.click()
         expect(teacher.page.get_by_text("overcharge follows", exact=False).first).to_be_visible()
-        teacher.press("Release (r)")
+        teacher.press("Release")
         # The desk goes on to what is next once the release is kept.
         expect(teacher.page.get_by_text("overcharge follows", exact=False)).to_have_count(0)
         learner.page.reload()

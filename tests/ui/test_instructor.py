@@ -173,17 +173,48 @@ class Marking(ScreenTest):
         expect(teacher.strip).to_be_visible()
         shown = int(teacher.page.url.rsplit("/", 1)[1])
         title = teacher.page.get_by_role("heading", level=1).inner_text()
+        # A stray letter does nothing: keys act in the list of criteria alone.
+        teacher.page.keyboard.press("n")
+        teacher.page.keyboard.press("r")
+        expect(teacher.page).to_have_url(re.compile(f"/marking/{shown}$"))
+        criteria = teacher.page.get_by_role("region", name="Criteria").get_by_role("button").first
+        criteria.focus()
         teacher.page.keyboard.press("n")
         expect(teacher.page).not_to_have_url(re.compile(f"/marking/{shown}$"))
         expect(teacher.page.get_by_role("heading", level=1)).not_to_have_text(title)
         # Nobody releases what is not on the screen yet; releasing measures again, which a busy machine takes long for.
         expect(teacher.strip).to_be_visible()
         teacher.page.wait_for_load_state("networkidle")
+        criteria.focus()
+        teacher.page.keyboard.press("r")
+        expect(teacher.page.get_by_text("press r once more to release")).to_be_visible()
         teacher.page.keyboard.press("r")
         expect(teacher.page).to_have_url(re.compile(f"/marking/{shown}$"), timeout=15_000)
         state = {s: self.caller("teacher").get(f"/api/marking/{s}").json["state"] for s in (first, second)}
         self.assertEqual(sorted(state.values()), ["handed_in", "released"])
         self.assertEqual(state[shown], "handed_in")
+
+    def test_clear_ones_go_together_after_a_sample_and_come_back_until_seen(self):
+        version = self.published_reference()["version_id"]
+        card_id = self.published_card(version_id=version, attempts=9)
+        ids = [self.own_sitting(name, card_id, seed) for name, seed in (("ann", 11), ("ben", 12))]
+        rows = {r["id"]: r for r in self.caller("teacher").get(f"/api/courses/{self.course_id}/desk").json}
+        self.assertEqual([rows[i]["reasons"] for i in ids], [[], []])
+        teacher = self.person().sign_in("teacher")
+        teacher.open("/marking")
+        clear = teacher.page.get_by_role("button", name=re.compile("^Release "))
+        expect(clear).to_be_disabled()
+        # Two of the sample opened and one press: fewer than three actions a sitting.
+        for place in range(2):
+            teacher.page.get_by_role("link", name=re.compile(r"\(\d")).nth(place).click()
+            expect(teacher.strip).to_be_visible()
+            teacher.open("/marking")
+        clear.click()
+        expect(teacher.page.get_by_text("marked").first).to_be_visible()
+        self.assertEqual({self.caller("teacher").get(f"/api/marking/{i}").json["state"] for i in ids}, {"released"})
+        teacher.open(f"/marking/{ids[0]}")
+        teacher.press("Take it back")
+        expect(teacher.page.get_by_role("button", name="Release", exact=True)).to_be_visible()
 
     def test_typing_a_reason_is_not_a_key(self):
         version = self.published_reference()["version_id"]

@@ -124,7 +124,7 @@ class Loop(ScreenTest):
         teacher.fill("Reason, for the learner", "Well judged.")
         teacher.press("Change")
         expect(teacher.page.get_by_text("Well judged.", exact=False).first).to_be_visible()
-        teacher.press("Release (r)")
+        teacher.press("Release")
         teacher.follow("Skill map")
         expect(teacher.page.get_by_role("row", name=re.compile("Ann.*1 marked", re.DOTALL))).to_be_visible()
         self.assertNotEqual(teacher.page.get_by_role("row", name=re.compile("Ann")).inner_text(), before)

@@ -4,6 +4,7 @@ from tests.support.database import DatabaseTest
 from tracebench.core.circuits import CIRCUITS
 from tracebench.demo import cast, seed
 from tracebench.store.queries import queries
+from tracebench.usecases import desk as desk_of
 from tracebench.usecases import grading, shelf, skills, today
 from tracebench.usecases.person import Person
 
@@ -53,7 +54,7 @@ class Demo(DatabaseTest):
 
     def test_cards_ask_for_every_kind_of_call(self):
         with self.pool.transaction() as conn:
-            rows = grading.desk(conn, self.instructor, self.course_id, released=500)
+            rows = desk_of.desk(conn, self.instructor, self.course_id, released=500)
             calls = {grading.settled(conn, r["id"])["measured"]["call"] for r in rows}
             hot = next(r for r in rows if r["title"] == "Stalls when hot")
             said = grading.settled(conn, hot["id"])["measured"]
@@ -62,7 +63,7 @@ class Demo(DatabaseTest):
 
     def test_sittings_stand_at_every_stage_over_four_weeks(self):
         with self.pool.transaction() as conn:
-            rows = grading.desk(conn, self.instructor, self.course_id, released=500)
+            rows = desk_of.desk(conn, self.instructor, self.course_id, released=500)
             learners = [m["id"] for m in queries.courses.members(conn, course_id=self.course_id)]
             states = {r["state"] for x in learners for r in queries.sittings.of_learner(conn, learner_id=x)}
         self.assertEqual(states, {"open", "handed_in", "released"})
@@ -73,7 +74,7 @@ class Demo(DatabaseTest):
     def test_every_view_has_something_to_show(self):
         with self.pool.transaction() as conn:
             view = today.for_person(conn, self.instructor)
-            desk = grading.desk(conn, self.instructor, self.course_id)
+            desk = desk_of.desk(conn, self.instructor, self.course_id)
             chart = skills.skill_map(conn, self.instructor, self.course_id)
         self.assertTrue(view["waiting"])
         self.assertTrue(view["drifting"])

@@ -10,6 +10,7 @@ from tests.support.waves import Sweep
 from tracebench.core.errors import BadAnswer, BadOption
 from tracebench.store.queries import queries
 from tracebench.usecases import captures, cards, grading, jobs, people, sittings
+from tracebench.usecases import desk as desk_of
 from tracebench.usecases.errors import Conflict, NotAllowed, NotFound
 from tracebench.usecases.job_kinds import works
 from tracebench.usecases.person import Person
@@ -95,7 +96,7 @@ class Starting(UseCase):
         done = self.do(sittings.hand_in, "teacher", sitting_id, True, NOW)
         self.assertTrue(done["trial"])
         self.assertIsNotNone(done["feedback"])
-        desk = self.do(grading.desk, "teacher", self.course_id)
+        desk = self.do(desk_of.desk, "teacher", self.course_id)
         self.assertNotIn(sitting_id, [d["id"] for d in desk])
 
 
@@ -244,7 +245,7 @@ class Alike(UseCase):
         second = self.handed_in("ben", card_id, volts[400:])
         self.assertEqual(self.notes(second)[0], [("cropped", "Ann")])
         self.assertEqual(self.notes(first), ([("cropped", "Ben")], alone))
-        desk = {d["id"]: d["alike"] for d in self.do(grading.desk, "teacher", self.course_id)}
+        desk = {d["id"]: d["alike"] for d in self.do(desk_of.desk, "teacher", self.course_id)}
         self.assertTrue(desk[first] and desk[second])
 
     def test_another_capture_of_the_same_part_is_not(self):
@@ -300,7 +301,7 @@ class NobodyWaits(UseCase):
     def test_until_the_marks_are_there_nothing_can_be_settled_and_everybody_is_told(self):
         sitting_id = self.handed_in()
         self.assertEqual((self.told["state"], self.told["marks_job"]["state"]), ("handed_in", "waiting"))
-        entry = next(d for d in self.do(grading.desk, "teacher", self.course_id) if d["id"] == sitting_id)
+        entry = next(d for d in self.do(desk_of.desk, "teacher", self.course_id) if d["id"] == sitting_id)
         self.assertEqual((entry["earned"], entry["points"], entry["certainty"]), (None, None, None))
         for too_early in (
             lambda: self.do(grading.sheet, "teacher", sitting_id),
@@ -310,7 +311,7 @@ class NobodyWaits(UseCase):
             with self.assertRaisesRegex(Conflict, "being worked out"):
                 too_early()
         self.work()
-        entry = next(d for d in self.do(grading.desk, "teacher", self.course_id) if d["id"] == sitting_id)
+        entry = next(d for d in self.do(desk_of.desk, "teacher", self.course_id) if d["id"] == sitting_id)
         self.assertGreater(entry["points"], 0)
         self.assertIsNone(self.do(sittings.one, "ann", sitting_id)["marks_job"])
         self.do(grading.release, "teacher", sitting_id, NOW)

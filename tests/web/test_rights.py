@@ -102,6 +102,11 @@ TABLE = {
     ("GET", "/api/courses/{course}/desk"): (401, 403, 200, 404, 403, 403, 403),
     ("GET", "/api/marking/{sitting}"): (401, 403, 200, 404, 403, 403, 403),
     ("GET", "/api/marking/{sitting}/parade"): (401, 403, 404, 404, 403, 403, 403),
+    ("POST", "/api/marking/release"): (401, 403, 200, 200, 403, 403, 403),
+    ("POST", "/api/marking/{sitting}/take-back"): (401, 403, 409, 404, 403, 403, 403),
+    ("GET", "/api/marking/{sitting}/alike?criterion=no such"): (401, 403, 422, 404, 403, 403, 403),
+    ("POST", "/api/marking/{sitting}/changes/alike"): (401, 403, 422, 404, 403, 403, 403),
+    ("POST", "/api/sittings/{sitting}/second-look"): (401, 404, 404, 404, 409, 404, 404),
     ("GET", "/api/marking/{sitting}/corridor"): (401, 403, 200, 404, 403, 403, 403),
     ("POST", "/api/marking/{sitting}/changes"): (401, 403, 422, 404, 403, 403, 403),
     ("POST", "/api/marking/{sitting}/marks"): (401, 403, 409, 404, 403, 403, 403),
@@ -190,6 +195,14 @@ class Rights(WebTest):
             ("POST", "/api/sittings/{sitting}/hand-in"): {"incomplete_ok": True},
             ("GET", "/api/marking/{sitting}/parade"): (401, 403, 404, 404, 403, 403, 403),
             ("GET", "/api/marking/{sitting}/corridor"): (401, 403, 200, 404, 403, 403, 403),
+            ("POST", "/api/marking/release"): {"ids": [999_999]},
+            ("POST", "/api/marking/{sitting}/changes/alike"): {
+                "criterion": "no such",
+                "earned": 0,
+                "reason": "x",
+                "also": [1],
+            },
+            ("POST", "/api/sittings/{sitting}/second-look"): {"words": "Look at the evidence."},
             ("POST", "/api/marking/{sitting}/changes"): {"criterion": "no such", "earned": 0, "reason": "x"},
         }
 

@@ -937,6 +937,30 @@ class Sittings(Protocol):
         """Sittings of a course that have something in common with another."""
         ...
 
+    def set_seen(self, conn: Connection, *, sitting_id: object, at: object) -> int:
+        """The learner has seen the marks; the first time counts."""
+        ...
+
+    def take_back(self, conn: Connection, *, sitting_id: object) -> int:
+        """From released to handed in, while the learner has not seen it or asks for a second look."""
+        ...
+
+    def ask_again(self, conn: Connection, *, sitting_id: object, words: object, at: object) -> int:
+        """A learner asks for a second look at a released sitting; once."""
+        ...
+
+    def answer_asked(self, conn: Connection, *, sitting_id: object, at: object) -> int:
+        """The second look that was asked for is done."""
+        ...
+
+    def second_look(self, conn: Connection, *, sitting_id: object) -> Row | None:
+        """What a learner asked for, and whether it was answered."""
+        ...
+
+    def waiting_of_version(self, conn: Connection, *, card_version_id: object, sitting_id: object) -> Iterator[Row]:
+        """Other sittings of the same version of a card that wait to be settled."""
+        ...
+
 
 class Queries(Protocol):
     audit: Audit

@@ -40,6 +40,8 @@ ACTIONS = {
     "card.reach": "changed who reaches the card",
     "mark.work_out": "worked the marks out",
     "mark.change": "changed a mark",
+    "mark.take_back": "took the release back",
+    "mark.asked": "asked for a second look",
     "mark.release": "released the marks",
 }
 """What is written down, and how it is said."""

@@ -1,8 +1,8 @@
-"""Grade runs, the marking desk and release."""
+"""Grade runs, changes of marks and release."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence, Set
+from collections.abc import Sequence
 from datetime import datetime
 from typing import Any, TypedDict, cast
 
@@ -15,17 +15,15 @@ from tracebench.core.errors import BadOption
 from tracebench.core.grading.attempt import Attempt, Taken
 from tracebench.core.grading.grade import grade
 from tracebench.core.grading.result import Grade, ResultRow, Sum
-from tracebench.store.pool import Begin, Connection, Row
+from tracebench.store.pool import Begin, Connection
 from tracebench.store.queries import packed, queries, unpacked
-from tracebench.usecases import audit, courses, jobs, likeness, measuring, records, shelf, standing
+from tracebench.usecases import audit, jobs, likeness, measuring, records, shelf, standing
 from tracebench.usecases.errors import Conflict, NotFound
 from tracebench.usecases.person import Person
-from tracebench.usecases.sitting_rows import Sitting, State, sitting_of
+from tracebench.usecases.sitting_rows import Sitting, sitting_of
 
 Json = dict[str, Any]
 
-
-RELEASED_SHOWN = 20
 
 LEAST_POINTS = 0.005
 """Points are kept to a hundredth: less apart is the same."""
@@ -70,24 +68,6 @@ class GradeRun(TypedDict):
     grade: Settled
 
 
-class DeskEntry(TypedDict):
-    id: int
-    learner_id: int
-    learner: str
-    attempt: int
-    state: State
-    handed_in_at: datetime
-    released_at: datetime | None
-    card_id: int
-    title: str
-    earned: float | None
-    points: float | None
-    certainty: float | None
-    unsure: list[str]
-    slips: list[str]
-    alike: bool
-
-
 def graded(sitting: Sitting, taken: Taken | None) -> Grade:
     """The grade of a sitting with its capture as measured; needs no database."""
     return grade(Attempt(sitting.card, sitting.answers, {FIRST: taken} if taken is not None else {}))
@@ -111,11 +91,12 @@ def keep(conn: Connection, sitting: Sitting, taken: Taken | None, result: Grade,
     )
     standing.keep(conn, sitting.id, settled(conn, sitting.id)["grade"])
     earned = {r["title"]: r["earned"] for r in result["results"]}
-    about, title = ("sitting", sitting.id), _named(sitting)
+    about, title = ("sitting", sitting.id), named(sitting)
     audit.write(conn, None, "mark.work_out", about, title, at, before={}, after=earned, why=f"engine {ENGINE_VERSION}")
 
 
-def _named(sitting: Sitting) -> str:
+def named(sitting: Sitting) -> str:
+    """What a sitting is called in the trail."""
     return f"{sitting.learner}: {sitting.card.title}"
 
 
@@ -158,55 +139,8 @@ def settled(conn: Connection, sitting_id: int) -> GradeRun:
     return {"engine": run["engine"], "measured": run["measured"], "grade": with_changes(run["grade"], changes)}
 
 
-def desk(conn: Connection, person: Person, course_id: int, released: int = RELEASED_SHOWN) -> list[DeskEntry]:
-    """What waits to be settled in a course, least certain first, then so many of those released, the latest first."""
-    person.must_be("instructor")
-    courses.in_reach(conn, person, course_id)
-    alike = _alike(conn, course_id)
-    done = [_entry(row, alike) for row in queries.sittings.settled(conn, course_id=course_id, most=released)]
-    done.sort(key=lambda e: (e["released_at"] or e["handed_in_at"], e["id"]), reverse=True)
-    return _waiting(conn, course_id, alike) + done
-
-
-def _alike(conn: Connection, course_id: int) -> set[int]:
-    return {row["sitting_id"] for row in queries.sittings.likenesses_of_course(conn, course_id=course_id)}
-
-
-def waiting(conn: Connection, course_id: int) -> list[DeskEntry]:
-    """What waits to be settled in a course, least certain first."""
-    return _waiting(conn, course_id, _alike(conn, course_id))
-
-
-def _waiting(conn: Connection, course_id: int, alike: Set[int]) -> list[DeskEntry]:
-    entries = [_entry(row, alike) for row in queries.sittings.to_settle(conn, course_id=course_id)]
-    # Those whose marks are still being worked out come last: nothing can be settled in them.
-    return sorted(
-        entries, key=lambda e: (2.0 if e["certainty"] is None else e["certainty"], e["handed_in_at"], e["id"])
-    )
-
-
-def _entry(row: Row, alike: Set[int]) -> DeskEntry:
-    stands = standing.read(row["standing"])
-    return {
-        "id": row["id"],
-        "learner_id": row["learner_id"],
-        "learner": row["learner"],
-        "attempt": row["attempt"],
-        "state": row["state"],
-        "handed_in_at": row["handed_in_at"],
-        "released_at": row["released_at"],
-        "card_id": row["card_id"],
-        "title": row["title"],
-        "earned": None if stands is None else stands["earned"],
-        "points": None if stands is None else stands["points"],
-        "certainty": None if stands is None else stands["certainty"],
-        "unsure": [] if stands is None else stands["unsure"],
-        "slips": [] if stands is None else stands["slips"],
-        "alike": row["id"] in alike,
-    }
-
-
-def _in_reach(conn: Connection, person: Person, sitting_id: int) -> Sitting:
+def in_reach(conn: Connection, person: Person, sitting_id: int) -> Sitting:
+    """A sitting of a course that an instructor is of. Raises NotFound."""
     person.must_be("instructor")
     row = queries.sittings.by_id(conn, sitting_id=sitting_id)
     if row is None or not queries.courses.is_member(conn, course_id=row["course_id"], person_id=person.id):
@@ -216,7 +150,7 @@ def _in_reach(conn: Connection, person: Person, sitting_id: int) -> Sitting:
 
 def sheet(conn: Connection, person: Person, sitting_id: int) -> Json:
     """One sitting on the marking desk: answers, what was measured, criteria, the reference."""
-    sitting = _in_reach(conn, person, sitting_id)
+    sitting = in_reach(conn, person, sitting_id)
     if sitting.state == "open":
         raise Conflict("this sitting has not been handed in yet")
     run = settled(conn, sitting_id)
@@ -241,7 +175,7 @@ def records_of(conn: Connection, sitting: Sitting) -> list[Json]:
 
 def events_of(conn: Connection, person: Person, sitting_id: int) -> tuple[Sitting, Answer]:
     """A handed-in sitting, and its capture's answer with its events, for the marking desk."""
-    sitting = _in_reach(conn, person, sitting_id)
+    sitting = in_reach(conn, person, sitting_id)
     if sitting.state == "open" or sitting.capture_id is None:
         raise NotFound("this sitting has no capture to look at")
     return sitting, measuring.measured(conn, sitting)
@@ -263,7 +197,7 @@ def change(
     Conflict too, which says what and by whom.
     """
     queries.sittings.lock_by_id(conn, sitting_id=sitting_id)
-    sitting = _in_reach(conn, person, sitting_id)
+    sitting = in_reach(conn, person, sitting_id)
     if sitting.state != "handed_in":
         raise Conflict("marks can be changed between hand-in and release")
     rows = settled(conn, sitting_id)["grade"]["results"]
@@ -289,7 +223,7 @@ def change(
     standing.keep(conn, sitting_id, settled(conn, sitting_id)["grade"])
     before, after = {row["title"]: row["settled"]}, {row["title"]: earned}
     about, why = ("sitting", sitting_id), reason.strip()
-    audit.write(conn, person, "mark.change", about, _named(sitting), at, before=before, after=after, why=why)
+    audit.write(conn, person, "mark.change", about, named(sitting), at, before=before, after=after, why=why)
     return sheet(conn, person, sitting_id)
 
 
@@ -305,16 +239,17 @@ def fill_standings(begin: Begin, most: int = 200) -> int:
 
 def mark_again(conn: Connection, person: Person, sitting_id: int, at: datetime) -> None:
     """Work the marks of a sitting out again where that failed."""
-    _in_reach(conn, person, sitting_id)
+    in_reach(conn, person, sitting_id)
     jobs.begin_again(conn, about_marks(sitting_id), at)
 
 
 def release(conn: Connection, person: Person, sitting_id: int, at: datetime) -> Json:
     """Let the learner see marks and feedback."""
-    sitting = _in_reach(conn, person, sitting_id)
+    sitting = in_reach(conn, person, sitting_id)
     if sitting.state == "handed_in":
         settled(conn, sitting_id)
     if not queries.sittings.release(conn, sitting_id=sitting_id, released_by=person.id, at=at):
         raise Conflict("only a sitting that is handed in and not yet released can be released")
-    audit.write(conn, person, "mark.release", ("sitting", sitting_id), _named(sitting), at)
+    queries.sittings.answer_asked(conn, sitting_id=sitting_id, at=at)
+    audit.write(conn, person, "mark.release", ("sitting", sitting_id), named(sitting), at)
     return sheet(conn, person, sitting_id)

@@ -10,9 +10,10 @@ from typing import Any, TypedDict
 from tracebench.core.answer import Answer
 from tracebench.core.cards.answers import answer_from_json, answers_as_json, unanswered
 from tracebench.core.cards.learner_view import learner_view
+from tracebench.core.errors import BadOption
 from tracebench.store.pool import Begin, Connection
 from tracebench.store.queries import packed, queries
-from tracebench.usecases import captures, courses, grading, jobs, likeness, measuring, records, shelf, standing
+from tracebench.usecases import audit, captures, courses, grading, jobs, likeness, measuring, records, shelf, standing
 from tracebench.usecases.errors import Conflict, NotFound
 from tracebench.usecases.person import Person
 from tracebench.usecases.sitting_rows import Sitting, State, card_of, sitting_of
@@ -88,8 +89,33 @@ def one(conn: Connection, person: Person, sitting_id: int) -> Json:
         "unanswered": unanswered(sitting.card, sitting.answers, sitting.capture_id is not None),
         "feedback": feedback(conn, sitting) if sitting.seen_by_learner and ready and not again else None,
         "feedback_waits": again,
+        "second_look": _second_look(conn, sitting),
         "marks_job": _marks_job(conn, sitting_id) if sitting.state != "open" and not ready else None,
     }
+
+
+def see(conn: Connection, person: Person, sitting_id: int, at: datetime) -> None:
+    """Note that the learner has seen the marks: from then on a release is not taken back unasked."""
+    if _own(conn, person, sitting_id).seen_by_learner:
+        queries.sittings.set_seen(conn, sitting_id=sitting_id, at=at)
+
+
+def ask_again(conn: Connection, person: Person, sitting_id: int, words: str, at: datetime) -> Json:
+    """Ask the instructor for a second look at one's own released sitting, once. Raises BadOption, Conflict."""
+    sitting = _own(conn, person, sitting_id)
+    if sitting.state != "released" or sitting.trial:
+        raise Conflict("a second look can be asked for once the marks are released")
+    if not words.strip():
+        raise BadOption("say what is to be looked at again")
+    if not queries.sittings.ask_again(conn, sitting_id=sitting_id, words=words.strip()[:1000], at=at):
+        raise Conflict("a second look was asked for already; it is given once")
+    about, title = ("sitting", sitting_id), grading.named(sitting)
+    audit.write(conn, person, "mark.asked", about, title, at, why=words.strip()[:1000])
+    return one(conn, person, sitting_id)
+
+
+def _second_look(conn: Connection, sitting: Sitting) -> Json | None:
+    return queries.sittings.second_look(conn, sitting_id=sitting.id)
 
 
 def _sits_again(conn: Connection, sitting: Sitting) -> bool:

@@ -6,7 +6,7 @@ from typing import TypedDict
 
 from tracebench.store.pool import Connection, Row
 from tracebench.store.queries import queries
-from tracebench.usecases import cards, grading, sittings, skills
+from tracebench.usecases import cards, desk, sittings, skills
 from tracebench.usecases.person import Person
 from tracebench.usecases.skills import SkillMap
 
@@ -25,7 +25,7 @@ class Drifting(TypedDict):
     change: float
 
 
-class Waiting(grading.DeskEntry):
+class Waiting(desk.DeskEntry):
     """A sitting to settle, with its course."""
 
     course_id: int
@@ -53,7 +53,7 @@ def for_person(conn: Connection, person: Person) -> Today:
         out["sittings"] = sittings.listed(conn, person)
     elif person.role == "instructor":
         for course in courses:
-            out["waiting"] += [Waiting(**e, course_id=course["id"]) for e in grading.waiting(conn, course["id"])]
+            out["waiting"] += [Waiting(**e, course_id=course["id"]) for e in desk.waiting(conn, course["id"])]
             out["drifting"] += _drifting(skills.skill_map(conn, person, course["id"]), course["id"])
     return out
 

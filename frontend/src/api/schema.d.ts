@@ -2007,6 +2007,55 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/marking/release': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Let the learners of several see them. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['ReleaseIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ReleasedOut']
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/marking/{sitting_id}': {
     parameters: {
       query?: never
@@ -2045,6 +2094,55 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/marking/{sitting_id}/alike': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** Sittings that wait where a criterion was decided as here. */
+    get: {
+      parameters: {
+        query: {
+          criterion: string
+        }
+        header?: never
+        path: {
+          sitting_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['AlikeDecisionOut'][]
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/marking/{sitting_id}/changes': {
     parameters: {
       query?: never
@@ -2067,6 +2165,57 @@ export interface paths {
       requestBody?: {
         content: {
           'application/json': components['schemas']['ChangeIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['MarkSheetOut']
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/marking/{sitting_id}/changes/alike': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Make the same change in sittings decided alike. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          sitting_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['ChangeAlikeIn']
         }
       }
       responses: {
@@ -2238,6 +2387,57 @@ export interface paths {
           }
           content: {
             'application/json': components['schemas']['MarkSheetOut']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/marking/{sitting_id}/take-back': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Undo a release until the learner has seen it, or as the second look they asked for. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          sitting_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['TakeBackIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['MarkSheetOut']
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
           }
         }
       }
@@ -4049,7 +4249,7 @@ export interface paths {
       path?: never
       cookie?: never
     }
-    /** A sitting of one's own. */
+    /** A sitting of one's own; from the first time its marks are shown a release is not taken back unasked. */
     get: {
       parameters: {
         query?: never
@@ -4472,6 +4672,57 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/sittings/{sitting_id}/second-look': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Ask the instructor for a second look at released marks. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          sitting_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['SecondLookIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['SittingOut']
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/today': {
     parameters: {
       query?: never
@@ -4598,6 +4849,12 @@ export interface components {
   schemas: {
     ActiveIn: {
       active: boolean
+    }
+    AlikeDecisionOut: {
+      id: number
+      learner: string
+      reason: string
+      settled: number
     }
     AlikeOne: {
       /** @description root mean square difference in standard deviations; 0 is the same */
@@ -4924,6 +5181,12 @@ export interface components {
       low: number
       skill: string
     }
+    ChangeAlikeIn: {
+      also: number[]
+      criterion: string
+      earned: number
+      reason: string
+    }
     ChangeIn: {
       criterion: string
       earned: number
@@ -5051,9 +5314,13 @@ export interface components {
     }
     DeskItemOut: {
       alike: boolean
+      /** @description what the learner wants looked at again */
+      asked: string | null
       attempt: number
       card_id: number
       certainty: number | null
+      /** @description nothing in particular: may be released with others like it */
+      clear: boolean
       earned: number | null
       /** Format: date-time */
       handed_in_at: string
@@ -5061,8 +5328,12 @@ export interface components {
       learner: string
       learner_id: number
       points: number | null
+      /** @description why it is looked at by itself */
+      reasons: string[]
       /** Format: date-time */
       released_at: string | null
+      /** @description of the clear ones, to be checked before they are released */
+      sample: boolean
       slips: string[]
       /** @enum {string} */
       state: 'handed_in' | 'released'
@@ -5746,6 +6017,17 @@ export interface components {
       revision: number
       title: string
     }
+    RefusedOut: {
+      id: number
+      why: string
+    }
+    ReleaseIn: {
+      ids: number[]
+    }
+    ReleasedOut: {
+      refused: components['schemas']['RefusedOut'][]
+      released: number[]
+    }
     ResultOut: {
       certainty: number
       changed: components['schemas']['ChangedOut'] | null
@@ -5817,6 +6099,16 @@ export interface components {
       key: string
       title: string
       ways: components['schemas']['WayOut'][]
+    }
+    SecondLookIn: {
+      words: string
+    }
+    SecondLookOut: {
+      /** Format: date-time */
+      answered_at: string | null
+      /** Format: date-time */
+      asked_at: string
+      words: string
     }
     SentOut: {
       bundle: components['schemas']['BundleOut'] | null
@@ -5976,6 +6268,7 @@ export interface components {
       revision: number
       /** Format: date-time */
       saved_at: string
+      second_look: components['schemas']['SecondLookOut'] | null
       /** Format: date-time */
       started_at: string
       /** @enum {string} */
@@ -6144,6 +6437,10 @@ export interface components {
       text: string
       to: number
     }
+    TakeBackIn: {
+      /** @default  */
+      why: string
+    }
     TakeIn: {
       uids: string[]
     }
@@ -6286,9 +6583,13 @@ export interface components {
     }
     WaitingOut: {
       alike: boolean
+      /** @description what the learner wants looked at again */
+      asked: string | null
       attempt: number
       card_id: number
       certainty: number | null
+      /** @description nothing in particular: may be released with others like it */
+      clear: boolean
       course_id: number
       earned: number | null
       /** Format: date-time */
@@ -6297,8 +6598,12 @@ export interface components {
       learner: string
       learner_id: number
       points: number | null
+      /** @description why it is looked at by itself */
+      reasons: string[]
       /** Format: date-time */
       released_at: string | null
+      /** @description of the clear ones, to be checked before they are released */
+      sample: boolean
       slips: string[]
       /** @enum {string} */
       state: 'handed_in' | 'released'

@@ -10,8 +10,8 @@ const KEYS: [string, string][] = [
   ['Alt', 'while placing a peg: do not snap to events'],
   ['Esc', 'take pegs and choice away'],
   ['t l p', 'on the trace of a reference: write a tag at the pegs, set a limit, phases'],
-  ['n', 'marking desk: next sitting'],
-  ['r', 'marking desk: release and go on'],
+  ['n', 'marking desk, in the list of criteria: next sitting'],
+  ['r r', 'marking desk, in the list of criteria: release and go on'],
   ['?', 'this sheet'],
 ]
 

@@ -19,23 +19,17 @@ const SLIPS: Record<string, string> = {
   points_at_nothing: 'points at nothing',
   supply_not_shown: 'supply not shown',
   controller_before_grounds: 'controller before its grounds',
+  copied_wrong: 'figure copied wrong',
+  factor: 'unit or factor',
+  inverted: 'divided the wrong way round',
 }
 
 export const slipWords = (code: string): string =>
   SLIPS[code] ?? (code === 'factor_-1' ? 'wrong sign' : code.startsWith('factor_') ? 'power of ten' : code)
 
 interface Handed {
-  alike: boolean
   slips: string[]
-  unsure: string[]
 }
 
-/** What is different about a sitting: likeness first, then what was got wrong, then where the tool is unsure. */
-export const lookAt = (d: Handed): string =>
-  [
-    ...(d.alike ? ['like another sitting'] : []),
-    ...new Set(d.slips.map(slipWords)),
-    ...d.unsure.map((u) => `${u} (unsure)`),
-  ]
-    .slice(0, 3)
-    .join(', ')
+/** What was got wrong, by its names. */
+export const slipsOf = (d: Handed): string => [...new Set(d.slips.map(slipWords))].slice(0, 3).join(', ')

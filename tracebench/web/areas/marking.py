@@ -5,8 +5,9 @@ from __future__ import annotations
 from typing import Any
 
 from apiflask import APIBlueprint, Schema, fields
-from apiflask.validators import Range
+from apiflask.validators import Length, Range
 
+from tracebench.usecases import desk as desk_of
 from tracebench.usecases import grading, parade, shapes
 from tracebench.web import fields as f
 from tracebench.web.areas.answer_schemas import (
@@ -38,6 +39,10 @@ class DeskItemOut(f.Rows):
     unsure = f.many(f.text())
     slips = f.many(f.text())
     alike = f.flag()
+    asked = f.text(allow_none=True, metadata={"description": "what the learner wants looked at again"})
+    reasons = f.many(f.text(), metadata={"description": "why it is looked at by itself"})
+    clear = f.flag(metadata={"description": "nothing in particular: may be released with others like it"})
+    sample = f.flag(metadata={"description": "of the clear ones, to be checked before they are released"})
     handed_in_at = f.instant()
     released_at = f.instant(allow_none=True)
 
@@ -83,17 +88,88 @@ class ChangeIn(Schema):
     stood = fields.Float(load_default=None, allow_none=True)
 
 
+class ReleaseIn(Schema):
+    ids = f.many(fields.Integer(), validate=Length(1, desk_of.MOST_AT_ONCE))
+
+
+class RefusedOut(Schema):
+    id = f.whole()
+    why = f.text()
+
+
+class ReleasedOut(Schema):
+    released = f.many(fields.Integer())
+    refused = f.many(RefusedOut)
+
+
+class TakeBackIn(Schema):
+    why = fields.String(load_default="", validate=Length(max=1000))
+
+
+class AlikeDecisionsIn(Schema):
+    criterion = f.text(validate=Length(1, 120))
+
+
+class AlikeDecisionOut(Schema):
+    id = f.whole()
+    learner = f.text()
+    settled = f.number()
+    reason = f.text()
+
+
+class ChangeAlikeIn(Schema):
+    criterion = f.text()
+    earned = f.number()
+    reason = f.text()
+    also = f.many(fields.Integer(), validate=Length(1, desk_of.MOST_AT_ONCE))
+
+
 class DeskIn(Schema):
-    released = fields.Integer(load_default=grading.RELEASED_SHOWN, validate=Range(0, 2000))
+    released = fields.Integer(load_default=desk_of.RELEASED_SHOWN, validate=Range(0, 2000))
 
 
 @bp.get("/courses/<int:course_id>/desk")
 @bp.input(DeskIn, location="query")
 @bp.output(DeskItemOut(many=True))
-def desk(course_id: int, query_data: dict[str, Any]) -> list[grading.DeskEntry]:
+def desk(course_id: int, query_data: dict[str, Any]) -> list[desk_of.DeskEntry]:
     """Sittings handed in, least certain first, then the last of those released."""
     with transaction() as conn:
-        return grading.desk(conn, person(), course_id, query_data["released"])
+        return desk_of.desk(conn, person(), course_id, query_data["released"])
+
+
+@bp.post("/marking/release")
+@bp.input(ReleaseIn)
+@bp.output(ReleasedOut)
+def release_many(json_data: dict[str, Any]) -> dict[str, Any]:
+    """Let the learners of several see them."""
+    return desk_of.release_many(transaction, person(), json_data["ids"], now())
+
+
+@bp.post("/marking/<int:sitting_id>/take-back")
+@bp.input(TakeBackIn)
+@bp.output(MarkSheetOut)
+def take_back(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
+    """Undo a release until the learner has seen it, or as the second look they asked for."""
+    with transaction() as conn:
+        return desk_of.take_back(conn, person(), sitting_id, json_data["why"], now())
+
+
+@bp.get("/marking/<int:sitting_id>/alike")
+@bp.input(AlikeDecisionsIn, location="query")
+@bp.output(AlikeDecisionOut(many=True))
+def decided_alike(sitting_id: int, query_data: dict[str, Any]) -> list[dict[str, Any]]:
+    """Sittings that wait where a criterion was decided as here."""
+    with transaction() as conn:
+        return desk_of.alike_decisions(conn, person(), sitting_id, query_data["criterion"])
+
+
+@bp.post("/marking/<int:sitting_id>/changes/alike")
+@bp.input(ChangeAlikeIn)
+@bp.output(MarkSheetOut)
+def change_alike(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
+    """Make the same change in sittings decided alike."""
+    with transaction() as conn:
+        return desk_of.change_alike(conn, person(), sitting_id, at=now(), **json_data)
 
 
 @bp.get("/marking/<int:sitting_id>/parade")

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from apiflask import APIBlueprint, Schema, fields
+from apiflask.validators import Length
 
 from tracebench.usecases import parade, room, shapes, sittings
 from tracebench.web import fields as f
@@ -76,6 +77,16 @@ class FeedbackOut(Schema):
     records = f.many(RecordOut)
 
 
+class SecondLookIn(Schema):
+    words = f.text(validate=Length(1, 1000))
+
+
+class SecondLookOut(Schema):
+    words = f.text()
+    asked_at = f.instant()
+    answered_at = f.instant(allow_none=True)
+
+
 class SittingOut(Schema):
     id = f.whole()
     card_id = f.whole()
@@ -92,6 +103,7 @@ class SittingOut(Schema):
     handed_in_at = f.instant(allow_none=True)
     released_at = f.instant(allow_none=True)
     feedback = f.nested(FeedbackOut, allow_none=True)
+    second_look = f.nested(SecondLookOut, allow_none=True)
     feedback_waits = f.flag(metadata={"description": "another attempt is open: what was told is shown after it"})
     marks_job = f.nested(JobOut, allow_none=True)
 
@@ -160,9 +172,21 @@ def corridor(sitting_id: int) -> dict[str, Any]:
 @bp.get("/sittings/<int:sitting_id>")
 @bp.output(SittingOut)
 def one(sitting_id: int) -> dict[str, Any]:
-    """A sitting of one's own."""
+    """A sitting of one's own; from the first time its marks are shown a release is not taken back unasked."""
     with transaction() as conn:
-        return sittings.one(conn, person(), sitting_id)
+        shown = sittings.one(conn, person(), sitting_id)
+        if shown["feedback"] is not None:
+            sittings.see(conn, person(), sitting_id, now())
+        return shown
+
+
+@bp.post("/sittings/<int:sitting_id>/second-look")
+@bp.input(SecondLookIn)
+@bp.output(SittingOut)
+def ask_again(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
+    """Ask the instructor for a second look at released marks."""
+    with transaction() as conn:
+        return sittings.ask_again(conn, person(), sitting_id, json_data["words"], now())
 
 
 @bp.put("/sittings/<int:sitting_id>/answer")

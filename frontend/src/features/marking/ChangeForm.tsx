@@ -1,20 +1,25 @@
+import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import styled from 'styled-components'
 import type { Result } from '../../shared/results'
 import { Button } from '../../ui/Button'
 import { Text } from '../../ui/fields'
+import { alikeDecisions } from './queries'
 
 interface Props {
   /** What to look for in a free text: ticked, they make the points and the reason. */
   phrases?: string[]
   result: Result
   busy: boolean
-  onChange: (earned: number, reason: string) => void
+  sittingId: number
+  onChange: (earned: number, reason: string, also: number[]) => void
 }
 
 /** Other points for one criterion, with the reason the learner will read. */
-export function ChangeForm({ result, busy, onChange, phrases = [] }: Props) {
+export function ChangeForm({ result, busy, onChange, sittingId, phrases = [] }: Props) {
   const [ticked, setTicked] = useState<string[]>([])
+  const { data: alike = [] } = useQuery(alikeDecisions(sittingId, result.criterion))
+  const [toAll, setToAll] = useState(false)
   const [earned, setEarned] = useState(String(result.settled))
   const [reason, setReason] = useState('')
   const points = Number(earned.replace(',', '.'))
@@ -44,9 +49,20 @@ export function ChangeForm({ result, busy, onChange, phrases = [] }: Props) {
       )}
       <Text label={`Points, 0 to ${result.points}`} value={earned} onChange={setEarned} />
       <Text label="Reason, for the learner" value={reason} onChange={setReason} />
-      <Button isDisabled={!usable || busy} onPress={() => onChange(points, reason)}>
+      <Button
+        isDisabled={!usable || busy}
+        onPress={() => onChange(points, reason, toAll ? alike.map((a) => a.id) : [])}
+      >
         Change
       </Button>
+      {alike.length > 0 && (
+        <Phrases>
+          <label>
+            <input type="checkbox" checked={toAll} onChange={() => setToAll(!toAll)} /> the same for{' '}
+            {alike.map((a) => `${a.learner} (${a.settled})`).join(', ')}: decided alike
+          </label>
+        </Phrases>
+      )}
     </Form>
   )
 }

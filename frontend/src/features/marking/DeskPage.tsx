@@ -1,13 +1,14 @@
-import { useQuery } from '@tanstack/react-query'
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { useCourse } from '../../shared/CoursePicker'
 import { Button } from '../../ui/Button'
-import { Empty, Muted, Page, PageHead, Panel, Row, Table } from '../../ui/layout'
-import { Certainty, Stage } from '../../ui/marks'
+import { Fold } from '../../ui/Fold'
+import { Empty, Muted, Note, Page, PageHead, Panel, Row, Stack, Table } from '../../ui/layout'
+import { Stage } from '../../ui/marks'
 import { dayText } from '../../ui/time'
-import { lookAt } from '../../shared/slips'
-import { deskQuery, RELEASED } from './queries'
+import { slipsOf } from '../../shared/slips'
+import { deskQuery, lookedAt, RELEASED, releaseMany, type DeskItem } from './queries'
 
 /** Sittings to settle, least certain first, then those released. */
 export function DeskPage() {
@@ -29,6 +30,8 @@ function Desk({ courseId, title, picker }: { courseId: number; title: string; pi
   const { data = [], isPending } = useQuery(deskQuery(courseId, released))
   const go = useNavigate()
   const waiting = data.filter((d) => d.state === 'handed_in')
+  const clear = waiting.filter((d) => d.clear)
+  const others = data.filter((d) => !d.clear)
   const first = waiting.find((d) => d.certainty !== null)
   return (
     <Page>
@@ -47,54 +50,10 @@ function Desk({ courseId, title, picker }: { courseId: number; title: string; pi
           <p>Sittings come here when learners hand in, those the tool is least sure about on top.</p>
         </Empty>
       ) : (
-        <Panel $pad={false}>
-          <Table>
-            <thead>
-              <tr>
-                <th>Learner</th>
-                <th>Card</th>
-                <th>Handed in</th>
-                <th>Points</th>
-                <th>The tool is</th>
-                <th>Look at</th>
-                <th>State</th>
-              </tr>
-            </thead>
-            <tbody>
-              {data.map((d) => (
-                <tr key={d.id}>
-                  <td style={{ whiteSpace: 'nowrap' }}>
-                    <Link to={`/marking/${d.id}`}>{d.learner}</Link>
-                  </td>
-                  <td>
-                    {d.title} <Muted>attempt {d.attempt}</Muted>
-                  </td>
-                  <td style={{ whiteSpace: 'nowrap' }}>{dayText(d.handed_in_at)}</td>
-                  {d.certainty === null ? (
-                    <td colSpan={2}>
-                      <Muted>marks are being worked out</Muted>
-                    </td>
-                  ) : (
-                    <>
-                      <td className="num">
-                        {d.earned} / {d.points}
-                      </td>
-                      <td>
-                        <Certainty value={d.certainty} />
-                      </td>
-                    </>
-                  )}
-                  <td>
-                    <Muted>{lookAt(d)}</Muted>
-                  </td>
-                  <td>
-                    <Stage stage={d.state} />
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </Table>
-        </Panel>
+        <Stack>
+          {clear.length > 0 && <ClearOnes key={courseId} rows={clear} />}
+          {others.length > 0 && <Rows rows={others} />}
+        </Stack>
       )}
       {data.length - waiting.length >= released && (
         <Row style={{ marginTop: 12 }}>
@@ -102,5 +61,109 @@ function Desk({ courseId, title, picker }: { courseId: number; title: string; pi
         </Row>
       )}
     </Page>
+  )
+}
+
+/** Those with nothing in particular: a sample is looked at, then they are released together. */
+function ClearOnes({ rows }: { rows: DeskItem[] }) {
+  const client = useQueryClient()
+  const [looked] = useState(lookedAt)
+  const refresh = () => {
+    for (const key of ['desk', 'today', 'skill-map', 'logbook'])
+      void client.invalidateQueries({ queryKey: [key] })
+  }
+  const letGo = useMutation({ mutationFn: () => releaseMany(rows.map((d) => d.id)), onSettled: refresh })
+  const left = rows.filter((d) => d.sample && !looked.includes(d.id))
+  return (
+    <Panel>
+      <h2>
+        {rows.length === 1 ? 'One with' : `${rows.length} with`} nothing in particular: the tool is sure, and
+        none is unusual
+      </h2>
+      <Stack $gap={8}>
+        <Row>
+          <span>Look at {left.length ? 'this sample first:' : 'any of them:'}</span>
+          {rows
+            .filter((d) => d.sample)
+            .map((d) => (
+              <Link key={d.id} to={`/marking/${d.id}`}>
+                {looked.includes(d.id) ? '✓ ' : ''}
+                {d.learner}, {d.title} ({d.earned} / {d.points})
+              </Link>
+            ))}
+          <Button
+            $main={left.length === 0}
+            isDisabled={left.length > 0 || letGo.isPending}
+            onPress={() => letGo.mutate()}
+          >
+            Release {rows.length === 1 ? 'it' : `all ${rows.length}`}
+          </Button>
+        </Row>
+        {letGo.error && <Note kind="error">{letGo.error.message}</Note>}
+        {letGo.data?.refused.map((r) => (
+          <Note key={r.id} kind="error">
+            {r.why}
+          </Note>
+        ))}
+        <Fold title="All of them">
+          <Rows rows={rows} />
+        </Fold>
+      </Stack>
+    </Panel>
+  )
+}
+
+function Rows({ rows }: { rows: DeskItem[] }) {
+  return (
+    <Panel $pad={false}>
+      <Table>
+        <thead>
+          <tr>
+            <th>Learner</th>
+            <th>Card</th>
+            <th>Handed in</th>
+            <th>Points</th>
+            <th>Why to look</th>
+            <th>What went wrong</th>
+            <th>State</th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((d) => (
+            <tr key={d.id}>
+              <td style={{ whiteSpace: 'nowrap' }}>
+                <Link to={`/marking/${d.id}`}>{d.learner}</Link>
+              </td>
+              <td>
+                {d.title} <Muted>attempt {d.attempt}</Muted>
+              </td>
+              <td style={{ whiteSpace: 'nowrap' }}>{dayText(d.handed_in_at)}</td>
+              {d.certainty === null ? (
+                <td colSpan={2}>
+                  <Muted>marks are being worked out</Muted>
+                </td>
+              ) : (
+                <>
+                  <td className="num" style={{ whiteSpace: 'nowrap' }}>
+                    {d.earned} / {d.points}
+                  </td>
+                  <td>
+                    {d.asked && d.state === 'released'
+                      ? `asks for a second look: ${d.asked}`
+                      : d.reasons.join('; ')}
+                  </td>
+                </>
+              )}
+              <td>
+                <Muted>{slipsOf(d)}</Muted>
+              </td>
+              <td>
+                <Stage stage={d.state} />
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </Table>
+    </Panel>
   )
 }

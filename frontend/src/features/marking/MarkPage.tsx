@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { useCallback, useEffect, useState } from 'react'
-import { Link, useNavigate, useParams } from 'react-router'
+import { useCallback, useEffect, useRef, useState } from 'react'
+import { Link, useLocation, useNavigate, useParams } from 'react-router'
 import styled from 'styled-components'
 import { Problem } from '../../api/client'
 import { Strip } from '../../plot/Strip'
@@ -21,13 +21,16 @@ import { GivenAnswers } from './GivenAnswers'
 import { Likenesses } from './Likenesses'
 import { MakeReference } from './MakeReference'
 import {
+  changeAlike,
   changeMark,
   corridorQuery,
   deskQuery,
   markAgain,
   markSheetQuery,
+  noteLooked,
   paradeQuery,
   release,
+  takeBack,
   type MarkSheet,
 } from './queries'
 
@@ -63,6 +66,18 @@ function NotYet({ id, message, look }: { id: number; message: string; look: () =
   )
 }
 
+interface Decision {
+  criterion: string
+  earned: number
+  reason: string
+  stood: number
+  /** Other sittings that the same decision goes to. */
+  also: number[]
+}
+
+const RELEASE_AGAIN_MS = 3000
+const KEYS = 'tracebench-desk-keys'
+
 /** One sitting to settle: trace over the reference, criteria, change with a reason, release, next. */
 function Settle({ sheet }: { sheet: MarkSheet }) {
   const circuit = useCircuit(sheet.card.circuit)
@@ -85,39 +100,50 @@ function Settle({ sheet }: { sheet: MarkSheet }) {
     void client.invalidateQueries({ queryKey: ['logbook'] })
   }
   const change = useMutation({
-    mutationFn: (body: { criterion: string; earned: number; reason: string; stood: number }) =>
-      changeMark(sheet.id, body),
+    mutationFn: async ({ also, ...body }: Decision) => {
+      const own = await changeMark(sheet.id, body)
+      const { criterion, earned, reason } = body
+      return also.length ? changeAlike(sheet.id, { criterion, earned, reason, also }) : own
+    },
     onSuccess: settled,
     // Somebody else may have decided meanwhile: what stands now is shown beside what is said about it.
     onError: () => void client.invalidateQueries({ queryKey: markSheetQuery(sheet.id).queryKey }),
   })
+  const own = (desk ?? []).find((d) => d.id === sheet.id)
   const others = (desk ?? []).filter((d) => d.state === 'handed_in' && d.id !== sheet.id)
   const nextId = others[0]?.id
-  const next = useCallback(() => void go(nextId ? `/marking/${nextId}` : '/marking'), [go, nextId])
+  const next = useCallback(
+    (done = false) =>
+      void go(nextId ? `/marking/${nextId}` : '/marking', {
+        state: done ? { released: { id: sheet.id, learner: sheet.learner } } : null,
+      }),
+    [go, nextId, sheet.id, sheet.learner],
+  )
   const letGo = useMutation({
     mutationFn: () => release(sheet.id),
     onSuccess: settled,
   })
   const { mutate } = letGo
   // On to the next one only if this page is still there: whoever has left it stays where they went.
-  const releaseNow = useCallback(() => mutate(undefined, { onSuccess: next }), [mutate, next])
+  const releaseNow = useCallback(() => mutate(undefined, { onSuccess: () => next(true) }), [mutate, next])
   const open = sheet.state === 'handed_in'
-  useEffect(() => {
-    const onKey = (e: KeyboardEvent) => {
-      if (
-        e.target instanceof HTMLInputElement ||
-        e.target instanceof HTMLTextAreaElement ||
-        e.ctrlKey ||
-        e.metaKey
-      )
-        return
-      if (e.key === 'n') next()
-      if (e.key === 'r' && open) releaseNow()
-    }
-    window.addEventListener('keydown', onKey)
-    return () => window.removeEventListener('keydown', onKey)
-  }, [next, open, releaseNow])
-  const error = change.error ?? letGo.error
+  const [asked, setAsked] = useState(false)
+  const [keys, setKeys] = useState(() => localStorage.getItem(KEYS) !== 'off')
+  const back = useMutation({ mutationFn: (id: number) => takeBack(id), onSuccess: settled })
+  const before = (useLocation().state as { released?: { id: number; learner: string } } | null)?.released
+  useEffect(() => noteLooked(sheet.id), [sheet.id])
+  // Letters act in the list of criteria alone, and a release takes its letter twice: a stray key releases nothing.
+  const armed = useRef(-Infinity)
+  const onKeyDown = (e: React.KeyboardEvent) => {
+    if (!keys || e.target instanceof HTMLInputElement || e.target instanceof HTMLTextAreaElement) return
+    if (e.ctrlKey || e.metaKey || e.altKey) return
+    if (e.key === 'n') next()
+    if (e.key !== 'r' || !open) return
+    if (e.timeStamp - armed.current < RELEASE_AGAIN_MS) releaseNow()
+    armed.current = e.timeStamp
+    setAsked(true)
+  }
+  const error = change.error ?? letGo.error ?? back.error
   const phases = sheet.measured?.phases ?? []
   const findings = sheet.measured ? marksOf(sheet.measured, circuit).filter((m) => m.kind === 'fault') : []
   return (
@@ -139,14 +165,31 @@ function Settle({ sheet }: { sheet: MarkSheet }) {
         <Sums grade={sheet.grade} />
         <Stage stage={sheet.state} />
         <MakeReference sheet={sheet} />
-        <Button onPress={next}>Next (n)</Button>
+        <Button onPress={() => next()}>Next</Button>
         {open && (
           <Button $main isDisabled={letGo.isPending} onPress={releaseNow}>
-            Release (r)
+            Release
+          </Button>
+        )}
+        {!open && (
+          <Button isDisabled={back.isPending} onPress={() => back.mutate(sheet.id)}>
+            Take it back
           </Button>
         )}
       </PageHead>
       {error && <Note kind="error">{error.message}</Note>}
+      {before && before.id !== sheet.id && (
+        <Note>
+          {before.learner}’s marks are released. <Link to={`/marking/${before.id}`}>Go back to them</Link>, to
+          take them back until they are seen.
+        </Note>
+      )}
+      {own?.asked && (
+        <Note kind="warn">
+          {sheet.learner} asks for a second look: “{own.asked}”.{' '}
+          {!open && 'Take it back to change what stands.'}
+        </Note>
+      )}
       <Likenesses rows={sheet.likenesses} own={trace} code={circuit.code} />
       <TraceAndSide $side={372} $below={140}>
         {trace ? (
@@ -166,7 +209,21 @@ function Settle({ sheet }: { sheet: MarkSheet }) {
         ) : (
           <Note>No capture was handed in.</Note>
         )}
-        <Side>
+        <Side onKeyDown={onKeyDown} aria-label="Criteria">
+          <Keys>
+            <label>
+              <input
+                type="checkbox"
+                checked={keys}
+                onChange={(e) => {
+                  setKeys(e.target.checked)
+                  localStorage.setItem(KEYS, e.target.checked ? 'on' : 'off')
+                }}
+              />{' '}
+              keys in this list: n next, r twice releases
+            </label>
+            {asked && open && <b role="status">press r once more to release</b>}
+          </Keys>
           <ResultList
             results={sheet.grade.results}
             selected={selected}
@@ -185,9 +242,10 @@ function Settle({ sheet }: { sheet: MarkSheet }) {
                     key={r.criterion}
                     result={r}
                     busy={change.isPending}
-                    onChange={(earned, reason) =>
-                      change.mutate({ criterion: r.criterion, earned, reason, stood: r.settled })
+                    onChange={(earned, reason, also) =>
+                      change.mutate({ criterion: r.criterion, earned, reason, stood: r.settled, also })
                     }
+                    sittingId={sheet.id}
                   />
                 )}
               </>
@@ -228,6 +286,17 @@ const Said = styled.blockquote`
   &:empty {
     display: none;
   }
+`
+
+const Keys = styled.p`
+  display: flex;
+  flex-wrap: wrap;
+  justify-content: space-between;
+  gap: 4px 12px;
+  padding: 7px 12px;
+  font-size: 12.5px;
+  color: ${(p) => p.theme.colour.muted};
+  border-bottom: 1px solid ${(p) => p.theme.colour.hair};
 `
 
 const Sure = styled.div`

@@ -52,6 +52,29 @@ export const corridorQuery = (sheet: MarkSheet) =>
 export const changeMark = (id: number, body: Schemas['ChangeIn']) =>
   unwrap(api.POST('/api/marking/{sitting_id}/changes', { ...at(id), body }))
 
+export const releaseMany = (ids: number[]) => unwrap(api.POST('/api/marking/release', { body: { ids } }))
+
+export const takeBack = (id: number, why = '') =>
+  unwrap(api.POST('/api/marking/{sitting_id}/take-back', { ...at(id), body: { why } }))
+
+export const alikeDecisions = (id: number, criterion: string) =>
+  queryOptions({
+    queryKey: ['mark', id, 'alike', criterion],
+    queryFn: () =>
+      unwrap(
+        api.GET('/api/marking/{sitting_id}/alike', { params: { ...at(id).params, query: { criterion } } }),
+      ),
+  })
+
+export const changeAlike = (id: number, body: Schemas['ChangeAlikeIn']) =>
+  unwrap(api.POST('/api/marking/{sitting_id}/changes/alike', { ...at(id), body }))
+
+/** Sittings that were opened at the desk in this window: a sample counts once it was looked at. */
+const LOOKED = 'tracebench-looked-at'
+export const lookedAt = (): number[] => JSON.parse(sessionStorage.getItem(LOOKED) ?? '[]') as number[]
+export const noteLooked = (id: number): void =>
+  sessionStorage.setItem(LOOKED, JSON.stringify([...new Set([...lookedAt(), id])]))
+
 export const markAgain = (id: number) => unwrap(api.POST('/api/marking/{sitting_id}/marks', at(id)))
 
 export const release = (id: number) => unwrap(api.POST('/api/marking/{sitting_id}/release', at(id)))

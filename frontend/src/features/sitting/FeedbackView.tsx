@@ -1,4 +1,4 @@
-import { useQuery } from '@tanstack/react-query'
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import styled from 'styled-components'
@@ -11,8 +11,10 @@ import { KeptRecords } from '../../shared/KeptRecord'
 import { actionMarks } from '../../shared/records'
 import { ResultList, Sums } from '../../shared/ResultList'
 import { corridorOf, ghostOf, marksOfResults } from '../../shared/results'
-import { Note, Page, PageHead, Panel } from '../../ui/layout'
-import { corridorQuery, paradeQuery, type Sitting } from './queries'
+import { Button } from '../../ui/Button'
+import { Text } from '../../ui/fields'
+import { Note, Page, PageHead, Panel, Row } from '../../ui/layout'
+import { askAgain, corridorQuery, paradeQuery, sittingQuery, type Sitting } from './queries'
 
 type Feedback = NonNullable<Sitting['feedback']>
 
@@ -63,6 +65,7 @@ export function FeedbackView({ sitting, feedback }: { sitting: Sitting; feedback
             <ResultList results={grade.results} selected={selected} onSelect={setSelected} />
           </Panel>
         </Two>
+        <SecondLook sitting={sitting} />
         <KeptRecords records={feedback.records} />
         <BesideReference rows={feedback.beside_reference} circuit={circuit} />
         {parade && (
@@ -77,6 +80,47 @@ export function FeedbackView({ sitting, feedback }: { sitting: Sitting; feedback
         )}
       </Page>
     </>
+  )
+}
+
+/** A learner who thinks a mark is wrong says so, once; the instructor looks again. */
+function SecondLook({ sitting }: { sitting: Sitting }) {
+  const [words, setWords] = useState('')
+  const client = useQueryClient()
+  const ask = useMutation({
+    mutationFn: () => askAgain(sitting.id, words),
+    onSuccess: (next) => client.setQueryData(sittingQuery(sitting.id).queryKey, next),
+  })
+  const asked = sitting.second_look
+  if (sitting.trial) return null
+  return (
+    <Panel style={{ marginTop: 12 }}>
+      <h2>A second look</h2>
+      {asked ? (
+        <p>
+          You asked: “{asked.words}”.{' '}
+          {asked.answered_at
+            ? 'Your instructor has looked at it again.'
+            : 'Your instructor will look at it again.'}
+        </p>
+      ) : (
+        <Row>
+          <div style={{ flex: '1 1 320px' }}>
+            <Text
+              hidden
+              placeholder
+              label="What should be looked at again, and why?"
+              value={words}
+              onChange={setWords}
+            />
+          </div>
+          <Button $touch isDisabled={!words.trim() || ask.isPending} onPress={() => ask.mutate()}>
+            Ask for it
+          </Button>
+        </Row>
+      )}
+      {ask.error && <Note kind="error">{ask.error.message}</Note>}
+    </Panel>
   )
 }
 

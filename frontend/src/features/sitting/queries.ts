@@ -44,5 +44,8 @@ export const recordOnTrainer = (id: number, body: RecordSettings) =>
 export const takeCapture = (id: number, capture_id: number) =>
   unwrap(api.POST('/api/sittings/{sitting_id}/capture', { ...at(id), body: { capture_id } }))
 
+export const askAgain = (id: number, words: string) =>
+  unwrap(api.POST('/api/sittings/{sitting_id}/second-look', { ...at(id), body: { words } }))
+
 export const handIn = (id: number) =>
   unwrap(api.POST('/api/sittings/{sitting_id}/hand-in', { ...at(id), body: { incomplete_ok: true } }))

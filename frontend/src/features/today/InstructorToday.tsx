@@ -2,7 +2,7 @@ import { Link } from 'react-router'
 import styled from 'styled-components'
 import { Empty, Muted, PageHead, Panel, Stack, Table } from '../../ui/layout'
 import { Certainty, Stage } from '../../ui/marks'
-import { lookAt } from '../../shared/slips'
+import { slipsOf } from '../../shared/slips'
 import { dayText } from '../../ui/time'
 import type { Today } from './queries'
 
@@ -51,7 +51,7 @@ export function InstructorToday({ today, name }: { today: Today; name: string })
                       )}
                     </td>
                     <td>
-                      <Muted>{lookAt(w) || 'no slip named, nothing unsure'}</Muted>
+                      <Muted>{w.reasons.join('; ') || slipsOf(w) || 'nothing in particular'}</Muted>
                     </td>
                   </tr>
                 ))}

@@ -82,19 +82,21 @@ WHERE m.sitting_id = :sitting_id ORDER BY m.id;
 -- Sittings of a course (no trials) that wait to be settled, with what stands of their marks, in no order: a sort would
 -- carry the texts along.
 SELECT s.id, s.learner_id, p.name AS learner, s.attempt, s.state, s.handed_in_at, s.released_at, v.card_id, s.title,
-  s.standing
+  s.standing, l.words AS asked
 FROM card c JOIN card_version v ON v.card_id = c.id JOIN sitting s ON s.card_version_id = v.id
 JOIN person p ON p.id = s.learner_id
+LEFT JOIN second_look l ON l.sitting_id = s.id AND l.answered_at IS NULL
 WHERE c.course_id = :course_id AND s.trial = FALSE AND s.state = 'handed_in';
 
 -- name: settled(course_id, most)
 -- The last sittings of a course that were released, the latest first; found first, and only then their texts.
 SELECT s.id, s.learner_id, p.name AS learner, s.attempt, s.state, s.handed_in_at, s.released_at, v.card_id, s.title,
-  s.standing
+  s.standing, l.words AS asked
 FROM (SELECT s.id FROM card c JOIN card_version v ON v.card_id = c.id JOIN sitting s ON s.card_version_id = v.id
   WHERE c.course_id = :course_id AND s.trial = FALSE AND s.state = 'released'
   ORDER BY s.released_at DESC, s.id DESC LIMIT :most) last
-JOIN sitting s ON s.id = last.id JOIN card_version v ON v.id = s.card_version_id JOIN person p ON p.id = s.learner_id;
+JOIN sitting s ON s.id = last.id JOIN card_version v ON v.id = s.card_version_id JOIN person p ON p.id = s.learner_id
+LEFT JOIN second_look l ON l.sitting_id = s.id AND l.answered_at IS NULL;
 
 -- name: released(course_id)
 -- The criteria of every released sitting of a course, in no order: what skill is estimated from.
@@ -136,3 +138,32 @@ WHERE l.sitting_id = :sitting_id OR l.other_id = :sitting_id ORDER BY s.id, l.ki
 -- Sittings of a course that have something in common with another.
 SELECT DISTINCT s.id AS sitting_id FROM sitting_likeness l JOIN sitting s ON s.id IN (l.sitting_id, l.other_id)
 JOIN card_version v ON v.id = s.card_version_id JOIN card c ON c.id = v.card_id WHERE c.course_id = :course_id;
+
+-- name: set_seen(sitting_id, at)!
+-- The learner has seen the marks; the first time counts.
+UPDATE sitting SET seen_at = :at WHERE id = :sitting_id AND state = 'released' AND seen_at IS NULL;
+
+-- name: take_back(sitting_id)!
+-- From released to handed in, while the learner has not seen it or asks for a second look.
+UPDATE sitting s SET s.state = 'handed_in', s.released_at = NULL, s.released_by = NULL, s.seen_at = NULL,
+  s.revision = s.revision + 1
+WHERE s.id = :sitting_id AND s.state = 'released' AND (s.seen_at IS NULL
+  OR EXISTS (SELECT 1 FROM second_look l WHERE l.sitting_id = s.id AND l.answered_at IS NULL));
+
+-- name: ask_again(sitting_id, words, at)!
+-- A learner asks for a second look at a released sitting; once.
+INSERT IGNORE INTO second_look (sitting_id, words, asked_at) VALUES (:sitting_id, :words, :at);
+
+-- name: answer_asked(sitting_id, at)!
+-- The second look that was asked for is done.
+UPDATE second_look SET answered_at = :at WHERE sitting_id = :sitting_id AND answered_at IS NULL;
+
+-- name: second_look(sitting_id)^
+-- What a learner asked for, and whether it was answered.
+SELECT words, asked_at, answered_at FROM second_look WHERE sitting_id = :sitting_id;
+
+-- name: waiting_of_version(card_version_id, sitting_id)
+-- Other sittings of the same version of a card that wait to be settled.
+SELECT s.id, p.name AS learner FROM sitting s JOIN person p ON p.id = s.learner_id
+WHERE s.card_version_id = :card_version_id AND s.id <> :sitting_id AND s.state = 'handed_in' AND s.trial = FALSE
+  AND s.standing IS NOT NULL ORDER BY s.handed_in_at, s.id;

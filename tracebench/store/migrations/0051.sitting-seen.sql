@@ -1,0 +1,1 @@
+ALTER TABLE sitting ADD COLUMN seen_at DATETIME(3) NULL;
