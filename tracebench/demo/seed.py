@@ -18,7 +18,7 @@ from tracebench.bench.trainer import record
 from tracebench.core.answer import Answer
 from tracebench.core.circuits import circuit as circuit_of
 from tracebench.core.limits import limits_from_json
-from tracebench.demo import cast
+from tracebench.demo import cast, ready_cards
 from tracebench.demo.event_cast import EVENT_REFERENCES
 from tracebench.demo.learners import answers_of, settings_of
 from tracebench.demo.shelf_cast import SENSOR_REFERENCES
@@ -85,6 +85,16 @@ class _Demo:
 
         steps = [dict(step) for step in cast.LOOM_STEPS]
         self._published(course_id, cast.LOOM_CARD, CIRCUIT, versions[cast.LOOM_CARD.reference], steps)
+
+        self._ready_cards(began)
+
+    def _ready_cards(self, at: datetime) -> None:
+        """Every circuit at three levels, in a course of the instructor's own to copy from."""
+        course_id = queries.courses.add(self.conn, title=ready_cards.COURSE, at=at)
+        queries.courses.join_course(self.conn, course_id=course_id, person_id=self.instructor.id)
+        for _, _, document in ready_cards.ready_cards():
+            card_id = cards.create(self.conn, self.instructor, course_id, document, at)
+            cards.publish(self.conn, self.instructor, card_id, at)
 
     def _people(self, at: datetime) -> None:
         rows = [
