@@ -83,6 +83,8 @@ TABLE = {
     ("PUT", "/api/cards/{card}"): (401, 403, 409, 404, 403, 403, 403),
     ("GET", "/api/cards/shared"): (401, 403, 200, 200, 403, 403, 403),
     ("POST", "/api/cards/{card}/copy"): (401, 403, 201, 404, 403, 403, 403),
+    ("GET", "/api/cards/{card}/job-sheet"): (401, 403, 200, 404, 403, 403, 403),
+    ("GET", "/api/cards/{card}/file"): (401, 403, 200, 404, 403, 403, 403),
     ("PUT", "/api/cards/{card}/reach"): (401, 403, 200, 404, 403, 403, 403),
     ("GET", "/api/cards/{card}/blind"): (401, 403, 200, 404, 403, 403, 403),
     ("POST", "/api/cards/{card}/publish"): (401, 403, 409, 404, 403, 403, 403),

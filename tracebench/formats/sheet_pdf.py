@@ -44,39 +44,47 @@ class Sheet:
 
 def sheet_pdf(sheet: Sheet, circuit: Circuit, capture: Capture) -> bytes:
     """The sheet as PDF."""
-    page = FPDF(format="A4")
-    page.set_margins(MARGIN, MARGIN)
-    page.set_auto_page_break(True, MARGIN)
-    page.set_title(_plain(sheet.title))
-    page.set_creator("Trace Bench")
-    page.add_page()
+    page = paper(sheet.title)
     _head(page, sheet, circuit)
-    _strip(page, sheet, circuit, capture)
+    strip(page, sheet, circuit, capture)
     _tags(page, sheet)
     _readings(page, sheet, circuit)
     _told(page, sheet, circuit)
     return bytes(page.output())
 
 
-def _plain(text: str) -> str:
+def paper(title: str) -> FPDF:
+    """An A4 page to write on."""
+    page = FPDF(format="A4")
+    page.set_margins(MARGIN, MARGIN)
+    page.set_auto_page_break(True, MARGIN)
+    page.set_title(plain(title))
+    page.set_creator("Trace Bench")
+    page.add_page()
+    return page
+
+
+def plain(text: str) -> str:
     """As the fonts that every reader has can print it."""
     return str(text).translate(PLAIN).encode("latin-1", "replace").decode("latin-1")
 
 
-def _line(page: FPDF, text: str, size: float = 9.0, style: str = "") -> None:
+def line(page: FPDF, text: str, size: float = 9.0, style: str = "") -> None:
+    """A paragraph from margin to margin."""
     page.set_font("helvetica", style, size)
-    page.multi_cell(0, size * 0.48, _plain(text), new_x=XPos.LMARGIN, new_y=YPos.NEXT)
+    page.multi_cell(0, size * 0.48, plain(text), new_x=XPos.LMARGIN, new_y=YPos.NEXT)
 
 
 def _head(page: FPDF, sheet: Sheet, circuit: Circuit) -> None:
-    _line(page, sheet.title, 16, "B")
+    line(page, sheet.title, 16, "B")
     said = CALLS[sheet.answer["call"]]
     titles = [spec.title.lower() for code in sheet.answer["because"] if (spec := circuit.finding(code)) is not None]
-    _line(page, f"{circuit.title}. {said}" + (f": {', '.join(titles)}" if titles else "") + f". {sheet.stage}.", 10)
+    line(page, f"{circuit.title}. {said}" + (f": {', '.join(titles)}" if titles else "") + f". {sheet.stage}.", 10)
     page.ln(2)
 
 
-def _strip(page: FPDF, sheet: Sheet, circuit: Circuit, capture: Capture) -> None:
+def strip(page: FPDF, sheet: Sheet, circuit: Circuit, capture: Capture) -> None:
+    """The whole record, lane under lane, with its phases and the numbers of its tags."""
     main = circuit.main_lane(capture.lanes)
     width = page.epw - LEFT
     first = page.get_y() + 5
@@ -90,7 +98,7 @@ def _strip(page: FPDF, sheet: Sheet, circuit: Circuit, capture: Capture) -> None
         left, right = max(x(phase["from"]), MARGIN + LEFT), min(x(phase["to"]), MARGIN + page.epw)
         page.set_fill_color(*((223, 231, 234) if k % 2 else (238, 242, 244)))
         page.rect(left, first - 5, max(right - left, 0.3), 4, style="F")
-        name = _plain(phase["name"].replace("_", " "))
+        name = plain(phase["name"].replace("_", " "))
         if page.get_string_width(name) < right - left - 1:
             page.text(left + 0.7, first - 2, name)
     top = first
@@ -125,10 +133,10 @@ def _lane(page: FPDF, lane: Lane, title: str, top: float, height: float, width: 
     page.set_line_width(0.1)
     page.rect(MARGIN + LEFT, top, width, height)
     page.set_font("helvetica", "B", 7)
-    page.text(MARGIN, top + 3, _plain(title))
+    page.text(MARGIN, top + 3, plain(title))
     page.set_font("helvetica", "", 7)
-    page.text(MARGIN, top + 6.5, _plain(f"{most:.4g} {lane.unit}"))
-    page.text(MARGIN, top + height - 0.5, _plain(f"{least:.4g} {lane.unit}"))
+    page.text(MARGIN, top + 6.5, plain(f"{most:.4g} {lane.unit}"))
+    page.text(MARGIN, top + height - 0.5, plain(f"{least:.4g} {lane.unit}"))
     points: list[tuple[float, float]] = []
     for k, (a, b) in enumerate(zip(low, high, strict=True)):
         at = MARGIN + LEFT + (k + 0.5) / low.size * width
@@ -141,7 +149,7 @@ def _lane(page: FPDF, lane: Lane, title: str, top: float, height: float, width: 
 
 def _tags(page: FPDF, sheet: Sheet) -> None:
     for number, tag in enumerate(sheet.document["tags"], 1):
-        _line(page, f"{number}  {tag['from']:.4g} to {tag['to']:.4g} s: {tag['text']}", 8.5)
+        line(page, f"{number}  {tag['from']:.4g} to {tag['to']:.4g} s: {tag['text']}", 8.5)
     page.ln(2)
 
 
@@ -156,7 +164,7 @@ def _readings(page: FPDF, sheet: Sheet, circuit: Circuit) -> None:
         told = ("", "", "") if limit is None else (_span(limit), _rests(limit), limit["state"])
         rows.append((spec.title, f"{r['value']:.{spec.decimals}f} {r['unit']}".strip(), *told))
     page.set_font("helvetica", "", 8)
-    with page.table(rows=[[_plain(c) for c in row] for row in rows], col_widths=(30, 16, 22, 30, 12), line_height=4.4):
+    with page.table(rows=[[plain(c) for c in row] for row in rows], col_widths=(30, 16, 22, 30, 12), line_height=4.4):
         pass
     page.ln(2)
 
@@ -175,13 +183,13 @@ def _rests(limit: Mapping[str, Any]) -> str:
 def _told(page: FPDF, sheet: Sheet, circuit: Circuit) -> None:
     where = [f"{key.replace('_', ' ')}: {value}" for key, value in sheet.document["provenance"].items() if value]
     if where:
-        _line(page, "Where it comes from", 9, "B")
-        _line(page, "; ".join(where))
+        line(page, "Where it comes from", 9, "B")
+        line(page, "; ".join(where))
     if sheet.document["notes"]:
-        _line(page, sheet.document["notes"])
+        line(page, sheet.document["notes"])
     page.ln(1)
-    _line(page, "Cautions", 9, "B")
+    line(page, "Cautions", 9, "B")
     for caution in circuit.cautions:
-        _line(page, f"- {caution.text}")
+        line(page, f"- {caution.text}")
     page.ln(1)
-    _line(page, f"Kept by {sheet.author}; measured with engine {sheet.answer['engine']}.", 7.5)
+    line(page, f"Kept by {sheet.author}; measured with engine {sheet.answer['engine']}.", 7.5)

@@ -14,6 +14,9 @@ from tracebench.core.cards.documents import card_as_json, card_from_json
 from tracebench.core.circuits.conditions import ALWAYS
 from tracebench.core.circuits.events.attribution import order_told
 from tracebench.core.errors import BadOption
+from tracebench.formats.job_pdf import job_pdf
+from tracebench.formats.sheet_pdf import Sheet
+from tracebench.store import captures
 from tracebench.store.pool import Connection, Row
 from tracebench.store.queries import packed, queries
 from tracebench.usecases import audit, courses, reach, shelf
@@ -129,6 +132,23 @@ def one(conn: Connection, person: Person, card_id: int) -> Json:
         "may_change": reach.changes_card(row, person, row["of_course"]),
         "owned": row["author_id"] == person.id,
     }
+
+
+def job_sheet(conn: Connection, person: Person, card_id: int, address: str, reference: bool) -> bytes:
+    """The card to print; with its reference's strip where the instructor wants that on paper."""
+    card = card_of(_seen(conn, person, card_id)["document"])
+    version_id = card.first.reference_version_id
+    version = shelf.version_of(conn, version_id) if reference and version_id else None
+    shown = None
+    if version is not None:
+        sheet = Sheet(version["title"], "", "", {**version["document"], "tags": []}, version["answer"])
+        shown = (sheet, captures.load(conn, version["capture_id"]))
+    return job_pdf(card, address, shown)
+
+
+def as_file(conn: Connection, person: Person, card_id: int) -> Json:
+    """The card's document for another installation: its reference stays here."""
+    return {**card_as_json(card_of(_seen(conn, person, card_id)["document"])), "reference_version_id": None}
 
 
 def document_of(conn: Connection, person: Person, card_id: int) -> str:

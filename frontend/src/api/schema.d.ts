@@ -930,6 +930,94 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/cards/{card_id}/file': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The card for another installation; making a card of such a document brings it in. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          card_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description the card's document, as docs/card.schema.json has it */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': unknown
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/cards/{card_id}/job-sheet': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The card to print. */
+    get: {
+      parameters: {
+        query?: {
+          /** @description print the reference's strip as well */
+          reference?: boolean
+        }
+        header?: never
+        path: {
+          card_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description the card as PDF, with a code that opens its sitting */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': unknown
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/cards/{card_id}/publish': {
     parameters: {
       query?: never

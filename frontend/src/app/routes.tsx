@@ -49,6 +49,10 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import('../features/cards/CardMakerPage')).CardMakerPage }),
       },
       {
+        path: 'begin/:id',
+        lazy: async () => ({ Component: (await import('../features/sitting/BeginPage')).BeginPage }),
+      },
+      {
         path: 'sittings/:id',
         lazy: async () => ({ Component: (await import('../features/sitting/SittingPage')).SittingPage }),
       },

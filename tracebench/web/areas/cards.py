@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import json
+from pathlib import Path
 from typing import Any
 
 from apiflask import APIBlueprint, Schema, fields
 from apiflask.validators import Length, OneOf, Range
+from flask import Response, request
 
 from tracebench.core.cards.documents import COMPLAINTS
 from tracebench.core.cards.step import FIRST
@@ -17,6 +20,7 @@ from tracebench.usecases.reach import REACHES
 from tracebench.web import fields as f
 from tracebench.web.areas.shelf import LimitBody, MadeOut
 from tracebench.web.context import now, person, transaction
+from tracebench.web.files import handed_out
 
 bp = APIBlueprint("cards", __name__, url_prefix="/api/cards", tag="Job cards")
 
@@ -62,6 +66,10 @@ class SourceBody(Schema):
     command = fields.String()
     altitude_m = fields.Float(validate=Range(-400, 5000))
     vehicle = fields.String()
+
+
+class JobSheetQuery(Schema):
+    reference = fields.Boolean(load_default=False, metadata={"description": "print the reference's strip as well"})
 
 
 class CardBody(Schema):
@@ -199,6 +207,32 @@ def save(card_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
     """Save work on a card."""
     with transaction() as conn:
         return cards.save(conn, person(), card_id, json_data["revision"], json_data["document"], now())
+
+
+@bp.get("/<int:card_id>/job-sheet")
+@bp.input(JobSheetQuery, location="query")
+@bp.doc(responses={200: "the card as PDF, with a code that opens its sitting"})
+def job_sheet(card_id: int, query_data: dict[str, Any]) -> Response:
+    """The card to print."""
+    address = f"{request.host_url}begin/{card_id}"
+
+    def write(path: Path) -> None:
+        with transaction() as conn:
+            path.write_bytes(cards.job_sheet(conn, person(), card_id, address, query_data["reference"]))
+
+    return handed_out(write, f"job-{card_id}.pdf")
+
+
+@bp.get("/<int:card_id>/file")
+@bp.doc(responses={200: "the card's document, as docs/card.schema.json has it"})
+def as_file(card_id: int) -> Response:
+    """The card for another installation; making a card of such a document brings it in."""
+
+    def write(path: Path) -> None:
+        with transaction() as conn:
+            path.write_text(json.dumps(cards.as_file(conn, person(), card_id), indent=2, ensure_ascii=False))
+
+    return handed_out(write, f"card-{card_id}.json")
 
 
 @bp.get("/<int:card_id>/blind")

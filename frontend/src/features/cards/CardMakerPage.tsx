@@ -143,6 +143,16 @@ function Maker({ card, first }: { card: Card | null; first: CardDocument }) {
         about={card ? `${circuit.title}, version ${card.version}` : circuit.title}
       >
         {card && <Stage stage={card.state} version={card.version || null} />}
+        {card && (
+          <>
+            <a href={`/api/cards/${card.id}/job-sheet`} download>
+              Job sheet
+            </a>
+            <a href={`/api/cards/${card.id}/file`} download>
+              Export
+            </a>
+          </>
+        )}
         {card && <CopyCard id={card.id} title={card.title} />}
         {card && may && card.version > 0 && (
           <Button onPress={() => attempt.mutate()}>Try it as a learner</Button>

@@ -5,6 +5,7 @@ import { Button } from '../../ui/Button'
 import { Empty, Muted, Note, Page, PageHead, Panel, Row, Table } from '../../ui/layout'
 import { Stage } from '../../ui/marks'
 import { dayText } from '../../ui/time'
+import { CardFile } from './CardFile'
 import { SharedCards } from './SharedCards'
 import { cardsQuery, startSitting, type CardItem } from './queries'
 
@@ -18,6 +19,7 @@ export function CardsPage() {
   return (
     <Page>
       <PageHead title="Job cards">
+        {instructor && <CardFile />}
         {instructor && (
           <Button $main onPress={() => void go('/cards/new')}>
             New job card

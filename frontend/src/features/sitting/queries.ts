@@ -35,6 +35,9 @@ export const corridorQuery = (sitting: Sitting) =>
     retry: false,
   })
 
+export const beginSitting = (card_id: number) =>
+  unwrap(api.POST('/api/cards/{card_id}/sittings', { params: { path: { card_id } } }))
+
 export const saveAnswer = (id: number, body: Schemas['AnswerIn']) =>
   unwrap(api.PUT('/api/sittings/{sitting_id}/answer', { ...at(id), body }))
 
