@@ -104,6 +104,9 @@ TABLE = {
     ("GET", "/api/courses/{course}/desk"): (401, 403, 200, 404, 403, 403, 403),
     ("GET", "/api/marking/{sitting}"): (401, 403, 200, 404, 403, 403, 403),
     ("GET", "/api/marking/{sitting}/parade"): (401, 403, 404, 404, 403, 403, 403),
+    ("GET", "/api/courses/{course}/regrade"): (401, 403, 404, 404, 403, 403, 403),
+    ("POST", "/api/courses/{course}/regrade"): (401, 403, 202, 404, 403, 403, 403),
+    ("POST", "/api/courses/{course}/regrade/take"): (401, 403, 404, 404, 403, 403, 403),
     ("POST", "/api/marking/release"): (401, 403, 200, 200, 403, 403, 403),
     ("POST", "/api/marking/{sitting}/take-back"): (401, 403, 409, 404, 403, 403, 403),
     ("GET", "/api/marking/{sitting}/alike?criterion=no such"): (401, 403, 422, 404, 403, 403, 403),
@@ -197,6 +200,8 @@ class Rights(WebTest):
             ("POST", "/api/sittings/{sitting}/hand-in"): {"incomplete_ok": True},
             ("GET", "/api/marking/{sitting}/parade"): (401, 403, 404, 404, 403, 403, 403),
             ("GET", "/api/marking/{sitting}/corridor"): (401, 403, 200, 404, 403, 403, 403),
+            ("POST", "/api/courses/{course}/regrade"): {"newest": False},
+            ("POST", "/api/courses/{course}/regrade/take"): {"run_id": 999, "ids": [1], "why": "x"},
             ("POST", "/api/marking/release"): {"ids": [999_999]},
             ("POST", "/api/marking/{sitting}/changes/alike"): {
                 "criterion": "no such",

@@ -547,6 +547,58 @@ class People(Protocol):
         ...
 
 
+class Regrading(Protocol):
+    def marked(self, conn: Connection, *, course_id: object) -> Iterator[Row]:
+        """Sittings of a course whose marks were worked out, those of one capture beside each other."""
+        ...
+
+    def add_run(
+        self, conn: Connection, *, course_id: object, author_id: object, newest: object, total: object, at: object
+    ) -> Any:
+        """A comparison of all marks of a course with what would be given now."""
+        ...
+
+    def latest_run(self, conn: Connection, *, course_id: object) -> Row | None:
+        """The newest comparison of a course."""
+        ...
+
+    def add_row(
+        self,
+        conn: Connection,
+        *,
+        run_id: object,
+        sitting_id: object,
+        grade_run_id: object,
+        card_version_id: object,
+        grade: object,
+        measured: object,
+        changes: object,
+        problem: object,
+    ) -> int:
+        """What one sitting would be given now; again does nothing."""
+        ...
+
+    def rows_of(self, conn: Connection, *, run_id: object) -> Iterator[Row]:
+        """Sittings of a comparison whose marks would change, or could not be worked out."""
+        ...
+
+    def row_to_take(self, conn: Connection, *, run_id: object, sitting_id: object) -> Row | None:
+        """One sitting of a comparison, held while its marks are taken over."""
+        ...
+
+    def set_taken(self, conn: Connection, *, run_id: object, sitting_id: object, at: object) -> int:
+        """Its marks were taken over."""
+        ...
+
+    def newest_version(self, conn: Connection, *, card_id: object) -> Row | None:
+        """The newest published version of a card."""
+        ...
+
+    def card_version(self, conn: Connection, *, version_id: object) -> Row | None:
+        """One version of a card."""
+        ...
+
+
 class Shapes(Protocol):
     def not_outlined(self, conn: Connection, *, person_id: object, circuit: object, size: object) -> Iterator[Row]:
         """Newest published versions of a circuit in a person's reach whose outlines were not made yet."""
@@ -971,6 +1023,7 @@ class Queries(Protocol):
     inbox: Inbox
     jobs: Jobs
     people: People
+    regrading: Regrading
     shapes: Shapes
     shelf: Shelf
     sittings: Sittings

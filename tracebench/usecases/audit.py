@@ -40,6 +40,7 @@ ACTIONS = {
     "card.reach": "changed who reaches the card",
     "mark.work_out": "worked the marks out",
     "mark.change": "changed a mark",
+    "mark.regrade": "worked marks out anew",
     "mark.take_back": "took the release back",
     "mark.asked": "asked for a second look",
     "mark.release": "released the marks",

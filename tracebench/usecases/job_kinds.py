@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from functools import partial
 from pathlib import Path
 
-from tracebench.usecases import captures, exchange, grading, inbox, sittings
+from tracebench.usecases import captures, exchange, grading, inbox, regrading, sittings
 from tracebench.usecases.jobs import Work
 
 
@@ -16,6 +16,7 @@ def works(uploads: Path) -> Mapping[str, Work]:
         grading.GRADING: sittings.work_marks_out,
         captures.IMPORT: partial(captures.work_import_out, uploads),
         exchange.TAKE: partial(exchange.work_take_in, uploads),
+        regrading.REGRADE: regrading.work_regrade_out,
         inbox.LOOK: partial(inbox.work_look_out, uploads),
         inbox.DRAFT: partial(inbox.work_draft_out, uploads),
     }

@@ -22,29 +22,43 @@ COOLANT = "coolant"
 
 
 @dataclass(frozen=True, slots=True)
-class Loaded:
-    """A sitting's capture with its samples, read in one short transaction and measured outside of it."""
+class Beside:
+    """What is known of a sitting's capture beside its samples."""
 
-    capture: Capture
     told: dict[str, str]
     ground: str | None
     wires_shown: bool
 
+
+@dataclass(frozen=True, slots=True)
+class Loaded:
+    """A sitting's capture with its samples, read in one short transaction and measured outside of it."""
+
+    capture: Capture
+    beside: Beside
+
     def taken(self, sitting: Sitting) -> Taken:
         """The capture as measured under the sitting's card. May take long; needs no database."""
-        answer = measured_under(sitting.card, FIRST, self.capture, told=self.told)
-        return Taken(answer, self.ground, self.wires_shown)
+        answer = measured_under(sitting.card, FIRST, self.capture, told=self.beside.told)
+        return Taken(answer, self.beside.ground, self.beside.wires_shown)
 
 
-def load(conn: Connection, sitting: Sitting) -> Loaded | None:
-    """Everything of a sitting's capture that grading needs, or None where it has none."""
+def beside(conn: Connection, sitting: Sitting) -> Beside | None:
+    """None where the sitting has no capture."""
     if sitting.capture_id is None:
         return None
     head = _head(conn, sitting.capture_id)
     records = _records(conn, sitting.id)
     trainer = head["detail"].get("trainer") or {}
-    told = _told(head, records)
-    return Loaded(store.load(conn, sitting.capture_id), told, trainer.get("ground"), wires_shown(records))
+    return Beside(_told(head, records), trainer.get("ground"), wires_shown(records))
+
+
+def load(conn: Connection, sitting: Sitting) -> Loaded | None:
+    """Everything of a sitting's capture that grading needs, or None where it has none."""
+    known = beside(conn, sitting)
+    if known is None or sitting.capture_id is None:
+        return None
+    return Loaded(store.load(conn, sitting.capture_id), known)
 
 
 def measured(conn: Connection, sitting: Sitting) -> Answer:

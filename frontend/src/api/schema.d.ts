@@ -1413,6 +1413,130 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/courses/{course_id}/regrade': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The newest comparison: how far it is, and whose marks would change. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          course_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['RegradeOut']
+          }
+        }
+      }
+    }
+    put?: never
+    /** Compare all marks of a course with what would be given now; nothing changes by it. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          course_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['RegradeIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        202: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['RegradeOut']
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/courses/{course_id}/regrade/take': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Let marks of a comparison stand, with a reason. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          course_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['RegradeTakeIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['RegradeOut']
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/courses/{course_id}/review': {
     parameters: {
       query?: never
@@ -6107,6 +6231,48 @@ export interface components {
     }
     RefusedOut: {
       id: number
+      why: string
+    }
+    RegradeChangeOut: {
+      criterion: string
+      from: number | null
+      reason: string
+      title: string
+      to: number | null
+    }
+    RegradeIn: {
+      /**
+       * @description by the newest version of each card: its limits, points, rubric
+       * @default false
+       */
+      newest: boolean
+    }
+    RegradeOut: {
+      author: string
+      /** Format: date-time */
+      created_at: string
+      done: number
+      engine: string
+      id: number
+      newest: boolean
+      rows: components['schemas']['RegradeRowOut'][]
+      total: number
+    }
+    RegradeRowOut: {
+      attempt: number
+      changes: components['schemas']['RegradeChangeOut'][]
+      learner: string
+      problem: string | null
+      sitting_id: number
+      /** @enum {string} */
+      state: 'handed_in' | 'released'
+      /** Format: date-time */
+      taken_at: string | null
+      title: string
+    }
+    RegradeTakeIn: {
+      ids: number[]
+      run_id: number
       why: string
     }
     ReleaseIn: {

@@ -65,6 +65,10 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import('../features/marking/DeskPage')).DeskPage }),
       },
       {
+        path: 'marking/anew',
+        lazy: async () => ({ Component: (await import('../features/marking/AnewPage')).AnewPage }),
+      },
+      {
         path: 'marking/:id',
         lazy: async () => ({ Component: (await import('../features/marking/MarkPage')).MarkPage }),
       },

@@ -1,13 +1,7 @@
-"""What a marker looks at first; and agreement of two markers against another library and a worked table."""
+"""What a marker looks at first, and why."""
 
 import unittest
 
-import numpy as np
-from hypothesis import given
-from hypothesis import strategies as st
-from sklearn.metrics import cohen_kappa_score
-
-from tracebench.core.grading.agreement import weighted_kappa
 from tracebench.core.grading.order import Handed, looks, sample
 
 
@@ -47,32 +41,6 @@ class Looks(unittest.TestCase):
             self.assertEqual(len(chosen), wanted, count)
             if count > 1:
                 self.assertLessEqual({0, count - 1}, chosen)
-
-
-class Agreement(unittest.TestCase):
-    @given(st.lists(st.tuples(st.integers(0, 4), st.integers(0, 4)), min_size=2, max_size=60))
-    def test_is_that_of_scikit_learn(self, pairs):
-        one, other = zip(*pairs, strict=True)
-        ours = weighted_kappa(one, other, 5)
-        with np.errstate(all="ignore"):
-            theirs = cohen_kappa_score(one, other, labels=list(range(5)), weights="quadratic")
-        if ours is None:
-            self.assertTrue(np.isnan(theirs) or one == other)
-        else:
-            self.assertAlmostEqual(ours, theirs, places=9)
-
-    def test_worked_by_hand(self):
-        # Two markers, three categories, weights 0, 1 and 4: four agree and one is one off, which is 1 seen.
-        one, other = (0, 0, 1, 2, 2), (0, 0, 1, 2, 1)
-        # Margins (2, 1, 2) and (2, 2, 1), by chance: (2*2*1 + 2*1*4 + 1*2*1 + 1*1*1 + 2*2*4 + 2*2*1) / 5.
-        self.assertAlmostEqual(weighted_kappa(one, other, 3), 1 - 1 / ((4 + 8 + 2 + 1 + 16 + 4) / 5))
-
-    def test_edges(self):
-        self.assertEqual(weighted_kappa((0, 1, 2), (0, 1, 2), 3), 1)
-        self.assertLess(weighted_kappa((0, 2), (2, 0), 3), 0)
-        self.assertIsNone(weighted_kappa((1, 1), (1, 1), 3))
-        with self.assertRaises(ValueError):
-            weighted_kappa((0, 3), (0, 1), 3)
 
 
 if __name__ == "__main__":

@@ -8,7 +8,7 @@ from apiflask import APIBlueprint, Schema, fields
 from apiflask.validators import Length, Range
 
 from tracebench.usecases import desk as desk_of
-from tracebench.usecases import grading, parade, shapes
+from tracebench.usecases import grading, parade, regrading, shapes
 from tracebench.web import fields as f
 from tracebench.web.areas.answer_schemas import (
     AnswerOut,
@@ -124,6 +124,48 @@ class ChangeAlikeIn(Schema):
     also = f.many(fields.Integer(), validate=Length(1, desk_of.MOST_AT_ONCE))
 
 
+class RegradeIn(Schema):
+    newest = fields.Boolean(
+        load_default=False, metadata={"description": "by the newest version of each card: its limits, points, rubric"}
+    )
+
+
+class RegradeTakeIn(Schema):
+    run_id = f.whole()
+    ids = f.many(fields.Integer(), validate=Length(1, 500))
+    why = f.text(validate=Length(1, 1000))
+
+
+class RegradeChangeOut(f.Rows):
+    criterion = f.text()
+    title = f.text()
+    from_ = f.number(allow_none=True, **f.FROM)
+    to = f.number(allow_none=True, **f.TO)
+    reason = f.text()
+
+
+class RegradeRowOut(f.Rows):
+    sitting_id = f.whole()
+    learner = f.text()
+    title = f.text()
+    attempt = f.whole()
+    state = f.one_of("handed_in", "released")
+    changes = f.many(RegradeChangeOut)
+    problem = f.text(allow_none=True)
+    taken_at = f.instant(allow_none=True)
+
+
+class RegradeOut(Schema):
+    id = f.whole()
+    newest = f.flag()
+    engine = f.text()
+    author = f.text()
+    total = f.whole()
+    done = f.whole()
+    created_at = f.instant()
+    rows = f.many(RegradeRowOut)
+
+
 class DeskIn(Schema):
     released = fields.Integer(load_default=desk_of.RELEASED_SHOWN, validate=Range(0, 2000))
 
@@ -135,6 +177,32 @@ def desk(course_id: int, query_data: dict[str, Any]) -> list[desk_of.DeskEntry]:
     """Sittings handed in, least certain first, then the last of those released."""
     with transaction() as conn:
         return desk_of.desk(conn, person(), course_id, query_data["released"])
+
+
+@bp.post("/courses/<int:course_id>/regrade")
+@bp.input(RegradeIn)
+@bp.output(RegradeOut, status_code=202)
+def regrade(course_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
+    """Compare all marks of a course with what would be given now; nothing changes by it."""
+    with transaction() as conn:
+        return regrading.begin_run(conn, person(), course_id, json_data["newest"], now())
+
+
+@bp.get("/courses/<int:course_id>/regrade")
+@bp.output(RegradeOut)
+def regraded(course_id: int) -> dict[str, Any]:
+    """The newest comparison: how far it is, and whose marks would change."""
+    with transaction() as conn:
+        return regrading.run(conn, person(), course_id)
+
+
+@bp.post("/courses/<int:course_id>/regrade/take")
+@bp.input(RegradeTakeIn)
+@bp.output(RegradeOut)
+def take_regraded(course_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
+    """Let marks of a comparison stand, with a reason."""
+    with transaction() as conn:
+        return regrading.take_over(conn, person(), course_id, at=now(), **json_data)
 
 
 @bp.post("/marking/release")

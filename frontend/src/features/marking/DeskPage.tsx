@@ -37,6 +37,7 @@ function Desk({ courseId, title, picker }: { courseId: number; title: string; pi
     <Page>
       <PageHead title="Marking desk" about={`${title} · ${waiting.length} to settle`}>
         {picker}
+        <Link to="/marking/anew">Marks anew</Link>
         {first && (
           <Button $main onPress={() => void go(`/marking/${first.id}`)}>
             Settle the first

@@ -52,6 +52,24 @@ export const corridorQuery = (sheet: MarkSheet) =>
 export const changeMark = (id: number, body: Schemas['ChangeIn']) =>
   unwrap(api.POST('/api/marking/{sitting_id}/changes', { ...at(id), body }))
 
+const ofCourse = (course_id: number) => ({ params: { path: { course_id } } })
+
+/** The newest comparison of a course's marks, asked for again while it is worked on. */
+export const anewQuery = (course_id: number) =>
+  queryOptions({
+    queryKey: ['marks-anew', course_id],
+    queryFn: () => unwrap(api.GET('/api/courses/{course_id}/regrade', ofCourse(course_id))),
+    retry: false,
+    refetchInterval: (query) =>
+      query.state.data && query.state.data.done < query.state.data.total ? 1000 : false,
+  })
+
+export const beginAnew = (course_id: number, newest: boolean) =>
+  unwrap(api.POST('/api/courses/{course_id}/regrade', { ...ofCourse(course_id), body: { newest } }))
+
+export const takeAnew = (course_id: number, body: Schemas['RegradeTakeIn']) =>
+  unwrap(api.POST('/api/courses/{course_id}/regrade/take', { ...ofCourse(course_id), body }))
+
 export const releaseMany = (ids: number[]) => unwrap(api.POST('/api/marking/release', { body: { ids } }))
 
 export const takeBack = (id: number, why = '') =>
