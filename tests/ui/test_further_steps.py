@@ -97,3 +97,26 @@ class EveryKindOfStep(ScreenTest):
         self.assertNotIn("opening", steps["name"]["names"])
         self.assertEqual(len(steps["connect"]["wires"]), 3)
         self.assertEqual(set(steps["work_out"]["figures"]), {"volts", "mv_per_a"})
+
+    def test_a_later_step_waits_and_a_hint_says_that_it_costs(self):
+        steps = [
+            {"kind": "capture", "prompt": ""},
+            {"kind": "reading", "reading": "closed_v", "prompt": "", "hint": "Before the first movement."},
+            {"kind": "call", "prompt": "", "after": "reading-closed_v"},
+        ]
+        card_id = self.published_card(version_id=self.published_reference()["version_id"], steps=steps)
+        ben = self.caller("ben")
+        sitting_id = ben.post(f"/api/cards/{card_id}/sittings").json["id"]
+        capture_id = ben.import_csv(csv_of(Sweep(rate_hz=200)))
+        ben.post(f"/api/sittings/{sitting_id}/capture", {"capture_id": capture_id})
+        tablet = self.person(1024, 768).sign_in("ben")
+        tablet.open(f"/sittings/{sitting_id}")
+        tablet.press("Your call", exact=False)
+        expect(tablet.page.get_by_text("This step opens once an earlier one is answered.")).to_be_visible()
+        tablet.press("Read: closed level", exact=False)
+        tablet.press("Take a hint", exact=False)
+        expect(tablet.page.get_by_text("Hint: Before the first movement.")).to_be_visible()
+        tablet.page.get_by_label("Closed level in V").fill("0.7")
+        tablet.saved()
+        tablet.press("Your call", exact=False)
+        expect(tablet.page.get_by_text("This step opens")).to_have_count(0)

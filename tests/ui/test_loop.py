@@ -132,7 +132,7 @@ class Loop(ScreenTest):
         learner.open("/")
         learner.page.get_by_role("link", name=re.compile("points: see why")).click()
         expect(learner.page.get_by_text("Well judged.", exact=False).first).to_be_visible()
-        expect(learner.page.get_by_text(re.compile("pale: Known good, bay 1"))).to_be_visible()
+        expect(learner.page.get_by_text(re.compile("hatched: stated tolerances"))).to_be_visible()
 
     def no_key_in(self, bodies):
         """Nothing that the tool measured, judged or expects has reached this browser."""

@@ -111,6 +111,7 @@ TABLE = {
     ("POST", "/api/marking/{sitting}/take-back"): (401, 403, 409, 404, 403, 403, 403),
     ("GET", "/api/marking/{sitting}/alike?criterion=no such"): (401, 403, 422, 404, 403, 403, 403),
     ("POST", "/api/marking/{sitting}/changes/alike"): (401, 403, 422, 404, 403, 403, 403),
+    ("POST", "/api/sittings/{sitting}/hint"): (401, 404, 404, 404, 409, 404, 404),
     ("POST", "/api/sittings/{sitting}/second-look"): (401, 404, 404, 404, 409, 404, 404),
     ("GET", "/api/marking/{sitting}/corridor"): (401, 403, 200, 404, 403, 403, 403),
     ("POST", "/api/marking/{sitting}/changes"): (401, 403, 422, 404, 403, 403, 403),
@@ -209,6 +210,7 @@ class Rights(WebTest):
                 "reason": "x",
                 "also": [1],
             },
+            ("POST", "/api/sittings/{sitting}/hint"): {"step": "call"},
             ("POST", "/api/sittings/{sitting}/second-look"): {"words": "Look at the evidence."},
             ("POST", "/api/marking/{sitting}/changes"): {"criterion": "no such", "earned": 0, "reason": "x"},
         }

@@ -1013,6 +1013,10 @@ class Sittings(Protocol):
         """Other sittings of the same version of a card that wait to be settled."""
         ...
 
+    def set_hints(self, conn: Connection, *, sitting_id: object, hints: object) -> int:
+        """Steps whose hint was taken."""
+        ...
+
 
 class Queries(Protocol):
     audit: Audit

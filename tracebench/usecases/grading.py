@@ -70,7 +70,8 @@ class GradeRun(TypedDict):
 
 def graded(sitting: Sitting, taken: Taken | None) -> Grade:
     """The grade of a sitting with its capture as measured; needs no database."""
-    return grade(Attempt(sitting.card, sitting.answers, {FIRST: taken} if taken is not None else {}))
+    captures = {FIRST: taken} if taken is not None else {}
+    return grade(Attempt(sitting.card, sitting.answers, captures, sitting.hints))
 
 
 def keep(conn: Connection, sitting: Sitting, taken: Taken | None, result: Grade, at: datetime) -> None:
@@ -79,6 +80,7 @@ def keep(conn: Connection, sitting: Sitting, taken: Taken | None, result: Grade,
         "card_version_id": sitting.card_version_id,
         "capture_id": sitting.capture_id,
         "answers": answers_as_json(sitting.answers),
+        "hints": sorted(sitting.hints),
     }
     queries.sittings.add_grade_run(
         conn,

@@ -8,7 +8,7 @@ from datetime import datetime
 from functools import lru_cache
 from typing import Any, Literal
 
-from tracebench.core.cards.answers import answers_from_json
+from tracebench.core.cards.answers import answers_from_json, unanswered
 from tracebench.core.cards.card import Card
 from tracebench.core.cards.documents import card_from_json
 from tracebench.core.cards.step import Given
@@ -31,11 +31,19 @@ class Sitting:
     capture_id: int | None
     card: Card
     answers: dict[str, Given]
+    hints: frozenset[str]
+    """Steps whose hint was taken."""
     revision: int
     started_at: datetime
     saved_at: datetime
     handed_in_at: datetime | None
     released_at: datetime | None
+
+    @property
+    def answered(self) -> frozenset[str]:
+        """Steps of which nothing is open."""
+        left = {u["step"] for u in unanswered(self.card, self.answers, self.capture_id is not None)}
+        return frozenset(s.id for s in self.card.steps) - left
 
     @property
     def seen_by_learner(self) -> bool:
@@ -68,6 +76,7 @@ def sitting_of(row: Row) -> Sitting:
         capture_id=row["capture_id"],
         card=card,
         answers=answers_from_json(card, json.loads(row["answers"])),
+        hints=frozenset(json.loads(row["hints"])),
         revision=row["revision"],
         started_at=row["started_at"],
         saved_at=row["saved_at"],

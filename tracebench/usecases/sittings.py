@@ -43,6 +43,8 @@ def start(conn: Connection, person: Person, card_id: int, at: datetime) -> int:
     if row["state"] == "retired":
         raise Conflict("this card has been retired; ask your instructor")
     card = card_of(version["document"])
+    if not trial and card.opens is not None and at.date().isoformat() < card.opens:
+        raise Conflict(f"this card opens on {card.opens}")
     if not trial and len(taken) >= card.attempts:
         raise Conflict(f"all {card.attempts} attempts are used; ask your instructor for another")
     sitting_id: int = queries.sittings.add(
@@ -85,7 +87,7 @@ def one(conn: Connection, person: Person, sitting_id: int) -> Json:
         **sitting.told("id", "card_id", "attempt", "trial", "state", "capture_id", "revision"),
         **sitting.told("started_at", "saved_at", "handed_in_at", "released_at"),
         "answers": answers_as_json(sitting.answers),
-        "card": learner_view(sitting.card),
+        "card": learner_view(sitting.card, sitting.answered, sitting.hints),
         "unanswered": unanswered(sitting.card, sitting.answers, sitting.capture_id is not None),
         "feedback": feedback(conn, sitting) if sitting.seen_by_learner and ready and not again else None,
         "feedback_waits": again,
@@ -177,6 +179,8 @@ def save_answer(
     """Save one step's answer. Raises Conflict when another window saved since `revision`."""
     sitting = _own_open(conn, person, sitting_id)
     given = answer_from_json(sitting.card, step_id, answer)
+    if sitting.card.is_locked(step_id, sitting.answered):
+        raise Conflict("this step opens once an earlier one is answered")
     if sitting.revision != revision:
         raise Conflict("this sitting was changed in another window; it has been reloaded here")
     answers = answers_as_json({**sitting.answers, step_id: given})
@@ -198,6 +202,16 @@ def record_on_trainer(begin: Begin, person: Person, sitting_id: int, settings: M
         capture_id = captures.keep(conn, person, made, at)
         queries.sittings.set_capture(conn, sitting_id=sitting_id, capture_id=capture_id, at=at)
         return one(conn, person, sitting_id)
+
+
+def take_hint(conn: Connection, person: Person, sitting_id: int, step_id: str) -> Json:
+    """Tell a step's hint in one's own open sitting; from then on it costs part of the step's points."""
+    sitting = _own_open(conn, person, sitting_id)
+    if step_id not in sitting.card.hints or sitting.card.is_locked(step_id, sitting.answered):
+        raise NotFound("there is no hint for this step")
+    if step_id not in sitting.hints:
+        queries.sittings.set_hints(conn, sitting_id=sitting_id, hints=packed(sorted({*sitting.hints, step_id})))
+    return one(conn, person, sitting_id)
 
 
 def use_capture(conn: Connection, person: Person, sitting_id: int, capture_id: int, at: datetime) -> Json:

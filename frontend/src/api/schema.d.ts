@@ -4683,6 +4683,57 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/sittings/{sitting_id}/hint': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Take a step's hint, which costs part of its points. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          sitting_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['HintIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['SittingOut']
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/sittings/{sitting_id}/parade': {
     parameters: {
       query?: never
@@ -5321,6 +5372,8 @@ export interface components {
         | 'altitude'
       due: string | null
       limits: components['schemas']['LimitBody'][]
+      /** @description date before which nobody begins */
+      opens?: string | null
       options?: {
         [key: string]: string
       }
@@ -5684,6 +5737,9 @@ export interface components {
     }
     HandOverIn: {
       to_id: number
+    }
+    HintIn: {
+      step: string
     }
     ImportIn: {
       circuit: string
@@ -6425,7 +6481,7 @@ export interface components {
       limits: components['schemas']['ShownLimitOut'][]
       schools: components['schemas']['ShownSchoolOut'][]
       source: components['schemas']['ShownSourceOut']
-      steps: components['schemas']['StepBody'][]
+      steps: components['schemas']['ShownStepOut'][]
       title: string
     }
     ShownLimitOut: {
@@ -6447,6 +6503,67 @@ export interface components {
       /** @enum {string} */
       kind: 'trainer' | 'upload'
       vehicle?: string
+    }
+    ShownStepOut: {
+      /** @description id of an earlier step that must be answered first */
+      after?: string
+      /** @description spot: cylinder or event */
+      among?: string
+      /** @description work_out: which */
+      calculation?: string
+      /** @default first */
+      capture: string
+      /** @default null */
+      cylinder: number | null
+      /** @default null */
+      event: number | null
+      /** @description work_out: given */
+      figures?: {
+        [key: string]: number
+      }
+      has_hint: boolean
+      /** @description set_up: what the signal reaches */
+      highest?: number
+      /** @description told for part of the points */
+      hint?: string | null
+      /** @default  */
+      id: string
+      /** @enum {string} */
+      kind:
+        | 'cautions'
+        | 'connect'
+        | 'set_up'
+        | 'capture'
+        | 'reading'
+        | 'work_out'
+        | 'name'
+        | 'spot'
+        | 'compare'
+        | 'record'
+        | 'call'
+        | 'explain'
+      /** @description set_up: how long a record must be */
+      lasts_s?: number
+      /** @description record: rows wanted */
+      least?: number
+      locked: boolean
+      /** @description name: phases to be found */
+      names?: string[]
+      /** @description record: its kind */
+      of?: string
+      /** @description explain: what the instructor looks for */
+      phrases?: string[]
+      prompt: string
+      /** @default null */
+      reading: string | null
+      /** @description work_out: read */
+      readings?: {
+        [key: string]: string
+      }
+      /** @description set_up: seconds of the shortest thing seen */
+      sees_s?: number | null
+      /** @description connect */
+      wires?: components['schemas']['WireBody'][]
     }
     SignInIn: {
       password: string
@@ -6576,6 +6693,8 @@ export interface components {
       to: number
     }
     StepBody: {
+      /** @description id of an earlier step that must be answered first */
+      after?: string
       /** @description spot: cylinder or event */
       among?: string
       /** @description work_out: which */
@@ -6592,6 +6711,8 @@ export interface components {
       }
       /** @description set_up: what the signal reaches */
       highest?: number
+      /** @description told for part of the points */
+      hint?: string | null
       /** @default  */
       id: string
       /** @enum {string} */

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence, Set
+from dataclasses import dataclass, field
 from typing import Any, Literal
 
 from tracebench.core.answer import Limit
@@ -41,7 +41,11 @@ class Asked:
 
 @dataclass(frozen=True, slots=True)
 class Card:
-    """`captures` has one at the least; `schools` holds the way chosen of each question that applies to one of them."""
+    """`captures` has one at the least; `schools` holds the way chosen of each question that applies to one of them.
+
+    `hints` are texts by step, given for part of its points; `after` names the step that must be answered before another
+    is shown. Before `opens`, an ISO date, nobody begins.
+    """
 
     title: str
     brief: str
@@ -52,6 +56,9 @@ class Card:
     schools: Mapping[str, str]
     rubric: Rubric
     points: Mapping[str, float]
+    hints: Mapping[str, str] = field(default_factory=dict)
+    after: Mapping[str, str] = field(default_factory=dict)
+    opens: str | None = None
 
     @property
     def first(self) -> Asked:
@@ -65,6 +72,11 @@ class Card:
 
     def step(self, step_id: str) -> AnyStep | None:
         return next((s for s in self.steps if s.id == step_id), None)
+
+    def is_locked(self, step_id: str, answered: Set[str]) -> bool:
+        """True while what must be answered before a step is not."""
+        earlier = self.after.get(step_id)
+        return earlier is not None and earlier not in answered
 
     def ways(self, key: str) -> Sequence[Way]:
         """The schools in force for one capture."""

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
+from datetime import date
 from typing import Literal, cast
 
 from tracebench.core import door
 from tracebench.core.cards.card import AnyStep, Asked, Card, Source
 from tracebench.core.cards.rubric import rubric_from_json
 from tracebench.core.cards.schools import SCHOOLS
-from tracebench.core.cards.step import FIRST
+from tracebench.core.cards.step import FIRST, PROMPT_LENGTH
 from tracebench.core.circuits import circuit as circuit_of
 from tracebench.core.circuits.circuit import Circuit
 from tracebench.core.circuits.conditions import ALWAYS, COMMON_OPTIONS, CONDITIONS
@@ -44,18 +45,46 @@ def card_from_json(document: object) -> Card:
         if not key or "/" in key or key in {c.key for c in captures}:
             raise BadOption(f"{where}key: a name of its own, without a slash")
         captures.append(_asked(more, key, where))
-    due = row.get("due")
+    due, opens = row.get("due"), row.get("opens")
+    steps = _steps(row.get("steps"), {c.key: c.circuit for c in captures})
+    hints, after = _beside_steps(door.listed(row.get("steps"), "steps", BadOption), steps)
     return Card(
         title=title,
         brief=door.text(row.get("brief"), 4000),
         attempts=attempts,
         due=None if due is None else str(due),
         captures=tuple(captures),
-        steps=_steps(row.get("steps"), {c.key: c.circuit for c in captures}),
+        steps=steps,
         schools=_schools(row),
         rubric=rubric_from_json(row.get("rubric")),
         points=_points(row.get("points")),
+        hints=hints,
+        after=after,
+        opens=None if not opens else _day(opens),
     )
+
+
+def _day(value: object) -> str:
+    try:
+        return date.fromisoformat(str(value)).isoformat()
+    except ValueError:
+        raise BadOption(f"opens: a date such as 2030-01-31, not {value!r}") from None
+
+
+def _beside_steps(rows: Sequence[object], steps: Sequence[AnyStep]) -> tuple[dict[str, str], dict[str, str]]:
+    """Hints of steps, and what each comes after: an earlier step by its id."""
+    hints, after = {}, {}
+    for place, (row, step) in enumerate(zip(rows, steps, strict=True), start=1):
+        told = row if isinstance(row, Mapping) else {}
+        hint = door.text(told.get("hint"), PROMPT_LENGTH).strip()
+        if hint:
+            hints[step.id] = hint
+        earlier = told.get("after") or ""
+        if earlier:
+            if earlier not in {s.id for s in steps[: place - 1]}:
+                raise BadOption(f"step {place}: after: the id of an earlier step")
+            after[step.id] = str(earlier)
+    return hints, after
 
 
 def _asked(row: door.Fields, key: str, where: str) -> Asked:
@@ -139,8 +168,14 @@ def card_as_json(card: Card) -> dict[str, object]:
         "schools": dict(card.schools),
         "rubric": card.rubric.as_json(),
         "points": dict(card.points),
-        "steps": [s.as_json() for s in card.steps],
+        "steps": [_step_as_json(card, s) for s in card.steps],
+        **({"opens": card.opens} if card.opens else {}),
     }
+
+
+def _step_as_json(card: Card, step: AnyStep) -> dict[str, object]:
+    beside = {"hint": card.hints.get(step.id), "after": card.after.get(step.id)}
+    return {**step.as_json(), **{key: value for key, value in beside.items() if value is not None}}
 
 
 def _asked_as_json(asked: Asked) -> dict[str, object]:

@@ -2,13 +2,18 @@
 
 from __future__ import annotations
 
-from tracebench.core.cards.card import Asked, Card
+from collections.abc import Set
+
+from tracebench.core.cards.card import AnyStep, Asked, Card
 from tracebench.core.cards.schools import applying
 from tracebench.core.steps.compare import CompareStep
 
 
-def learner_view(card: Card) -> dict[str, object]:
-    """Everything that is named here is shown, and nothing else."""
+def learner_view(card: Card, answered: Set[str] = frozenset(), hinted: Set[str] = frozenset()) -> dict[str, object]:
+    """Everything that is named here is shown, and nothing else.
+
+    A step that comes after one not yet among the `answered` shows its kind alone; a hint is told once it was taken.
+    """
     first = card.first
     return {
         "circuit": first.circuit.code,
@@ -16,7 +21,7 @@ def learner_view(card: Card) -> dict[str, object]:
         "brief": card.brief,
         "attempts": card.attempts,
         "due": card.due,
-        "steps": [s.shown() for s in card.steps],
+        "steps": [_step(card, s, answered, hinted) for s in card.steps],
         "source": _source(first),
         "complaint": first.complaint,
         "limits": _limits(card, first),
@@ -26,6 +31,20 @@ def learner_view(card: Card) -> dict[str, object]:
             if (w := s.way(card.schools.get(s.key, s.ways[0].key))) is not None
         ],
         "cautions": [c.key for c in card.cautions_of(first.key)],
+    }
+
+
+def _step(card: Card, step: AnyStep, answered: Set[str], hinted: Set[str]) -> dict[str, object]:
+    locked = card.is_locked(step.id, answered)
+    bare = {"id": step.id, "kind": step.kind, "prompt": "", "capture": step.capture, "reading": None}
+    shown = bare if locked else step.shown()
+    hint = card.hints.get(step.id)
+    return {
+        **shown,
+        "after": card.after.get(step.id, ""),
+        "locked": locked,
+        "has_hint": hint is not None,
+        "hint": hint if step.id in hinted else None,
     }
 
 

@@ -32,6 +32,7 @@ class Rubric:
     unshown: float = 1.0
     setup_finding: float = 0.25
     setup_least: float = 0.25
+    hint: float = 0.25
 
     def as_json(self) -> dict[str, float]:
         """Only the shares that are not the usual ones."""
@@ -56,6 +57,7 @@ TITLES: Mapping[str, str] = {
     "unshown": "A right call, its cause and next test, with nothing shown for it on the trace",
     "setup_finding": "Off the capture for each set-up finding that hides nothing",
     "setup_least": "Left of the capture however many there are",
+    "hint": "Off for a hint that was taken",
 }
 
 

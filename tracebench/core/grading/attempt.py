@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping, Sequence, Set
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any, TypeVar, cast
 
@@ -32,11 +32,15 @@ class Taken:
 
 @dataclass(frozen=True, slots=True)
 class Attempt:
-    """One handed-in sitting. `taken` holds its captures by their key on the card; one not there was not made."""
+    """One handed-in sitting. `taken` holds its captures by their key on the card; one not there was not made.
+
+    `hinted` are the steps whose hint was taken.
+    """
 
     card: Card
     answers: Mapping[str, Given]
     taken: Mapping[str, Taken]
+    hinted: Set[str] = frozenset()
 
     def given(self, step: Step[G]) -> G | None:
         """The answer to a step, None where there is none."""

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from tracebench.core import ENGINE_VERSION
 from tracebench.core.grading.attempt import Attempt
 from tracebench.core.grading.result import AROUND, Criterion, Grade, Result, Sum
@@ -52,7 +54,7 @@ def grade(attempt: Attempt) -> Grade:
     for criterion in CRITERIA:
         worth = float(attempt.card.points.get(criterion.key, criterion.points))
         if worth > 0:
-            results += criterion.judge(attempt, worth)
+            results += (_less_hint(attempt, r) for r in criterion.judge(attempt, worth))
     return {
         "engine": ENGINE_VERSION,
         "results": [r.as_json() for r in results],
@@ -61,6 +63,15 @@ def grade(attempt: Attempt) -> Grade:
         "around": _sum([r for r in results if r.skill in AROUND]),
         "certainty": round(min((r.certainty for r in results), default=1.0), 3),
     }
+
+
+def _less_hint(attempt: Attempt, result: Result) -> Result:
+    """What a hint that was taken costs, at the criteria of its step."""
+    if result.step not in attempt.hinted or result.score == 0:
+        return result
+    off = attempt.card.rubric.hint
+    reason = f"{result.reason} A hint was taken: {100 * off:.0f} % off."
+    return replace(result, score=result.score * (1 - off), reason=reason)
 
 
 def _sum(results: list[Result]) -> Sum:

@@ -27,6 +27,13 @@ from tracebench.web.context import now, person, settings, transaction
 bp = APIBlueprint("sittings", __name__, url_prefix="/api", tag="Sittings")
 
 
+class ShownStepOut(StepBody):
+    """A step as its learner sees it; a locked one shows its kind alone."""
+
+    locked = f.flag()
+    has_hint = f.flag()
+
+
 class ShownLimitOut(Schema):
     reading = f.text()
     low = f.number(allow_none=True)
@@ -58,7 +65,7 @@ class ShownCardOut(Schema):
     cautions = f.many(f.text())
     attempts = f.whole()
     due = f.text(allow_none=True)
-    steps = f.many(StepBody)
+    steps = f.many(ShownStepOut)
     limits = f.many(ShownLimitOut)
 
 
@@ -75,6 +82,10 @@ class FeedbackOut(Schema):
     reference_phases = f.many(AnswerPhaseOut)
     beside_reference = f.many(BesideReferenceOut)
     records = f.many(RecordOut)
+
+
+class HintIn(Schema):
+    step = f.text(validate=Length(1, 120))
 
 
 class SecondLookIn(Schema):
@@ -178,6 +189,15 @@ def one(sitting_id: int) -> dict[str, Any]:
         if shown["feedback"] is not None:
             sittings.see(conn, person(), sitting_id, now())
         return shown
+
+
+@bp.post("/sittings/<int:sitting_id>/hint")
+@bp.input(HintIn)
+@bp.output(SittingOut)
+def take_hint(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
+    """Take a step's hint, which costs part of its points."""
+    with transaction() as conn:
+        return sittings.take_hint(conn, person(), sitting_id, json_data["step"])
 
 
 @bp.post("/sittings/<int:sitting_id>/second-look")

@@ -345,6 +345,12 @@ function Maker({ card, first }: { card: Card | null; first: CardDocument }) {
                 value={document.due ?? ''}
                 onChange={(due) => set({ due: due || null })}
               />
+              <Text
+                label="Opens"
+                type="date"
+                value={document.opens ?? ''}
+                onChange={(opens) => set({ opens: opens || null })}
+              />
               {card?.owned && (
                 <Choice
                   label="Who reaches it"

@@ -6,7 +6,8 @@ import { recordKindsQuery } from '../../shared/records'
 import { STEP_KINDS, stepTitle } from '../../shared/steps'
 import { calculationsQuery, type Calculation } from '../../shared/sums'
 import { Button } from '../../ui/Button'
-import { Choice, Text } from '../../ui/fields'
+import { Choice, Fields, Text } from '../../ui/fields'
+import { Fold } from '../../ui/Fold'
 import { Panel, Row, Stack } from '../../ui/layout'
 import type { CardDocument } from './queries'
 import { StepDetails } from './StepDetails'
@@ -113,6 +114,29 @@ export function CardSteps({ document, circuit, onChange }: Props) {
               onChange={(prompt) => put(steps.map((s, j) => (j === k ? { ...s, prompt } : s)))}
             />
             <Details>
+              <Fold title={step.hint || step.after ? 'Hint and order: set' : 'Hint and order'}>
+                <Fields $least={160}>
+                  <Text
+                    label="Hint, for part of the points"
+                    value={step.hint ?? ''}
+                    onChange={(hint) => put(steps.map((s, j) => (j === k ? { ...s, hint } : s)))}
+                  />
+                  {k > 0 && (
+                    <Choice
+                      label="Shown"
+                      value={step.after ?? ''}
+                      onChange={(after) => put(steps.map((s, j) => (j === k ? { ...s, after } : s)))}
+                      options={[
+                        { key: '', text: 'from the beginning' },
+                        ...steps
+                          .slice(0, k)
+                          .filter((s) => s.id)
+                          .map((s) => ({ key: s.id ?? '', text: `after ${title(s).toLowerCase()}` })),
+                      ]}
+                    />
+                  )}
+                </Fields>
+              </Fold>
               <StepDetails
                 step={step}
                 circuit={circuit}

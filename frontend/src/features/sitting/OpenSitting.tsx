@@ -39,7 +39,7 @@ export function OpenSitting({ sitting }: { sitting: Sitting }) {
       client.setQueryData(sittingQuery(sitting.id).queryKey, next)
       // Instants of a log belong to the capture it was typed beside.
       void client.invalidateQueries({ queryKey: ofSitting(sitting.id).query.queryKey })
-      setPegs([null, null])
+      if (next.capture_id !== sitting.capture_id) setPegs([null, null])
     },
   })
   const place = ofSitting(sitting.id)
@@ -89,9 +89,11 @@ export function OpenSitting({ sitting }: { sitting: Sitting }) {
             {steps.map((s, k) => (
               <li key={s.id}>
                 <button aria-current={k === at ? 'step' : undefined} onClick={() => setAt(k)}>
-                  <i aria-hidden="true">{open.has(s.id ?? '') ? '○' : '●'}</i>
+                  <i aria-hidden="true">{s.locked ? '·' : open.has(s.id ?? '') ? '○' : '●'}</i>
                   {title(s)}
-                  <span className="hidden-text">{open.has(s.id ?? '') ? ', open' : ', done'}</span>
+                  <span className="hidden-text">
+                    {s.locked ? ', later' : open.has(s.id ?? '') ? ', open' : ', done'}
+                  </span>
                 </button>
               </li>
             ))}

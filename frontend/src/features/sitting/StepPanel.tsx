@@ -19,7 +19,7 @@ import {
   SpotStep,
   WorkOutStep,
 } from './FurtherSteps'
-import { takeCapture, recordOnTrainer, type Sitting, type Step, type StepAnswer } from './queries'
+import { takeCapture, takeHint, recordOnTrainer, type Sitting, type Step, type StepAnswer } from './queries'
 import { ReadingStep } from './ReadingStep'
 import { TrainerPanel } from './TrainerPanel'
 
@@ -49,7 +49,8 @@ export function StepPanel(props: Props) {
   return (
     <Panel>
       <Stack $gap={10}>
-        <Body {...props} />
+        {step.locked ? <Note>This step opens once an earlier one is answered.</Note> : <Body {...props} />}
+        {!step.locked && step.has_hint && <Hint {...props} />}
         {problem && <Problem key={problem} text={problem} />}
         <Row style={{ justifyContent: 'space-between' }}>
           <Button $touch isDisabled={!onBack} onPress={() => onBack?.()}>
@@ -64,6 +65,18 @@ export function StepPanel(props: Props) {
         </Row>
       </Stack>
     </Panel>
+  )
+}
+
+/** A hint costs part of the step's points, and says so before it is taken. */
+function Hint({ sitting, step, onWork }: Props) {
+  if (step.hint) return <Note>Hint: {step.hint}</Note>
+  return (
+    <Row>
+      <Button $touch $quiet onPress={() => onWork(takeHint(sitting.id, step.id ?? ''))}>
+        Take a hint: it costs part of this step’s points
+      </Button>
+    </Row>
   )
 }
 

@@ -38,6 +38,9 @@ export const corridorQuery = (sitting: Sitting) =>
 export const beginSitting = (card_id: number) =>
   unwrap(api.POST('/api/cards/{card_id}/sittings', { params: { path: { card_id } } }))
 
+export const takeHint = (id: number, step: string) =>
+  unwrap(api.POST('/api/sittings/{sitting_id}/hint', { ...at(id), body: { step } }))
+
 export const saveAnswer = (id: number, body: Schemas['AnswerIn']) =>
   unwrap(api.PUT('/api/sittings/{sitting_id}/answer', { ...at(id), body }))
 

@@ -6,7 +6,7 @@ RETURNING id;
 
 -- name: by_id(sitting_id)^
 -- One sitting with its card version and course.
-SELECT s.id, s.card_version_id, s.learner_id, p.name AS learner, s.trial, s.attempt, s.state, s.capture_id, s.answers,
+SELECT s.id, s.card_version_id, s.learner_id, p.name AS learner, s.trial, s.attempt, s.state, s.capture_id, s.answers, s.hints,
   s.revision, s.started_at, s.saved_at, s.handed_in_at, s.released_at, v.document AS card, v.card_id, c.course_id
 FROM sitting s JOIN card_version v ON v.id = s.card_version_id JOIN card c ON c.id = v.card_id
 JOIN person p ON p.id = s.learner_id WHERE s.id = :sitting_id;
@@ -115,7 +115,7 @@ SELECT s.id FROM sitting s WHERE s.standing IS NULL AND s.state <> 'open'
 
 -- name: others_of_card(card_id, sitting_id, learner_id, limit_rows)
 -- Other learners' handed-in sittings of a card, the latest first.
-SELECT s.id, s.card_version_id, s.learner_id, p.name AS learner, s.trial, s.attempt, s.state, s.capture_id, s.answers,
+SELECT s.id, s.card_version_id, s.learner_id, p.name AS learner, s.trial, s.attempt, s.state, s.capture_id, s.answers, s.hints,
   s.revision, s.started_at, s.saved_at, s.handed_in_at, s.released_at, v.document AS card, v.card_id, c.course_id
 FROM sitting s JOIN card_version v ON v.id = s.card_version_id JOIN card c ON c.id = v.card_id
 JOIN person p ON p.id = s.learner_id
@@ -167,3 +167,7 @@ SELECT words, asked_at, answered_at FROM second_look WHERE sitting_id = :sitting
 SELECT s.id, p.name AS learner FROM sitting s JOIN person p ON p.id = s.learner_id
 WHERE s.card_version_id = :card_version_id AND s.id <> :sitting_id AND s.state = 'handed_in' AND s.trial = FALSE
   AND s.standing IS NOT NULL ORDER BY s.handed_in_at, s.id;
+
+-- name: set_hints(sitting_id, hints)!
+-- Steps whose hint was taken.
+UPDATE sitting SET hints = :hints, revision = revision + 1 WHERE id = :sitting_id;
