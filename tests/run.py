@@ -57,6 +57,10 @@ SECONDS = {
     "tests.core.circuits.test_told": 16,
     "tests.web.test_people": 15,
     "tests.core.test_outside": 15,
+    "tests.ui.test_further_steps": 45,
+    "tests.usecases.test_ready_cards": 16,
+    "tests.core.shape.test_corridor": 15,
+    "tests.core.shape.test_elastic": 14,
 }
 """What modules take that take long, so that the last to end are short ones."""
 

@@ -271,14 +271,14 @@ LOOM_STEPS: tuple[dict[str, Any], ...] = (
 """Every kind of step on one card but the odd one among several."""
 
 EVENT_CARD = DemoCard(
-    "Even at idle, misses pulling away",
-    "Coils in pairs. It idles evenly and misses as soon as it has to work. Take the secondary with the pickup over "
-    "all leads and the trigger on cylinder 1, and say what you see.",
+    "Rough on wet mornings",
+    "One coil and a distributor. It runs rough on wet mornings and evens out once it is dry. Take the secondary with "
+    "the pickup over all leads and the trigger on cylinder 1, and say what you see.",
     {
         "kind": "trainer",
         "fault": "short-burn",
         "severity": 1.0,
-        "layout": "paired",
+        "layout": "distributor",
         "vehicle": "Bay 3, red estate",
     },
     0,
@@ -288,9 +288,9 @@ EVENT_CARD = DemoCard(
 )
 EVENT_RECORD = (
     "spark-gap",
-    [{"tower": tower, "gap_mm": gap} for tower, gap in (("1", "13"), ("4", "12"), ("2", "6"), ("3", "6"))],
+    [{"tower": tower, "gap_mm": gap} for tower, gap in (("1", "13"), ("3", "6"), ("4", "12"), ("2", "13"))],
 )
-"""What the learners measured with a gap tester besides: the pair of 2 and 3 jumps half as far."""
+"""What the learners measured with a gap tester besides: the lead of cylinder 3 jumps half as far."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -52,11 +52,11 @@ SENSOR_REFERENCES = (
     ),
     reference(
         PEDAL,
-        "Pedal, reference lost when warm",
+        "Pedal, reference lost at full lock",
         _HATCH,
         "reference-lost",
         32,
-        "Complaint: limp mode after a quarter of an hour. A new pedal had been fitted already.",
+        "Complaint: limp mode while parking. The loom is pulled tight behind the column when the wheel is turned.",
         (
             ("reference_lost", "The reference falls, and its track with it; the other track does not notice."),
             ("full", "Before and after, the pedal itself is perfect: it is cleared."),
