@@ -40,7 +40,7 @@ def now() -> datetime:
 
 def fill(pool: Pool, count: int) -> tuple[Person, int]:
     at, source = now(), SOURCES[CIRCUIT]
-    scope = ScopeSettings(source.range_v, 32.0, SAMPLES / 32.0)
+    scope = ScopeSettings(source.range_v, SAMPLES / 5000.0, 5000)
     made = [captures.Made(CIRCUIT, "x", "file", record(CIRCUIT, scope, k), {}) for k in range(DISTINCT)]
     steps = [{"kind": "capture"}, {"kind": "call"}]
     document = {"circuit": CIRCUIT, "title": "C", "source": {"kind": "upload"}, "steps": steps, "attempts": ATTEMPTS}

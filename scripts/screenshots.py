@@ -110,6 +110,12 @@ def _logbook(p: Person) -> None:
     p.follow("Corrin Vask")
 
 
+def _card_maker(p: Person) -> None:
+    p.open("/cards")
+    p.follow(cast.LOOM_CARD.title)
+    p.page.get_by_role("button", name="Hint and order of Set up").click()
+
+
 def _people(p: Person) -> None:
     p.open("/people")
     p.fill("One person a line, or pasted from a table: name, sign-in name, role", "Mara Quell\nTomas Vire; tomas")
@@ -123,7 +129,7 @@ VIEWS: dict[str, tuple[str | None, tuple[int, int], Callable[[Person], None] | s
     "compare": (cast.INSTRUCTOR[0], DESK, _compare),
     "parade": (cast.INSTRUCTOR[0], DESK, _parade),
     "bring-in": (cast.INSTRUCTOR[0], DESK, _bring_in),
-    "card-maker": (cast.INSTRUCTOR[0], DESK, "/cards/1"),
+    "card-maker": (cast.INSTRUCTOR[0], DESK, _card_maker),
     "marking-desk": (cast.INSTRUCTOR[0], DESK, "/marking"),
     "settle": (cast.INSTRUCTOR[0], DESK, _marking),
     "settle-events": (cast.INSTRUCTOR[0], DESK, _events),

@@ -7,7 +7,6 @@ import { STEP_KINDS, stepTitle } from '../../shared/steps'
 import { calculationsQuery, type Calculation } from '../../shared/sums'
 import { Button } from '../../ui/Button'
 import { Choice, Fields, Text } from '../../ui/fields'
-import { Fold } from '../../ui/Fold'
 import { Panel, Row, Stack } from '../../ui/layout'
 import type { CardDocument } from './queries'
 import { StepDetails } from './StepDetails'
@@ -65,6 +64,7 @@ interface Props {
 
 /** The card's steps in order. */
 export function CardSteps({ document, circuit, onChange }: Props) {
+  const [more, setMore] = useState<number | null>(null)
   const [wanted, setWanted] = useState<string | null>(null)
   const { steps } = document
   const put = (next: Step[]) => onChange({ steps: next })
@@ -114,7 +114,7 @@ export function CardSteps({ document, circuit, onChange }: Props) {
               onChange={(prompt) => put(steps.map((s, j) => (j === k ? { ...s, prompt } : s)))}
             />
             <Details>
-              <Fold title={step.hint || step.after ? 'Hint and order: set' : 'Hint and order'}>
+              {more === k && (
                 <Fields $least={160}>
                   <Text
                     label="Hint, for part of the points"
@@ -136,13 +136,21 @@ export function CardSteps({ document, circuit, onChange }: Props) {
                     />
                   )}
                 </Fields>
-              </Fold>
+              )}
               <StepDetails
                 step={step}
                 circuit={circuit}
                 onChange={(change) => put(steps.map((s, j) => (j === k ? { ...s, ...change } : s)))}
               />
             </Details>
+            <Button
+              $quiet
+              aria-expanded={more === k}
+              aria-label={`Hint and order of ${title(step)}`}
+              onPress={() => setMore(more === k ? null : k)}
+            >
+              {step.hint || step.after ? 'hint ●' : 'hint'}
+            </Button>
             <Button
               $quiet
               aria-label={`Move ${title(step)} up`}
@@ -232,7 +240,7 @@ const Details = styled.div`
 
 const Line = styled.div`
   display: grid;
-  grid-template-columns: 1fr auto auto;
+  grid-template-columns: 1fr auto auto auto;
   gap: 0 8px;
   align-items: center;
   padding-bottom: 4px;

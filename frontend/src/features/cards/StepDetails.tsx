@@ -1,4 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
+import styled from 'styled-components'
 import type { Circuit } from '../../shared/facts'
 import { calculationsQuery } from '../../shared/sums'
 import { Button } from '../../ui/Button'
@@ -60,7 +61,7 @@ function Wires({ step, circuit, onChange }: Props) {
     <Stack $gap={6}>
       <Muted>What a meter or the loom tells of each wire, and what it carries (the key).</Muted>
       {wires.map((wire, k) => (
-        <Fields key={k} $least={120}>
+        <Wire key={k}>
           <Text
             hidden
             label={`Name of wire ${k + 1}`}
@@ -81,7 +82,7 @@ function Wires({ step, circuit, onChange }: Props) {
             onChange={(lane) => set(k, { lane })}
             options={circuit.lanes.map((l) => ({ key: l.name, text: l.title }))}
           />
-        </Fields>
+        </Wire>
       ))}
       <Row>
         <Button
@@ -192,3 +193,9 @@ function Names({ step, circuit, onChange }: Props) {
     </Row>
   )
 }
+
+const Wire = styled.div`
+  display: grid;
+  grid-template-columns: 110px minmax(0, 1fr) 140px;
+  gap: 8px;
+`

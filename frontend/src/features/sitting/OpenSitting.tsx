@@ -68,7 +68,7 @@ export function OpenSitting({ sitting }: { sitting: Sitting }) {
     })),
   )
   return (
-    <Desk>
+    <Desk data-traced={trace !== null}>
       <header>
         <Link to="/" aria-label="Back to Today">
           ‹
@@ -246,11 +246,17 @@ const Desk = styled.main`
   > div {
     flex: 1;
     /* The trace keeps more than half of the height, whatever is asked below it. */
-    min-height: calc(55vh + 10px);
+    min-height: 280px;
     display: grid;
     grid-template-columns: 196px minmax(0, 1fr);
     gap: 10px;
     padding: 10px 10px 0;
+  }
+  &[data-traced='true'] > div {
+    min-height: calc(55vh + 10px);
+  }
+  &[data-traced='true'] > footer {
+    max-height: calc(45vh - 62px);
   }
   nav {
     overflow: auto;
@@ -289,7 +295,7 @@ const Desk = styled.main`
   }
   footer {
     padding: 10px;
-    max-height: calc(45vh - 62px);
+    max-height: 46vh;
     overflow: auto;
     flex: none;
   }
@@ -301,7 +307,7 @@ const Desk = styled.main`
     > div > section {
       height: max(420px, 56vh);
     }
-    footer {
+    &[data-traced] > footer {
       max-height: none;
     }
   }
