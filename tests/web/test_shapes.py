@@ -63,6 +63,14 @@ class Shapes(WebTest):
         self.assertGreater(len(starts), 3)
         self.assertEqual(starts, sorted(starts))
 
+    def test_a_record_without_phases_is_looked_at_as_a_whole(self):
+        crank = {**RECORD, "circuit": "crank-position", "range_v": 50, "duration_s": 1, "rate_hz": 100_000}
+        reference = self.reference(crank, "wheel")
+        self.assertTrue(self.corridor(reference)["pieces"])
+        self.reference(crank, "wheel", fault="damaged-tooth")
+        found = self.caller("teacher").get(f"/api/references/{reference}/alike?lane=signal&from=0&to=1")
+        self.assertEqual((found.status_code, found.json["name"]), (200, "record"))
+
     def test_what_looks_like_a_stretch_comes_first(self):
         teacher = self.caller("teacher")
         for fault in ("none", "worn-mid", "none", "low-closed"):

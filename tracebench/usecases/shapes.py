@@ -31,6 +31,7 @@ Json = dict[str, Any]
 AT_ONCE = 300
 """So many references that were never looked at are outlined while somebody waits; the rest when asked again."""
 
+WHOLE = "record"
 MOST_EVENTS_SHOWN = 24
 MOST_IN_FLEET = 60
 MOST_FOUND = 12
@@ -53,7 +54,7 @@ def _outlined(conn: Connection, circuit: str, capture_id: int, answer: Mapping[s
         raise NotFound("the capture is gone")
     kind, recorded = circuit_of(circuit), [lane["lane"] for lane in head["lanes"]]
     main = kind.main_lane(recorded)
-    phases, events = _phases(answer), _events(answer)
+    phases, events = _phases(answer, head), _events(answer)
     axis = (head["samples"], head["interval_s"], head["start_s"])
     found = []
     for lane in (name for name in recorded if kind.lane(name).role != "sync"):
@@ -62,7 +63,10 @@ def _outlined(conn: Connection, circuit: str, capture_id: int, answer: Mapping[s
     return found
 
 
-def _phases(answer: Mapping[str, Any]) -> list[Phase]:
+def _phases(answer: Mapping[str, Any], head: Mapping[str, Any]) -> list[Phase]:
+    """What was found; of a record without phases and events, all of it."""
+    if not answer["phases"] and not answer.get("events"):
+        return [Phase(WHOLE, head["start_s"], head["start_s"] + head["samples"] * head["interval_s"])]
     return [Phase(p["name"], p["from"], p["to"], p["cycle"]) for p in answer["phases"]]
 
 
@@ -168,6 +172,8 @@ def _laid(
     bands: Bands,
 ) -> Json:
     """Corridors on a capture's own time. Where it has events, these are what is laid over; else its phases."""
+    if not own:
+        return {"pieces": [], "captures": 0, "coverage": None, "inside": 0, "words": _words([], [])}
     main = circuit_of(circuit).main_lane([one.lane for one in own])
     events = _event_outlines(conn, main, capture_id, answer)
     of_events = {main} if any(_band(bands, one) for one in events) else set()
@@ -284,7 +290,7 @@ def _stretch(
         if one.from_s <= span[0] and span[1] <= one.to_s:
             return one
     middle = 0.5 * (span[0] + span[1])
-    phase = next((p for p in _phases(answer) if p.from_s <= middle <= p.to_s), None)
+    phase = next((p for p in _phases(answer, head) if p.from_s <= middle <= p.to_s), None)
     if phase is None:
         raise BadOption("this stretch lies in no phase: mark one that does, or give the phase its borders first")
     read = store.reader(conn, capture_id, lane, head["samples"])
