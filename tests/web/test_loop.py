@@ -297,4 +297,4 @@ class Release(WebTest):
             cursor.execute("SELECT engine, inputs FROM grade_run WHERE sitting_id = %s", (sitting_id,))
             row = cursor.fetchone()
         self.assertEqual(row["engine"], self.caller("teacher").get(f"/api/marking/{sitting_id}").json["engine"])
-        self.assertEqual(set(json.loads(row["inputs"])), {"answers", "capture_id", "card_version_id"})
+        self.assertEqual(set(json.loads(row["inputs"])), {"answers", "capture_id", "card_version_id", "hints"})
