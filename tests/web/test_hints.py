@@ -72,6 +72,8 @@ class Hints(WebTest):
         for change, said in (
             ({"steps": [{**STEPS[2]}]}, "after: the id of an earlier step"),
             ({"opens": "soon"}, "opens: a date"),
+            ({"opens": "2030-02-30"}, "opens: a date"),
+            ({"opens": "2030-13-01"}, "opens: a date"),
         ):
             refused = teacher.post("/api/cards", {"course_id": self.course_id, "document": {**document, **change}})
             self.assertEqual(refused.status_code, 422, refused.data)

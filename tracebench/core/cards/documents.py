@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+import re
+from calendar import monthrange
 from collections.abc import Mapping, Sequence
-from datetime import date
 from typing import Literal, cast
 
 from tracebench.core import door
@@ -65,10 +66,12 @@ def card_from_json(document: object) -> Card:
 
 
 def _day(value: object) -> str:
-    try:
-        return date.fromisoformat(str(value)).isoformat()
-    except ValueError:
-        raise BadOption(f"opens: a date such as 2030-01-31, not {value!r}") from None
+    """An ISO date that exists, as it was written."""
+    found = re.fullmatch(r"(\d{4})-(\d{2})-(\d{2})", str(value)[:20])
+    year, month, day = map(int, found.groups()) if found else (0, 0, 0)
+    if not (1 <= month <= 12 and year > 0 and 1 <= day <= monthrange(year, month)[1]):
+        raise BadOption(f"opens: a date such as 2030-01-31, not {value!r}")
+    return str(value)
 
 
 def _beside_steps(rows: Sequence[object], steps: Sequence[AnyStep]) -> tuple[dict[str, str], dict[str, str]]:
