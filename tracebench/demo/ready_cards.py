@@ -13,6 +13,7 @@ from typing import Any
 from tracebench.bench.circuits import source
 from tracebench.core.circuits import CIRCUITS
 from tracebench.core.circuits.circuit import Circuit
+from tracebench.demo import cast
 
 COURSE = "Ready cards, three levels"
 
@@ -149,6 +150,13 @@ READY: dict[str, Ready] = {
 
 LEVELS = (1, 2, 3)
 
+THERE: dict[str, tuple[str, ...]] = {
+    "crank-position": ("teeth_per_rev", "gap_teeth", "amplitude_v", "rpm"),
+    "wheel-speed": ("amplitude_v", "tooth_spread_pct"),
+}
+"""Readings in place of those that a new card begins with, which an inductive sensor has none of: *none here* would be
+had without looking."""
+
 TOLD: dict[str, dict[str, str]] = {"injector-current-group": {"injectors": "4"}}
 """What no trace says of itself, by circuit."""
 
@@ -163,7 +171,7 @@ def ready_cards() -> Iterator[tuple[str, int, dict[str, Any]]]:
 
 def _document(kind: Circuit, level: int, fault: str, brief: str, severity: float) -> dict[str, Any]:
     made_by = source(kind.code)
-    readings = kind.asked[: 2 if level == 1 else 4]
+    readings = THERE.get(kind.code, kind.asked)[: 2 if level == 1 else 4]
     compared = [r for r in readings if any(limit.reading == r for limit in kind.limits)]
     steps: list[dict[str, Any]] = [
         {"kind": "cautions", "prompt": "Read before you begin."},
@@ -187,4 +195,5 @@ def _document(kind: Circuit, level: int, fault: str, brief: str, severity: float
         "due": None,
         "reference_version_id": None,
         "steps": steps,
+        "rubric": cast.SHOWN,
     }
