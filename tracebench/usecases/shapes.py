@@ -33,7 +33,11 @@ AT_ONCE = 300
 
 WHOLE = "record"
 MOST_EVENTS_SHOWN = 24
-MOST_IN_FLEET = 60
+MOST_IN_FLEET = 24
+MOST_SWEEPS_EACH = 2
+"""A corridor is made of so many captures and sweeps of each at the most: more take seconds and hardly move it."""
+
+MOST_KEPT = 512
 MOST_FOUND = 12
 
 
@@ -116,22 +120,25 @@ def _beneath(begin: Begin, sitting: Sitting, measured: Answer) -> Json:
         return _laid(conn, circuit, sitting.capture_id, answer, own, bands)
 
 
-Fleet = Mapping[str, Sequence[Outline]]
-"""Outlines of each capture, by the name of its samples."""
+Fleet = Mapping[int, Sequence[Outline]]
+"""Outlines of each capture, by the published version that it is of."""
+
+_made: dict[tuple[tuple[int, ...], str, str], Corridor] = {}
+"""Corridors made in this process, by versions, lane and stretch: published versions never change."""
 
 
 def _fleet(begin: Begin, person_id: int, circuit: str, part: str) -> Fleet:
     if not part:
         return {}
     outline_all(begin, person_id, circuit)
-    of: dict[str, list[Outline]] = defaultdict(list)
+    of: dict[int, list[Outline]] = defaultdict(list)
     version: dict[str, int] = {}
     with begin() as conn:
         for row in queries.shapes.of_fleet(conn, person_id=person_id, circuit=circuit, part=part):
             # The same samples brought in twice tell nothing more.
             name = str(row["samples_of"])
             if version.setdefault(name, row["version_id"]) == row["version_id"] and len(version) <= MOST_IN_FLEET:
-                of[name].append(kept.from_row(row, row["lane"], row["name"]))
+                of[row["version_id"]].append(kept.from_row(row, row["lane"], row["name"]))
     return of
 
 
@@ -142,20 +149,29 @@ Bands = Mapping[tuple[str, str, int], Corridor]
 def _corridors(fleet: Fleet, own: Sequence[Outline]) -> Bands:
     """Of the fleet where it is large enough, else stated round each of a capture's own stretches."""
     made: dict[tuple[str, str, int], Corridor] = {}
-    by_stretch: dict[tuple[str, str], list[list[Outline]]] = defaultdict(list)
-    for outlined in fleet.values():
+    by_stretch: dict[tuple[str, str], dict[int, list[Outline]]] = defaultdict(dict)
+    for version_id, outlined in fleet.items():
         sweeps: dict[tuple[str, str], list[Outline]] = defaultdict(list)
         for one in outlined:
             sweeps[one.lane, one.name].append(one)
         for key, ones in sweeps.items():
-            by_stretch[key].append(ones)
-    for key, members in by_stretch.items():
+            by_stretch[key][version_id] = ones[:MOST_SWEEPS_EACH]
+    for (lane, name), members in by_stretch.items():
         if len(members) >= FEWEST:
-            made[*key, 0] = corridor(members)
+            made[lane, name, 0] = _corridor_of(lane, name, members)
     for one in own:
         if (one.lane, one.name, 0) not in made:
             made[one.lane, one.name, one.sweep] = stated(one)
     return made
+
+
+def _corridor_of(lane: str, name: str, members: Mapping[int, Sequence[Outline]]) -> Corridor:
+    key = tuple(sorted(members)), lane, name
+    if key not in _made:
+        if len(_made) >= MOST_KEPT:
+            _made.clear()
+        _made[key] = corridor([members[version_id] for version_id in key[0]])
+    return _made[key]
 
 
 def _band(bands: Bands, one: Outline) -> Corridor | None:
@@ -285,8 +301,9 @@ def _stretch(
     head = store.head(conn, capture_id)
     if head is None or lane not in {row["lane"] for row in head["lanes"]}:
         raise NotFound(f"this capture has no lane {lane}")
-    events = _event_outlines(conn, lane, capture_id, answer)
-    for one in events if lane == circuit_of(circuit).main_lane([lane]) else []:
+    # Events are kept of the main lane alone.
+    main = circuit_of(circuit).main_lane([row["lane"] for row in head["lanes"]])
+    for one in _event_outlines(conn, lane, capture_id, answer) if lane == main else ():
         if one.from_s <= span[0] and span[1] <= one.to_s:
             return one
     middle = 0.5 * (span[0] + span[1])

@@ -102,13 +102,18 @@ def corridor(captures: Sequence[Sequence[Outline]]) -> Corridor:
     apart = np.array([elastic.distances(row, middles, RADIUS) for row in middles])
     count = len(captures)
     covered = min(COVERAGE, (count - 1) / count)
-    whole, template, more = _fitted(curves, middles, apart, owner, np.arange(count), covered)
+    every = np.arange(count)
+    laid: dict[tuple[int, int], Pair] = {}
+    whole, template = _aligned(curves, middles, apart, owner, every, laid)
+    rank = min(math.ceil(covered * (count + 1) - 1e-9), count)
+    more = max(float(np.sort(_strays(whole, every))[rank - 1]), LEAST_MORE)
     # Each left out for certain, its share in the template's choice included: the band is widened until it holds.
     left = []
     for k in range(count):
-        rest, rest_template, _ = _fitted(curves, middles, apart, owner, np.delete(np.arange(count), k), covered)
-        own = [_onto(middles[rest_template], curves[int(i)]) for i in np.flatnonzero(owner == k)]
-        left.append(max(_beyond(pair, *_around(rest.low, rest.high)) for pair in own))
+        rest, rest_template = _aligned(curves, middles, apart, owner, np.delete(every, k), laid)
+        around = _around(rest.low, rest.high)
+        own = (_pair(curves, middles, rest_template, int(i), laid) for i in np.flatnonzero(owner == k))
+        left.append(max(_beyond(pair, *around) for pair in own))
     # One more than must lie inside: without it the others' own corridors are narrower than this one.
     need = min(math.ceil(covered * count - 1e-9) + 1, count)
     more = max(more, float(np.sort(left)[need - 1]))
@@ -144,22 +149,38 @@ def laid_on(band: Corridor, target: Outline) -> Laid:
     return Laid(low, high, (target.low < low) | (target.high > high))
 
 
-def _fitted(
-    curves: Sequence[Outline], middles: Samples, apart: Samples, owner: Owners, members: Owners, covered: float
-) -> tuple[_Aligned, int, float]:
-    """Members' courses on the template that is nearest to all of them, which it is, and the scatters by which
-    the band is wider than they."""
+def _aligned(
+    curves: Sequence[Outline],
+    middles: Samples,
+    apart: Samples,
+    owner: Owners,
+    members: Owners,
+    laid: dict[tuple[int, int], Pair],
+) -> tuple[_Aligned, int]:
+    """Members' courses on the template that is nearest to all of them, and which it is."""
     of = np.flatnonzero(np.isin(owner, members))
     template = int(of[np.argmin(apart[np.ix_(of, of)].sum(axis=1))])
-    pairs = [_onto(middles[template], curves[int(i)]) for i in of]
-    aligned = _Aligned(np.array([p[0] for p in pairs]), np.array([p[1] for p in pairs]), owner[of])
-    scores = []
+    pairs = [_pair(curves, middles, template, int(i), laid) for i in of]
+    return _Aligned(np.array([p[0] for p in pairs]), np.array([p[1] for p in pairs]), owner[of]), template
+
+
+def _pair(
+    curves: Sequence[Outline], middles: Samples, template: int, curve: int, laid: dict[tuple[int, int], Pair]
+) -> Pair:
+    """A course on a template, from those `laid` already: most captures left out leave the template as it is."""
+    if (template, curve) not in laid:
+        laid[template, curve] = _onto(middles[template], curves[curve])
+    return laid[template, curve]
+
+
+def _strays(aligned: _Aligned, members: Owners) -> list[float]:
+    """How far each capture strays from what holds the others, all on one template."""
+    out = []
     for k in members:
         rest, own = aligned.owner != k, np.flatnonzero(aligned.owner == k)
-        rest_around = _around(aligned.low[rest], aligned.high[rest])
-        scores.append(max(_beyond((aligned.low[i], aligned.high[i]), *rest_around) for i in own))
-    rank = min(math.ceil(covered * (len(members) + 1) - 1e-9), len(members))
-    return aligned, template, max(float(np.sort(scores)[rank - 1]), LEAST_MORE)
+        around = _around(aligned.low[rest], aligned.high[rest])
+        out.append(max(_beyond((aligned.low[i], aligned.high[i]), *around) for i in own))
+    return out
 
 
 def _onto(template: Samples, one: Outline) -> Pair:
