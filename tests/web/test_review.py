@@ -47,6 +47,12 @@ class TwoInstructors(WebTest):
         self.assertEqual((said["by"], said["fine"]), ("Spare", True))
         self.assertEqual(self.spare.post(f"{path}/publish").status_code, 409)
         self.assertEqual(self.teacher.post(f"{path}/publish").status_code, 200)
+        # One that was published elsewhere comes in as a draft that waits for the look.
+        elsewhere = self.draft("Elsewhere", closed_v=0.8)
+        self.assertEqual(self.teacher.post(f"{elsewhere}/publish").status_code, 200)
+        moved = self.teacher.put(f"{elsewhere}/reach", {"reach": "course", "course_id": self.course_id}).json
+        self.assertEqual(moved["state"], "draft")
+        self.assertEqual(self.teacher.post(f"{elsewhere}/publish").status_code, 409)
         self.teacher.put(f"/api/courses/{self.course_id}/review", {"wanted": False})
 
     def test_a_pair_is_drawn_together_and_lost_with_its_other_half(self):

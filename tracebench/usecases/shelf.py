@@ -347,6 +347,10 @@ def set_reach(
         courses.in_reach(conn, person, course_id)
     kept_course = course_id if wanted == "course" else None
     queries.shelf.set_reach(conn, reference_id=reference_id, reach=wanted, course_id=kept_course)
+    moved = kept_course != reference["course_id"]
+    if moved and reference["state"] == "published" and review.of(conn, reference) is not None:
+        # Published where nobody had to look twice: it goes on as a draft, which waits for that.
+        queries.shelf.set_state(conn, reference_id=reference_id, state="draft", at=at)
     before = {"reach": reference["reach"], "course": reference["course_id"]}
     after = {"reach": wanted, "course": kept_course}
     about = ("reference", reference_id)
