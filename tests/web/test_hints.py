@@ -39,6 +39,20 @@ class Hints(WebTest):
         self.assertEqual((opened["reading-open_v"]["locked"], opened["call"]["locked"]), (False, True))
         self.assertEqual(opened["reading-open_v"]["prompt"], "The plateau at 8 s?")
 
+    def test_a_capture_waits_for_what_comes_before_it(self):
+        wires = [{"label": x, "seen": "", "lane": lane} for x, lane in (("A", "signal"), ("B", "ground"))]
+        steps = [{"kind": "connect", "wires": wires, "prompt": ""}, {**STEPS[0], "after": "connect"}]
+        version = self.published_reference()["version_id"]
+        card_id = self.published_card(version_id=version, steps=[*steps, {"kind": "call", "prompt": ""}])
+        ann = self.caller("ann")
+        path = f"/api/sittings/{ann.post(f'/api/cards/{card_id}/sittings').json['id']}"
+        body = {"capture_id": ann.import_csv(csv_of(Sweep(rate_hz=200)))}
+        self.assertEqual(ann.post(f"{path}/capture", body).status_code, 409)
+        revision = ann.get(path).json["revision"]
+        answer = {"wires": {"A": "ground", "B": "signal"}}
+        ann.put(f"{path}/answer", {"step": "connect", "answer": answer, "revision": revision})
+        self.assertEqual(ann.post(f"{path}/capture", body).status_code, 200)
+
     def test_a_hint_is_told_when_it_is_taken_and_costs_a_quarter(self):
         ann, path, state = self.begun()
         self.assertNotIn("first movement", str(state))

@@ -10,7 +10,9 @@ from typing import Any, TypedDict
 from tracebench.core.answer import Answer
 from tracebench.core.cards.answers import answer_from_json, answers_as_json, unanswered
 from tracebench.core.cards.learner_view import learner_view
+from tracebench.core.cards.step import FIRST, step_id
 from tracebench.core.errors import BadOption
+from tracebench.core.steps.capture import CaptureStep
 from tracebench.store.pool import Begin, Connection
 from tracebench.store.queries import packed, queries
 from tracebench.usecases import audit, captures, courses, grading, jobs, likeness, measuring, records, shelf, standing
@@ -76,6 +78,15 @@ def _own_open(conn: Connection, person: Person, sitting_id: int) -> Sitting:
     """One's own open sitting, held until the transaction ends."""
     queries.sittings.lock_by_id(conn, sitting_id=sitting_id)
     return _still_open(_own(conn, person, sitting_id))
+
+
+CAPTURE = step_id(CaptureStep.kind, FIRST)
+
+
+def _must_be_open(sitting: Sitting, step: str) -> None:
+    """Raises Conflict for a step that comes after one not answered yet."""
+    if sitting.card.is_locked(step, sitting.answered):
+        raise Conflict("this step opens once an earlier one is answered")
 
 
 def one(conn: Connection, person: Person, sitting_id: int) -> Json:
@@ -179,8 +190,7 @@ def save_answer(
     """Save one step's answer. Raises Conflict when another window saved since `revision`."""
     sitting = _own_open(conn, person, sitting_id)
     given = answer_from_json(sitting.card, step_id, answer)
-    if sitting.card.is_locked(step_id, sitting.answered):
-        raise Conflict("this step opens once an earlier one is answered")
+    _must_be_open(sitting, step_id)
     if sitting.revision != revision:
         raise Conflict("this sitting was changed in another window; it has been reloaded here")
     answers = answers_as_json({**sitting.answers, step_id: given})
@@ -192,6 +202,7 @@ def record_on_trainer(begin: Begin, person: Person, sitting_id: int, settings: M
     """Take the capture on the trainer, with the fault the card sets. Recorded while nothing is held."""
     with begin() as conn:
         sitting = _still_open(_own(conn, person, sitting_id))
+    _must_be_open(sitting, CAPTURE)
     if sitting.card.first.source.kind != "trainer":
         raise Conflict("this card is done on a vehicle; bring the file from your scope")
     # Each recording differs as hands do, but the same settings in the same sitting can be made again.
@@ -217,6 +228,7 @@ def take_hint(conn: Connection, person: Person, sitting_id: int, step_id: str) -
 def use_capture(conn: Connection, person: Person, sitting_id: int, capture_id: int, at: datetime) -> Json:
     """Work with an imported capture of the learner's own."""
     sitting = _own_open(conn, person, sitting_id)
+    _must_be_open(sitting, CAPTURE)
     head = captures.in_reach(conn, person, capture_id)
     if head["owner_id"] != person.id:
         raise NotFound("there is no such capture for you")
