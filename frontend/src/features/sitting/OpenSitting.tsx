@@ -301,6 +301,21 @@ const Desk = styled.main`
   }
   @media (max-width: 700px) {
     height: auto;
+    /* The steps in one row that scrolls: the trace stands right below them. */
+    nav ol {
+      display: flex;
+      overflow-x: auto;
+    }
+    nav li {
+      flex: none;
+    }
+    nav li button {
+      min-height: 44px;
+      white-space: nowrap;
+    }
+    nav p {
+      margin-top: 4px;
+    }
     > div {
       grid-template-columns: 1fr;
     }
