@@ -239,7 +239,15 @@ class Cards(Protocol):
         ...
 
     def of_courses_of(self, conn: Connection, *, person_id: object) -> Iterator[Row]:
-        """Cards of the courses a person belongs to, with the newest version and how many sittings wait."""
+        """Cards of the courses that an instructor belongs to, as they are being worked on, with how many sittings wait."""
+        ...
+
+    def in_hand(self, conn: Connection, *, person_id: object, today: object, most: object) -> Iterator[Row]:
+        """The cards that matter to an instructor today: published ones by the day they are due, then what was last worked on."""
+        ...
+
+    def of_learner(self, conn: Connection, *, person_id: object) -> Iterator[Row]:
+        """The newest version of each card that a learner may begin."""
         ...
 
     def save_draft(
@@ -284,6 +292,10 @@ class Courses(Protocol):
 
     def members(self, conn: Connection, *, course_id: object) -> Iterator[Row]:
         """Members of a course, instructors first."""
+        ...
+
+    def learners_of(self, conn: Connection, *, course_ids: object) -> Iterator[Row]:
+        """Learners of courses."""
         ...
 
     def is_member(self, conn: Connection, *, course_id: object, person_id: object) -> Any:
@@ -889,6 +901,10 @@ class Sittings(Protocol):
         """All attempts of a learner at a card, whichever version."""
         ...
 
+    def attempts_of_learner(self, conn: Connection, *, learner_id: object) -> Iterator[Row]:
+        """Every attempt of a learner, with its card."""
+        ...
+
     def cards_not_released(self, conn: Connection, *, learner_id: object) -> Iterator[Row]:
         """Cards at which a learner has an attempt that is not released yet."""
         ...
@@ -949,16 +965,16 @@ class Sittings(Protocol):
         """Changes of a sitting's marks, oldest first."""
         ...
 
-    def to_settle(self, conn: Connection, *, course_id: object) -> Iterator[Row]:
-        """Sittings of a course (no trials) that wait to be settled, with what stands of their marks, in no order: a sort would"""
+    def to_settle(self, conn: Connection, *, course_ids: object) -> Iterator[Row]:
+        """Sittings of courses (no trials) that wait to be settled, with what stands of their marks, in no order: a sort would"""
         ...
 
     def settled(self, conn: Connection, *, course_id: object, most: object) -> Iterator[Row]:
         """The last sittings of a course that were released, the latest first; found first, and only then their texts."""
         ...
 
-    def released(self, conn: Connection, *, course_id: object) -> Iterator[Row]:
-        """The criteria of every released sitting of a course, in no order: what skill is estimated from."""
+    def released(self, conn: Connection, *, course_ids: object) -> Iterator[Row]:
+        """The criteria of every released sitting of courses, in no order: what skill is estimated from."""
         ...
 
     def set_standing(self, conn: Connection, *, sitting_id: object, standing: object, criteria: object) -> int:
@@ -983,10 +999,6 @@ class Sittings(Protocol):
 
     def likenesses(self, conn: Connection, *, sitting_id: object) -> Iterator[Row]:
         """What a sitting has in common with others, earlier and later."""
-        ...
-
-    def likenesses_of_course(self, conn: Connection, *, course_id: object) -> Iterator[Row]:
-        """Sittings of a course that have something in common with another."""
         ...
 
     def set_seen(self, conn: Connection, *, sitting_id: object, at: object) -> int:

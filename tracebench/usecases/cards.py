@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Set
+from collections import defaultdict
+from collections.abc import Sequence, Set
 from dataclasses import replace
 from datetime import datetime
 from typing import Any, TypedDict
@@ -215,6 +216,7 @@ class CardItem(TypedDict):
     circuit: str
     source: str
     due: str | None
+    opens: str | None
     attempts: int
     steps: int
     sittings: int
@@ -223,19 +225,36 @@ class CardItem(TypedDict):
 
 
 def listed(conn: Connection, person: Person) -> list[CardItem]:
-    """An instructor's cards whole; a learner's only once published, and without what they must not know."""
-    rows = list(queries.cards.of_courses_of(conn, person_id=person.id))
+    """An instructor's cards; a learner's only once published, and without what they must not know."""
     if person.role == "instructor":
-        # Somebody else's own card is theirs until it is published; then its sittings are the course's.
-        mine = (r for r in rows if r["reach"] != "own" or r["author_id"] == person.id or r["version"] is not None)
-        return [_for_instructor(row) for row in mine]
-    out = []
-    for row in rows:
-        if row["version_document"] is None or row["state"] == "retired":
-            continue
-        attempts = list(queries.sittings.of_card_and_learner(conn, card_id=row["id"], learner_id=person.id))
-        out.append(_for_learner(row, attempts))
-    return out
+        return [_item(row) for row in queries.cards.of_courses_of(conn, person_id=person.id)]
+    taken: dict[int, list[Row]] = defaultdict(list)
+    for row in queries.sittings.attempts_of_learner(conn, learner_id=person.id):
+        taken[row["card_id"]].append(row)
+    return [
+        _item({**row, "sittings": len(taken[row["id"]]), "waiting": 0}, taken[row["id"]])
+        for row in queries.cards.of_learner(conn, person_id=person.id)
+    ]
+
+
+def _item(row: Row, taken: Sequence[Row] = ()) -> CardItem:
+    return {
+        "id": row["id"],
+        "course_id": row["course_id"],
+        "course": row["course"],
+        "title": row["title"],
+        "state": row["state"],
+        "version": row["version"],
+        "circuit": row["circuit"],
+        "source": row["source"],
+        "due": row["due"],
+        "opens": row["opens"],
+        "attempts": row["attempts"],
+        "steps": row["steps"],
+        "sittings": row["sittings"],
+        "waiting": row["waiting"],
+        "taken": list(taken),
+    }
 
 
 class SharedCard(TypedDict):
@@ -266,43 +285,3 @@ def of_the_school(conn: Connection, person: Person) -> list[SharedCard]:
             }
         )
     return out
-
-
-def _for_instructor(row: Row) -> CardItem:
-    card = card_of(row["document"])
-    return {
-        "id": row["id"],
-        "course_id": row["course_id"],
-        "course": row["course"],
-        "title": row["title"],
-        "state": row["state"],
-        "version": row["version"] or 0,
-        "circuit": card.first.circuit.code,
-        "source": card.first.source.kind,
-        "due": card.due,
-        "attempts": card.attempts,
-        "steps": len(card.steps),
-        "sittings": row["sittings"],
-        "waiting": row["waiting"],
-        "taken": [],
-    }
-
-
-def _for_learner(row: Row, attempts: list[Row]) -> CardItem:
-    card = card_of(row["version_document"])
-    return {
-        "id": row["id"],
-        "course_id": row["course_id"],
-        "course": row["course"],
-        "title": card.title,
-        "state": "published",
-        "version": row["version"],
-        "circuit": card.first.circuit.code,
-        "source": card.first.source.kind,
-        "due": card.due,
-        "attempts": card.attempts,
-        "steps": len(card.steps),
-        "sittings": len(attempts),
-        "waiting": 0,
-        "taken": attempts,
-    }

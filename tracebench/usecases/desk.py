@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence, Set
+from collections.abc import Mapping, Sequence
 from datetime import datetime
 from typing import Any, TypedDict
 
@@ -22,6 +22,7 @@ RELEASED_SHOWN = 20
 
 class DeskEntry(TypedDict):
     id: int
+    course_id: int
     learner_id: int
     learner: str
     attempt: int
@@ -46,10 +47,9 @@ def desk(conn: Connection, person: Person, course_id: int, released: int = RELEA
     """What waits to be settled in a course, least certain first, then so many of those released, the latest first."""
     person.must_be("instructor")
     courses.in_reach(conn, person, course_id)
-    alike = _alike(conn, course_id)
-    done = [_entry(row, alike) for row in queries.sittings.settled(conn, course_id=course_id, most=released)]
+    done = [_entry(row) for row in queries.sittings.settled(conn, course_id=course_id, most=released)]
     done.sort(key=lambda e: (e["asked"] is not None, e["released_at"] or e["handed_in_at"], e["id"]), reverse=True)
-    return _in_order(_waiting(conn, course_id, alike), done) + done
+    return _in_order(list(waiting(conn, [course_id])), done) + done
 
 
 def _in_order(entries: list[DeskEntry], done: Sequence[DeskEntry]) -> list[DeskEntry]:
@@ -75,27 +75,20 @@ def _handed(entry: DeskEntry) -> Handed:
     )
 
 
-def _alike(conn: Connection, course_id: int) -> set[int]:
-    return {row["sitting_id"] for row in queries.sittings.likenesses_of_course(conn, course_id=course_id)}
-
-
-def waiting(conn: Connection, course_id: int) -> list[DeskEntry]:
-    """What waits to be settled in a course, least certain first."""
-    return _waiting(conn, course_id, _alike(conn, course_id))
-
-
-def _waiting(conn: Connection, course_id: int, alike: Set[int]) -> list[DeskEntry]:
-    entries = [_entry(row, alike) for row in queries.sittings.to_settle(conn, course_id=course_id)]
+def waiting(conn: Connection, course_ids: Sequence[int]) -> list[DeskEntry]:
+    """What waits to be settled in courses, one at least, least certain first."""
+    entries = [_entry(row) for row in queries.sittings.to_settle(conn, course_ids=course_ids)]
     # Those whose marks are still being worked out come last: nothing can be settled in them.
     return sorted(
         entries, key=lambda e: (2.0 if e["certainty"] is None else e["certainty"], e["handed_in_at"], e["id"])
     )
 
 
-def _entry(row: Row, alike: Set[int]) -> DeskEntry:
+def _entry(row: Row) -> DeskEntry:
     stands = standing.read(row["standing"])
     return {
         "id": row["id"],
+        "course_id": row["course_id"],
         "learner_id": row["learner_id"],
         "learner": row["learner"],
         "attempt": row["attempt"],
@@ -109,7 +102,7 @@ def _entry(row: Row, alike: Set[int]) -> DeskEntry:
         "certainty": None if stands is None else stands["certainty"],
         "unsure": [] if stands is None else stands["unsure"],
         "slips": [] if stands is None else stands["slips"],
-        "alike": row["id"] in alike,
+        "alike": bool(row["alike"]),
         "asked": row["asked"],
         "reasons": [],
         "clear": False,

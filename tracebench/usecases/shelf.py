@@ -396,7 +396,7 @@ def retire(conn: Connection, person: Person, reference_id: int, at: datetime) ->
     audit.write(conn, person, "reference.retire", ("reference", reference_id), reference["title"], at)
 
 
-PAGE = 60
+PAGE = 30
 MOST_OFFERED = 200
 LEAST_LETTERS = 3
 """Shorter words, and figures such as 1.6, are not in the index of words: they are looked for in the text itself, in the

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter, defaultdict
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from functools import lru_cache
@@ -84,13 +84,13 @@ def _read(kept: str) -> tuple[list[Criterion], Mapping[str, tuple[Outcome, ...]]
     return criteria, by_skill
 
 
-def _released(conn: Connection, course_id: int) -> dict[int, list[Released]]:
-    """Released sittings by learner, in order of hand-in, changes applied."""
-    out: dict[int, list[Released]] = defaultdict(list)
-    rows = list(queries.sittings.released(conn, course_id=course_id))
+def _released(conn: Connection, course_ids: Sequence[int]) -> dict[tuple[int, int], list[Released]]:
+    """Released sittings by course and learner, in order of hand-in, changes applied."""
+    out: dict[tuple[int, int], list[Released]] = defaultdict(list)
+    rows = list(queries.sittings.released(conn, course_ids=course_ids))
     for row in sorted(rows, key=lambda r: (r["handed_in_at"], r["id"])):
         criteria, by_skill = _read(row["criteria"])
-        out[row["learner_id"]].append(
+        out[row["course_id"], row["learner_id"]].append(
             Released(row["id"], row["card_id"], row["title"], row["handed_in_at"], criteria, by_skill)
         )
     return out
@@ -130,7 +130,7 @@ def skill_map(conn: Connection, person: Person, course_id: int) -> SkillMap:
     """Every learner of a course by every skill."""
     person.must_be("instructor")
     courses.in_reach(conn, person, course_id)
-    released = _released(conn, course_id)
+    released = _released(conn, [course_id])
     learners = [m for m in queries.courses.members(conn, course_id=course_id) if m["role"] == "learner"]
     return {
         "skills": [{"key": key, "title": title} for key, title in SKILLS],
@@ -138,12 +138,50 @@ def skill_map(conn: Connection, person: Person, course_id: int) -> SkillMap:
             {
                 "id": m["id"],
                 "name": m["name"],
-                "sittings": len(released[m["id"]]),
-                "cells": [_cell(key, _estimates(released[m["id"]], key)) for key, _ in SKILLS],
+                "sittings": len(released[course_id, m["id"]]),
+                "cells": [_cell(key, _estimates(released[course_id, m["id"]], key)) for key, _ in SKILLS],
             }
             for m in learners
         ],
     }
+
+
+DRIFT = 0.03
+"""A fall of the estimate in the last sitting from which a learner is pointed out."""
+
+
+class Drifting(TypedDict):
+    """A learner whose estimate of a skill fell most in the last sitting that asked for it, and by how much."""
+
+    id: int
+    name: str
+    course_id: int
+    skill: str
+    estimate: float
+    change: float
+
+
+def drifting(conn: Connection, course_ids: Sequence[int]) -> list[Drifting]:
+    """Learners of courses, one at least, whose skill falls, the most first."""
+    released = _released(conn, course_ids)
+    out: list[Drifting] = []
+    for row in queries.courses.learners_of(conn, course_ids=course_ids):
+        sittings = released[row["course_id"], row["id"]]
+        cells = [(_cell(key, _estimates(sittings, key)), title) for key, title in SKILLS]
+        cell, title = min(cells, key=lambda pair: pair[0]["change"] or 0.0)
+        change = cell["change"] or 0.0
+        if change <= -DRIFT:
+            out.append(
+                {
+                    "id": row["id"],
+                    "name": row["name"],
+                    "course_id": row["course_id"],
+                    "skill": title,
+                    "estimate": cell["estimate"],
+                    "change": change,
+                }
+            )
+    return sorted(out, key=lambda d: d["change"])
 
 
 def logbook(conn: Connection, person: Person, course_id: int, learner_id: int) -> Json:
@@ -154,7 +192,7 @@ def logbook(conn: Connection, person: Person, course_id: int, learner_id: int) -
     member = next((m for m in queries.courses.members(conn, course_id=course_id) if m["id"] == learner_id), None)
     if member is None or member["role"] != "learner":
         raise NotFound("there is no such logbook for you")
-    sittings = _released(conn, course_id)[learner_id]
+    sittings = _released(conn, [course_id])[course_id, learner_id]
     # What was told after one attempt would be the key to the next, while that is open.
     again = {row["card_id"] for row in queries.sittings.cards_not_released(conn, learner_id=learner_id)}
     told = [s for s in sittings if person.role != "learner" or s.card_id not in again]

@@ -2,76 +2,49 @@
 
 from __future__ import annotations
 
+from datetime import date
 from typing import TypedDict
 
 from tracebench.store.pool import Connection, Row
 from tracebench.store.queries import queries
 from tracebench.usecases import cards, desk, sittings, skills
 from tracebench.usecases.person import Person
-from tracebench.usecases.skills import SkillMap
 
-DRIFT = 0.03
-"""A fall of the estimate in the last sitting from which a learner is pointed out."""
-
-
-class Drifting(TypedDict):
-    """A learner whose estimate of a skill fell, and by how much."""
-
-    id: int
-    name: str
-    course_id: int
-    skill: str
-    estimate: float
-    change: float
-
-
-class Waiting(desk.DeskEntry):
-    """A sitting to settle, with its course."""
-
-    course_id: int
+CARDS_SHOWN = 10
+WAITING_SHOWN = 12
 
 
 class Today(TypedDict):
+    """`waiting` are the first of `to_settle` sittings; `in_hand` an instructor's cards, `cards` those of a learner."""
+
     courses: list[Row]
+    in_hand: list[Row]
+    to_settle: int
+    waiting: list[desk.DeskEntry]
+    drifting: list[skills.Drifting]
     cards: list[cards.CardItem]
-    waiting: list[Waiting]
-    drifting: list[Drifting]
     sittings: list[sittings.SittingItem]
 
 
-def for_person(conn: Connection, person: Person) -> Today:
+def for_person(conn: Connection, person: Person, day: date) -> Today:
     """Sittings to settle, cards due, learners whose skill falls; for a learner what to do and what came back."""
     courses = list(queries.courses.of_person(conn, person_id=person.id))
     out: Today = {
         "courses": courses,
-        "cards": cards.listed(conn, person),
+        "in_hand": [],
+        "to_settle": 0,
         "waiting": [],
         "drifting": [],
+        "cards": [],
         "sittings": [],
     }
     if person.role == "learner":
+        out["cards"] = cards.listed(conn, person)
         out["sittings"] = sittings.listed(conn, person)
-    elif person.role == "instructor":
-        for course in courses:
-            out["waiting"] += [Waiting(**e, course_id=course["id"]) for e in desk.waiting(conn, course["id"])]
-            out["drifting"] += _drifting(skills.skill_map(conn, person, course["id"]), course["id"])
+    elif person.role == "instructor" and courses:
+        ids = [course["id"] for course in courses]
+        waiting = desk.waiting(conn, ids)
+        out["to_settle"], out["waiting"] = len(waiting), waiting[:WAITING_SHOWN]
+        out["drifting"] = skills.drifting(conn, ids)
+        out["in_hand"] = list(queries.cards.in_hand(conn, person_id=person.id, today=day.isoformat(), most=CARDS_SHOWN))
     return out
-
-
-def _drifting(skill_map: SkillMap, course_id: int) -> list[Drifting]:
-    titles = {s["key"]: s["title"] for s in skill_map["skills"]}
-    out: list[Drifting] = []
-    for learner in skill_map["learners"]:
-        change, worst = min(((c["change"] or 0.0, c) for c in learner["cells"]), key=lambda pair: pair[0])
-        if change <= -DRIFT:
-            out.append(
-                {
-                    "id": learner["id"],
-                    "name": learner["name"],
-                    "course_id": course_id,
-                    "skill": titles[worst["skill"]],
-                    "estimate": worst["estimate"],
-                    "change": change,
-                }
-            )
-    return sorted(out, key=lambda d: d["change"])

@@ -1279,7 +1279,7 @@ export interface paths {
             [name: string]: unknown
           }
           content: {
-            'application/json': components['schemas']['DeskItemOut'][]
+            'application/json': components['schemas']['DeskItemOut1'][]
           }
         }
         /** @description Cannot be used */
@@ -5402,6 +5402,7 @@ export interface components {
       course_id: number
       due: string | null
       id: number
+      opens: string | null
       sittings: number
       /** @enum {string} */
       source: 'trainer' | 'upload'
@@ -5586,6 +5587,36 @@ export interface components {
       certainty: number | null
       /** @description nothing in particular: may be released with others like it */
       clear: boolean
+      course_id: number
+      earned: number | null
+      /** Format: date-time */
+      handed_in_at: string
+      id: number
+      learner: string
+      learner_id: number
+      points: number | null
+      /** @description why it is looked at by itself */
+      reasons: string[]
+      /** Format: date-time */
+      released_at: string | null
+      /** @description of the clear ones, to be checked before they are released */
+      sample: boolean
+      slips: string[]
+      /** @enum {string} */
+      state: 'handed_in' | 'released'
+      title: string
+      unsure: string[]
+    }
+    DeskItemOut1: {
+      alike: boolean
+      /** @description what the learner wants looked at again */
+      asked: string | null
+      attempt: number
+      card_id: number
+      certainty: number | null
+      /** @description nothing in particular: may be released with others like it */
+      clear: boolean
+      course_id: number
       earned: number | null
       /** Format: date-time */
       handed_in_at: string
@@ -5751,6 +5782,14 @@ export interface components {
     ImportedOut: {
       capture: components['schemas']['CaptureOut'] | null
       job: components['schemas']['JobOut'] | null
+    }
+    InHandOut: {
+      due: string | null
+      id: number
+      sittings: number
+      /** @enum {string} */
+      state: 'draft' | 'published'
+      title: string
     }
     InstallationOut: {
       crashes: components['schemas']['CrashOut'][]
@@ -6829,8 +6868,10 @@ export interface components {
       cards: components['schemas']['CardItemOut'][]
       courses: components['schemas']['CourseOut'][]
       drifting: components['schemas']['DriftingOut'][]
+      in_hand: components['schemas']['InHandOut'][]
       sittings: components['schemas']['SittingItemOut'][]
-      waiting: components['schemas']['WaitingOut'][]
+      to_settle: number
+      waiting: components['schemas']['DeskItemOut'][]
     }
     ToldPhaseBody: {
       from: number
@@ -6955,35 +6996,6 @@ export interface components {
       published_at: string
       title: string
       version: number
-    }
-    WaitingOut: {
-      alike: boolean
-      /** @description what the learner wants looked at again */
-      asked: string | null
-      attempt: number
-      card_id: number
-      certainty: number | null
-      /** @description nothing in particular: may be released with others like it */
-      clear: boolean
-      course_id: number
-      earned: number | null
-      /** Format: date-time */
-      handed_in_at: string
-      id: number
-      learner: string
-      learner_id: number
-      points: number | null
-      /** @description why it is looked at by itself */
-      reasons: string[]
-      /** Format: date-time */
-      released_at: string | null
-      /** @description of the clear ones, to be checked before they are released */
-      sample: boolean
-      slips: string[]
-      /** @enum {string} */
-      state: 'handed_in' | 'released'
-      title: string
-      unsure: string[]
     }
     WayOut: {
       key: string

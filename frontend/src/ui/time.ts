@@ -15,3 +15,7 @@ export function dayText(iso: string | null): string {
 const startOfDay = (d: Date): number => new Date(d.getFullYear(), d.getMonth(), d.getDate()).getTime()
 
 export const clockText = (iso: string): string => new Date(iso).toLocaleTimeString('en-GB')
+
+/** Whether a day is still to come; no day is not. */
+export const isLater = (day: string | null): boolean =>
+  day !== null && startOfDay(new Date(day)) > startOfDay(new Date())

@@ -163,6 +163,7 @@ class CardItemOut(f.Rows):
     circuit = f.text()
     source = f.one_of("trainer", "upload")
     due = f.text(allow_none=True)
+    opens = f.text(allow_none=True)
     attempts = f.whole()
     steps = f.whole()
     sittings = f.whole()

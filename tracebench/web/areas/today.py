@@ -10,13 +10,9 @@ from tracebench.web.areas.cards import CardItemOut
 from tracebench.web.areas.courses import CourseOut
 from tracebench.web.areas.marking import DeskItemOut
 from tracebench.web.areas.sittings import SittingItemOut
-from tracebench.web.context import person, transaction
+from tracebench.web.context import now, person, transaction
 
 bp = APIBlueprint("today", __name__, url_prefix="/api", tag="Today")
-
-
-class WaitingOut(DeskItemOut):
-    course_id = f.whole()
 
 
 class DriftingOut(f.Rows):
@@ -28,11 +24,21 @@ class DriftingOut(f.Rows):
     change = f.number()
 
 
+class InHandOut(f.Rows):
+    id = f.whole()
+    title = f.text()
+    state = f.one_of("draft", "published")
+    due = f.text(allow_none=True)
+    sittings = f.whole()
+
+
 class TodayOut(f.Rows):
     courses = f.many(CourseOut)
-    cards = f.many(CardItemOut)
-    waiting = f.many(WaitingOut)
+    in_hand = f.many(InHandOut)
+    to_settle = f.whole()
+    waiting = f.many(DeskItemOut)
     drifting = f.many(DriftingOut)
+    cards = f.many(CardItemOut)
     sittings = f.many(SittingItemOut)
 
 
@@ -41,4 +47,4 @@ class TodayOut(f.Rows):
 def today() -> usecase.Today:
     """What needs the person now, by role."""
     with transaction() as conn:
-        return usecase.for_person(conn, person())
+        return usecase.for_person(conn, person(), now().date())

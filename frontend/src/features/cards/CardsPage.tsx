@@ -4,7 +4,7 @@ import { useWho } from '../../shared/who'
 import { Button } from '../../ui/Button'
 import { Empty, Muted, Note, Page, PageHead, Panel, Row, Table } from '../../ui/layout'
 import { Stage } from '../../ui/marks'
-import { dayText } from '../../ui/time'
+import { dayText, isLater } from '../../ui/time'
 import { CardFile } from './CardFile'
 import { SharedCards } from './SharedCards'
 import { cardsQuery, startSitting, type CardItem } from './queries'
@@ -64,7 +64,10 @@ export function CardsPage() {
                     </Muted>
                   </td>
                   <td>{card.source === 'trainer' ? 'trainer' : 'own file'}</td>
-                  <td>{dayText(card.due)}</td>
+                  <td>
+                    {dayText(card.due)}
+                    {!instructor && isLater(card.opens) && <Muted> opens {dayText(card.opens)}</Muted>}
+                  </td>
                   <td>
                     {instructor ? `${card.sittings}` : `${card.taken.length} of ${card.attempts}`}
                     {card.waiting > 0 && <Muted> · {card.waiting} to settle</Muted>}
@@ -117,4 +120,5 @@ const stageOf = (card: CardItem, instructor: boolean): string =>
 const canStart = (card: CardItem, instructor: boolean): boolean =>
   instructor
     ? card.version > 0 && card.state !== 'retired'
-    : card.taken.some((t) => t.state === 'open') || card.taken.length < card.attempts
+    : card.taken.some((t) => t.state === 'open') ||
+      (card.taken.length < card.attempts && !isLater(card.opens))

@@ -7,8 +7,8 @@ import { dayText } from '../../ui/time'
 import type { Today } from './queries'
 
 export function InstructorToday({ today, name }: { today: Today; name: string }) {
-  const { waiting, drifting } = today
-  const cards = today.cards.filter((c) => c.state !== 'retired')
+  const { waiting, drifting, in_hand: cards } = today
+  const further = today.to_settle - waiting.length
   return (
     <>
       <PageHead
@@ -17,7 +17,7 @@ export function InstructorToday({ today, name }: { today: Today; name: string })
       />
       <Two>
         <Panel>
-          <h2>To settle: {waiting.length}</h2>
+          <h2>To settle: {today.to_settle}</h2>
           {waiting.length === 0 ? (
             <Empty>
               <p>No sitting waits for you. They appear here as soon as a learner hands in.</p>
@@ -51,12 +51,17 @@ export function InstructorToday({ today, name }: { today: Today; name: string })
                       )}
                     </td>
                     <td>
-                      <Muted>{w.reasons.join('; ') || slipsOf(w) || 'nothing in particular'}</Muted>
+                      <Muted>{slipsOf(w)}</Muted>
                     </td>
                   </tr>
                 ))}
               </tbody>
             </Table>
+          )}
+          {further > 0 && (
+            <p>
+              <Link to="/marking">{further} more at the marking desk</Link>
+            </p>
           )}
         </Panel>
         <Stack>
@@ -92,7 +97,8 @@ export function InstructorToday({ today, name }: { today: Today; name: string })
                       <Link to={`/cards/${c.id}`}>{c.title}</Link>
                       <br />
                       <Muted>
-                        due {dayText(c.due)} · {c.sittings} sittings
+                        {c.due ? `due ${dayText(c.due)} · ` : ''}
+                        {c.sittings} {c.sittings === 1 ? 'sitting' : 'sittings'}
                       </Muted>
                     </td>
                     <td>
@@ -102,6 +108,9 @@ export function InstructorToday({ today, name }: { today: Today; name: string })
                 ))}
               </tbody>
             </Table>
+            <p>
+              <Link to="/cards">All job cards</Link>
+            </p>
           </Panel>
         </Stack>
       </Two>

@@ -4,7 +4,7 @@ import styled from 'styled-components'
 import { Button } from '../../ui/Button'
 import { Empty, Muted, Note, PageHead, Panel, Stack } from '../../ui/layout'
 import { Stage } from '../../ui/marks'
-import { dayText } from '../../ui/time'
+import { dayText, isLater } from '../../ui/time'
 import { startSitting, type Today } from './queries'
 
 export function LearnerToday({ today, name }: { today: Today; name: string }) {
@@ -42,10 +42,16 @@ export function LearnerToday({ today, name }: { today: Today; name: string }) {
                     <Button
                       $touch
                       $main={Boolean(begun)}
-                      isDisabled={start.isPending}
+                      isDisabled={start.isPending || (!begun && isLater(card.opens))}
                       onPress={() => start.mutate(card.id)}
                     >
-                      {begun ? 'Go on' : card.taken.length ? 'Try again' : 'Begin'}
+                      {begun
+                        ? 'Go on'
+                        : isLater(card.opens)
+                          ? `Opens ${dayText(card.opens)}`
+                          : card.taken.length
+                            ? 'Try again'
+                            : 'Begin'}
                     </Button>
                   </article>
                 )

@@ -27,17 +27,42 @@ WHERE c.reach = 'school' AND c.state <> 'retired'
 ORDER BY k.title, c.id;
 
 -- name: of_courses_of(person_id)
--- Cards of the courses a person belongs to, with the newest version and how many sittings wait.
-SELECT c.id, c.course_id, k.title AS course, c.title, c.state, c.document, c.changed_at, c.author_id, c.reach,
-  v.id AS version_id, v.version, v.document AS version_document,
-  (SELECT COUNT(*) FROM sitting s JOIN card_version w ON w.id = s.card_version_id
-   WHERE w.card_id = c.id AND s.trial = FALSE) AS sittings,
-  (SELECT COUNT(*) FROM sitting s JOIN card_version w ON w.id = s.card_version_id
-   WHERE w.card_id = c.id AND s.state = 'handed_in' AND s.trial = FALSE) AS waiting
-FROM card c JOIN course k ON k.id = c.course_id JOIN course_member m ON m.course_id = c.course_id
-LEFT JOIN card_version v ON v.card_id = c.id
-  AND v.version = (SELECT MAX(version) FROM card_version WHERE card_id = c.id)
-WHERE m.person_id = :person_id ORDER BY c.state = 'retired', c.id;
+-- Cards of the courses that an instructor belongs to, as they are being worked on, with how many sittings wait.
+SELECT c.id, c.course_id, k.title AS course, c.title, c.state,
+  COALESCE((SELECT MAX(v.version) FROM card_version v WHERE v.card_id = c.id), 0) AS version,
+  c.listed_circuit AS circuit, c.listed_source AS source, c.listed_due AS due, c.listed_opens AS opens, c.listed_attempts AS attempts,
+  c.listed_steps AS steps, COALESCE(n.sittings, 0) AS sittings, COALESCE(n.waiting, 0) AS waiting
+FROM course_member m JOIN card c ON c.course_id = m.course_id JOIN course k ON k.id = c.course_id
+LEFT JOIN (SELECT v.card_id, COUNT(*) AS sittings, CAST(SUM(s.state = 'handed_in') AS SIGNED) AS waiting
+  FROM course_member m JOIN card c ON c.course_id = m.course_id JOIN card_version v ON v.card_id = c.id
+  JOIN sitting s ON s.card_version_id = v.id
+  WHERE m.person_id = :person_id AND s.trial = FALSE GROUP BY v.card_id) n ON n.card_id = c.id
+-- Somebody else's own card is theirs until it is published; then its sittings are the course's.
+WHERE m.person_id = :person_id AND (c.reach <> 'own' OR c.author_id = :person_id
+  OR EXISTS (SELECT 1 FROM card_version v WHERE v.card_id = c.id))
+ORDER BY c.state = 'retired', c.id;
+
+-- name: in_hand(person_id, today, most)
+-- The cards that matter to an instructor today: published ones by the day they are due, then what was last worked on.
+SELECT c.id, c.title, c.state, c.listed_due AS due,
+  (SELECT COUNT(*) FROM card_version v JOIN sitting s ON s.card_version_id = v.id
+   WHERE v.card_id = c.id AND s.trial = FALSE) AS sittings
+FROM (SELECT c.id, ROW_NUMBER() OVER (ORDER BY c.state <> 'published', COALESCE(c.listed_due < :today, TRUE),
+    c.listed_due, c.changed_at DESC, c.id) AS place
+  FROM course_member m JOIN card c ON c.course_id = m.course_id
+  WHERE m.person_id = :person_id AND c.state <> 'retired' AND (c.reach <> 'own' OR c.author_id = :person_id
+    OR EXISTS (SELECT 1 FROM card_version v WHERE v.card_id = c.id))
+  ORDER BY place LIMIT :most) first
+JOIN card c ON c.id = first.id ORDER BY first.place;
+
+-- name: of_learner(person_id)
+-- The newest version of each card that a learner may begin.
+SELECT c.id, c.course_id, k.title AS course, JSON_VALUE(v.document, '$.title') AS title, 'published' AS state, v.version,
+  v.listed_circuit AS circuit, v.listed_source AS source, v.listed_due AS due, v.listed_opens AS opens, v.listed_attempts AS attempts,
+  v.listed_steps AS steps
+FROM course_member m JOIN card c ON c.course_id = m.course_id JOIN course k ON k.id = c.course_id
+JOIN card_version v ON v.card_id = c.id AND v.version = (SELECT MAX(version) FROM card_version WHERE card_id = c.id)
+WHERE m.person_id = :person_id AND c.state <> 'retired' ORDER BY c.id;
 
 -- name: save_draft(card_id, revision, title, document, at)!
 -- Save work on a card; nothing happens if someone else saved since `revision`.

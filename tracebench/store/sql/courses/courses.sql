@@ -25,6 +25,11 @@ DELETE FROM course_member WHERE course_id = :course_id AND person_id = :person_i
 SELECT p.id, p.sign_in, p.name, p.role, p.active, p.password_hash = '' AS invited FROM person p JOIN course_member m ON m.person_id = p.id
 WHERE m.course_id = :course_id ORDER BY p.role, p.name;
 
+-- name: learners_of(course_ids)
+-- Learners of courses.
+SELECT p.id, p.name, m.course_id FROM person p JOIN course_member m ON m.person_id = p.id
+WHERE m.course_id IN :course_ids AND p.role = 'learner' ORDER BY m.course_id, p.name, p.id;
+
 -- name: is_member(course_id, person_id)$
 -- 1 if the person belongs to the course.
 SELECT COUNT(*) FROM course_member WHERE course_id = :course_id AND person_id = :person_id;

@@ -28,6 +28,11 @@ WHERE s.learner_id = :learner_id ORDER BY s.id DESC;
 SELECT s.id, s.attempt, s.state FROM sitting s JOIN card_version v ON v.id = s.card_version_id
 WHERE v.card_id = :card_id AND s.learner_id = :learner_id ORDER BY s.id;
 
+-- name: attempts_of_learner(learner_id)
+-- Every attempt of a learner, with its card.
+SELECT v.card_id, s.id, s.attempt, s.state FROM sitting s JOIN card_version v ON v.id = s.card_version_id
+WHERE s.learner_id = :learner_id ORDER BY s.id;
+
 -- name: cards_not_released(learner_id)
 -- Cards at which a learner has an attempt that is not released yet.
 SELECT DISTINCT v.card_id FROM sitting s JOIN card_version v ON v.id = s.card_version_id
@@ -78,31 +83,36 @@ RETURNING id;
 SELECT m.criterion, m.earned, m.reason, p.name AS author, m.at FROM mark_change m JOIN person p ON p.id = m.author_id
 WHERE m.sitting_id = :sitting_id ORDER BY m.id;
 
--- name: to_settle(course_id)
--- Sittings of a course (no trials) that wait to be settled, with what stands of their marks, in no order: a sort would
+-- name: to_settle(course_ids)
+-- Sittings of courses (no trials) that wait to be settled, with what stands of their marks, in no order: a sort would
 -- carry the texts along.
 SELECT s.id, s.learner_id, p.name AS learner, s.attempt, s.state, s.handed_in_at, s.released_at, v.card_id, s.title,
-  s.standing, l.words AS asked
+  s.standing, l.words AS asked, c.course_id,
+  EXISTS (SELECT 1 FROM sitting_likeness k WHERE k.sitting_id = s.id)
+    OR EXISTS (SELECT 1 FROM sitting_likeness k WHERE k.other_id = s.id) AS alike
 FROM card c JOIN card_version v ON v.card_id = c.id JOIN sitting s ON s.card_version_id = v.id
 JOIN person p ON p.id = s.learner_id
 LEFT JOIN second_look l ON l.sitting_id = s.id AND l.answered_at IS NULL
-WHERE c.course_id = :course_id AND s.trial = FALSE AND s.state = 'handed_in';
+WHERE c.course_id IN :course_ids AND s.trial = FALSE AND s.state = 'handed_in';
 
 -- name: settled(course_id, most)
 -- The last sittings of a course that were released, the latest first; found first, and only then their texts.
 SELECT s.id, s.learner_id, p.name AS learner, s.attempt, s.state, s.handed_in_at, s.released_at, v.card_id, s.title,
-  s.standing, l.words AS asked
+  s.standing, l.words AS asked, c.course_id,
+  EXISTS (SELECT 1 FROM sitting_likeness k WHERE k.sitting_id = s.id)
+    OR EXISTS (SELECT 1 FROM sitting_likeness k WHERE k.other_id = s.id) AS alike
 FROM (SELECT s.id FROM card c JOIN card_version v ON v.card_id = c.id JOIN sitting s ON s.card_version_id = v.id
   WHERE c.course_id = :course_id AND s.trial = FALSE AND s.state = 'released'
   ORDER BY s.released_at DESC, s.id DESC LIMIT :most) last
-JOIN sitting s ON s.id = last.id JOIN card_version v ON v.id = s.card_version_id JOIN person p ON p.id = s.learner_id
+JOIN sitting s ON s.id = last.id JOIN card_version v ON v.id = s.card_version_id JOIN card c ON c.id = v.card_id
+JOIN person p ON p.id = s.learner_id
 LEFT JOIN second_look l ON l.sitting_id = s.id AND l.answered_at IS NULL;
 
--- name: released(course_id)
--- The criteria of every released sitting of a course, in no order: what skill is estimated from.
-SELECT s.id, s.learner_id, v.card_id, s.title, s.handed_in_at, s.criteria
+-- name: released(course_ids)
+-- The criteria of every released sitting of courses, in no order: what skill is estimated from.
+SELECT s.id, s.learner_id, v.card_id, s.title, s.handed_in_at, s.criteria, c.course_id
 FROM card c JOIN card_version v ON v.card_id = c.id JOIN sitting s ON s.card_version_id = v.id
-WHERE c.course_id = :course_id AND s.trial = FALSE AND s.state = 'released' AND s.criteria IS NOT NULL;
+WHERE c.course_id IN :course_ids AND s.trial = FALSE AND s.state = 'released' AND s.criteria IS NOT NULL;
 
 -- name: set_standing(sitting_id, standing, criteria)!
 -- What stands of a sitting's marks, in all and by criterion, kept beside it for lists.
@@ -133,11 +143,6 @@ FROM sitting_likeness l
 JOIN sitting s ON s.id = IF(l.sitting_id = :sitting_id, l.other_id, l.sitting_id)
 JOIN person p ON p.id = s.learner_id
 WHERE l.sitting_id = :sitting_id OR l.other_id = :sitting_id ORDER BY s.id, l.kind;
-
--- name: likenesses_of_course(course_id)
--- Sittings of a course that have something in common with another.
-SELECT DISTINCT s.id AS sitting_id FROM sitting_likeness l JOIN sitting s ON s.id IN (l.sitting_id, l.other_id)
-JOIN card_version v ON v.id = s.card_version_id JOIN card c ON c.id = v.card_id WHERE c.course_id = :course_id;
 
 -- name: set_seen(sitting_id, at)!
 -- The learner has seen the marks; the first time counts.
