@@ -12,7 +12,7 @@ from typing import Any
 
 from tracebench.core.answer import BASES
 from tracebench.core.arithmetic import CALCULATIONS
-from tracebench.core.cards.documents import COMPLAINTS, MOST_CAPTURES, SOURCES
+from tracebench.core.cards.documents import COMPLAINTS, EXAM, LONGEST_MIN, MOST_CAPTURES, PRACTICE, SOURCES
 from tracebench.core.cards.rubric import TITLES, Rubric
 from tracebench.core.cards.schools import GROUNDS, SCHOOLS
 from tracebench.core.circuits import CIRCUITS
@@ -55,6 +55,7 @@ def _limit() -> Schema:
 
 def _capture() -> Schema:
     source = {"kind": {"enum": list(SOURCES)}, "vehicle": {"type": "string"}, "fault": {"type": "string"}}
+    source["varied"] = {"type": "boolean", "description": "each learner gets a part of their own, a little apart"}
     return {
         "circuit": {"enum": sorted(CIRCUITS)},
         "source": _object(source, ("kind",), description="beside these, figures of the trainer's part and engine"),
@@ -104,6 +105,8 @@ def card() -> Schema:
         "attempts": {"type": "integer", "minimum": 1, "maximum": 20, "default": 1},
         "due": _open_or("string"),
         "opens": _open_or("string", description="date before which nobody begins"),
+        "minutes": _open_or("integer", minimum=1, maximum=LONGEST_MIN, description="time limit of a sitting"),
+        "mode": {"enum": [EXAM, PRACTICE], "description": "practice: the tool's own marks at once, which do not count"},
         **_capture(),
         "further": {"type": "array", "items": further, "maxItems": MOST_CAPTURES - 1},
         "school": {"enum": ["slow", "any"], "description": "speed of the sweep, in cards from before `schools`"},

@@ -215,6 +215,17 @@ CARDS = (
     ),
 )
 
+PRACTICE_CARD = DemoCard(
+    "Practice: a sweep against the clock",
+    "For practice only: nobody settles it, and you see at once how you did. Two slow sweeps, read the levels, and say "
+    "whether this sensor is sound. Everybody has another sensor, and each attempt is a new one.",
+    {"kind": "trainer", "fault": "high-closed", "severity": 0.9, "vehicle": "Bench board 1", "varied": True},
+    0,
+    30,
+    10,
+    1,
+)
+
 LOOM_CARD = DemoCard(
     "Three wires without a diagram",
     "A van with a loom that somebody has repaired before: the colours are no help. Tell the wires of the throttle "

@@ -86,6 +86,8 @@ class _Demo:
         steps = [dict(step) for step in cast.LOOM_STEPS]
         self._published(course_id, cast.LOOM_CARD, CIRCUIT, versions[cast.LOOM_CARD.reference], steps)
 
+        self._card(course_id, cast.PRACTICE_CARD, versions, mode="practice", minutes=20)
+
         self._ready_cards(began)
 
     def _ready_cards(self, at: datetime) -> None:
@@ -151,7 +153,7 @@ class _Demo:
             return None
         return int(shelf.publish(self._begin, self.instructor, reference_id, at)["versions"][0]["id"])
 
-    def _card(self, course_id: int, card: cast.DemoCard, versions: list[int | None]) -> int:
+    def _card(self, course_id: int, card: cast.DemoCard, versions: list[int | None], **more: Any) -> int:
         steps: list[dict[str, Any]] = [
             {"kind": "cautions", "prompt": "Read before you begin."},
             {"kind": "capture", "prompt": "Two slow sweeps, 4 s or more each way, key on, engine off."},
@@ -162,7 +164,7 @@ class _Demo:
             ),
             {"kind": "call", "prompt": "Sound, faulty, or cannot tell yet? Say what shows it."},
         ]
-        return self._published(course_id, card, CIRCUIT, versions[card.reference], steps)
+        return self._published(course_id, card, CIRCUIT, versions[card.reference], steps, **more)
 
     def _published(
         self,

@@ -298,6 +298,10 @@ class Courses(Protocol):
         """Learners of courses."""
         ...
 
+    def place_of_learner(self, conn: Connection, *, course_id: object, person_id: object) -> Any:
+        """How many learners of a course come before one, in the order in which they were made."""
+        ...
+
     def is_member(self, conn: Connection, *, course_id: object, person_id: object) -> Any:
         """1 if the person belongs to the course."""
         ...
@@ -389,7 +393,15 @@ class Inbox(Protocol):
 
 class Jobs(Protocol):
     def add(
-        self, conn: Connection, *, kind: object, about: object, owner_id: object, payload: object, at: object
+        self,
+        conn: Connection,
+        *,
+        kind: object,
+        about: object,
+        owner_id: object,
+        payload: object,
+        not_before: object,
+        at: object,
     ) -> int:
         """Something to do, once for what it is about: what is there already stays as it is."""
         ...
@@ -878,9 +890,11 @@ class Sittings(Protocol):
         card_version_id: object,
         learner_id: object,
         trial: object,
+        practice: object,
         attempt: object,
         title: object,
         at: object,
+        ends_at: object,
     ) -> Any:
         """A new sitting."""
         ...
@@ -974,7 +988,7 @@ class Sittings(Protocol):
         ...
 
     def released(self, conn: Connection, *, course_ids: object) -> Iterator[Row]:
-        """The criteria of every released sitting of courses, in no order: what skill is estimated from."""
+        """The criteria of every released sitting of courses that counts, in no order: what skill is estimated from."""
         ...
 
     def set_standing(self, conn: Connection, *, sitting_id: object, standing: object, criteria: object) -> int:

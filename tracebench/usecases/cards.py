@@ -217,6 +217,8 @@ class CardItem(TypedDict):
     source: str
     due: str | None
     opens: str | None
+    minutes: int | None
+    mode: str
     attempts: int
     steps: int
     sittings: int
@@ -249,6 +251,8 @@ def _item(row: Row, taken: Sequence[Row] = ()) -> CardItem:
         "source": row["source"],
         "due": row["due"],
         "opens": row["opens"],
+        "minutes": row["minutes"],
+        "mode": row["mode"],
         "attempts": row["attempts"],
         "steps": row["steps"],
         "sittings": row["sittings"],

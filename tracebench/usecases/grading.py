@@ -158,7 +158,7 @@ def sheet(conn: Connection, person: Person, sitting_id: int) -> Json:
     run = settled(conn, sitting_id)
     return {
         **sitting.told("id", "learner_id", "learner", "attempt", "state", "capture_id", "handed_in_at", "released_at"),
-        **sitting.told("card_id", "course_id"),
+        **sitting.told("card_id", "course_id", "practice", "ends_at"),
         "answers": answers_as_json(sitting.answers),
         "card": card_as_json(sitting.card),
         "engine": run["engine"],

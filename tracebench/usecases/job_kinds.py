@@ -14,6 +14,7 @@ def works(uploads: Path) -> Mapping[str, Work]:
     """Each kind of job, for an installation whose waiting files are in `uploads`."""
     return {
         grading.GRADING: sittings.work_marks_out,
+        sittings.TIME_UP: sittings.work_time_up,
         captures.IMPORT: partial(captures.work_import_out, uploads),
         exchange.TAKE: partial(exchange.work_take_in, uploads),
         regrading.REGRADE: regrading.work_regrade_out,

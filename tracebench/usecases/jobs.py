@@ -73,9 +73,25 @@ class Taken:
     tries: int
 
 
-def add(conn: Connection, kind: str, about: str, payload: Payload, owner_id: int | None, at: datetime) -> int:
+def add(
+    conn: Connection,
+    kind: str,
+    about: str,
+    payload: Payload,
+    owner_id: int | None,
+    at: datetime,
+    not_before: datetime | None = None,
+) -> int:
     """A job, once for what it is `about`; the id of the one that is there otherwise."""
-    queries.jobs.add(conn, kind=kind, about=about, owner_id=owner_id, payload=packed(payload), at=at)
+    queries.jobs.add(
+        conn,
+        kind=kind,
+        about=about,
+        owner_id=owner_id,
+        payload=packed(payload),
+        not_before=not_before or at,
+        at=at,
+    )
     row = queries.jobs.by_about(conn, about=about)
     if row is None:
         raise NotFound(f"the job for {about} is gone")

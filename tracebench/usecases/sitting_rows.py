@@ -38,6 +38,10 @@ class Sitting:
     saved_at: datetime
     handed_in_at: datetime | None
     released_at: datetime | None
+    practice: bool
+    """Its marks are the tool's own, told at once, and count for nothing."""
+    ends_at: datetime | None
+    """When its time is up."""
 
     @property
     def answered(self) -> frozenset[str]:
@@ -82,4 +86,6 @@ def sitting_of(row: Row) -> Sitting:
         saved_at=row["saved_at"],
         handed_in_at=row["handed_in_at"],
         released_at=row["released_at"],
+        practice=bool(row["practice"]),
+        ends_at=row["ends_at"],
     )

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import zlib
 from collections.abc import Mapping
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import Any, TypedDict
 
+from tracebench.bench.circuits import source as trainer_source
+from tracebench.bench.varied import varied
 from tracebench.core.answer import Answer
 from tracebench.core.cards.answers import answer_from_json, answers_as_json, unanswered
 from tracebench.core.cards.learner_view import learner_view
@@ -49,16 +51,47 @@ def start(conn: Connection, person: Person, card_id: int, at: datetime) -> int:
         raise Conflict(f"this card opens on {card.opens}")
     if not trial and len(taken) >= card.attempts:
         raise Conflict(f"all {card.attempts} attempts are used; ask your instructor for another")
+    ends_at = None if trial or card.minutes is None else at + timedelta(minutes=card.minutes)
     sitting_id: int = queries.sittings.add(
         conn,
         card_version_id=version["id"],
         learner_id=person.id,
         trial=trial,
+        practice=card.practice and not trial,
         attempt=len(taken) + 1,
         title=card.title,
         at=at,
+        ends_at=ends_at,
     )
+    if ends_at is not None:
+        about, payload = f"{TIME_UP}:{sitting_id}", {"sitting_id": sitting_id}
+        jobs.add(conn, TIME_UP, about, payload, None, at, not_before=ends_at + 2 * GRACE)
     return sitting_id
+
+
+TIME_UP = "time-up"
+"""The kind of job that hands a sitting in whose time is up."""
+
+GRACE = timedelta(seconds=60)
+"""How long after its end a sitting still takes what was on its way."""
+
+
+def work_time_up(begin: Begin, payload: jobs.Payload, at: datetime) -> jobs.Keep:
+    """The job of a sitting with a time limit: hands in what was saved, unless its learner has."""
+
+    def keep(conn: Connection) -> Json:
+        queries.sittings.lock_by_id(conn, sitting_id=payload["sitting_id"])
+        row = queries.sittings.by_id(conn, sitting_id=payload["sitting_id"])
+        if row is not None and row["state"] == "open":
+            _to_be_marked(conn, row["id"], row["learner_id"], at)
+        return {"sitting_id": payload["sitting_id"]}
+
+    return keep
+
+
+def _to_be_marked(conn: Connection, sitting_id: int, learner_id: int, at: datetime) -> None:
+    queries.sittings.hand_in(conn, sitting_id=sitting_id, at=at)
+    jobs.add(conn, grading.GRADING, grading.about_marks(sitting_id), {"sitting_id": sitting_id}, learner_id, at)
 
 
 def _own(conn: Connection, person: Person, sitting_id: int) -> Sitting:
@@ -74,10 +107,16 @@ def _still_open(sitting: Sitting) -> Sitting:
     return sitting
 
 
-def _own_open(conn: Connection, person: Person, sitting_id: int) -> Sitting:
-    """One's own open sitting, held until the transaction ends."""
+def _own_open(conn: Connection, person: Person, sitting_id: int, at: datetime) -> Sitting:
+    """One's own open sitting whose time is not up, held until the transaction ends."""
     queries.sittings.lock_by_id(conn, sitting_id=sitting_id)
-    return _still_open(_own(conn, person, sitting_id))
+    return _in_time(_still_open(_own(conn, person, sitting_id)), at)
+
+
+def _in_time(sitting: Sitting, at: datetime) -> Sitting:
+    if sitting.ends_at is not None and at > sitting.ends_at + GRACE:
+        raise Conflict("the time is up; what was saved by then is handed in")
+    return sitting
 
 
 CAPTURE = step_id(CaptureStep.kind, FIRST)
@@ -96,7 +135,8 @@ def one(conn: Connection, person: Person, sitting_id: int) -> Json:
     again = sitting.state == "released" and _sits_again(conn, sitting)
     return {
         **sitting.told("id", "card_id", "attempt", "trial", "state", "capture_id", "revision"),
-        **sitting.told("started_at", "saved_at", "handed_in_at", "released_at"),
+        **sitting.told("started_at", "saved_at", "handed_in_at", "released_at", "ends_at", "practice"),
+        "may_try_again": _may_try_again(conn, sitting),
         "answers": answers_as_json(sitting.answers),
         "card": learner_view(sitting.card, sitting.answered, sitting.hints),
         "unanswered": unanswered(sitting.card, sitting.answers, sitting.capture_id is not None),
@@ -116,8 +156,8 @@ def see(conn: Connection, person: Person, sitting_id: int, at: datetime) -> None
 def ask_again(conn: Connection, person: Person, sitting_id: int, words: str, at: datetime) -> Json:
     """Ask the instructor for a second look at one's own released sitting, once. Raises BadOption, Conflict."""
     sitting = _own(conn, person, sitting_id)
-    if sitting.state != "released" or sitting.trial:
-        raise Conflict("a second look can be asked for once the marks are released")
+    if sitting.state != "released" or sitting.trial or sitting.practice:
+        raise Conflict("a second look can be asked for once marks that count are released")
     if not words.strip():
         raise BadOption("say what is to be looked at again")
     if not queries.sittings.ask_again(conn, sitting_id=sitting_id, words=words.strip()[:1000], at=at):
@@ -135,6 +175,14 @@ def _sits_again(conn: Connection, sitting: Sitting) -> bool:
     """Whether another attempt at the same card is not released yet: what was told after this one would be its key."""
     attempts = queries.sittings.of_card_and_learner(conn, card_id=sitting.card_id, learner_id=sitting.learner_id)
     return any(a["state"] != "released" for a in attempts)
+
+
+def _may_try_again(conn: Connection, sitting: Sitting) -> bool:
+    """Whether the learner has a further attempt at the card of a sitting that is back."""
+    if sitting.state != "released" or sitting.trial:
+        return False
+    attempts = list(queries.sittings.of_card_and_learner(conn, card_id=sitting.card_id, learner_id=sitting.learner_id))
+    return len(attempts) < sitting.card.attempts and all(a["state"] == "released" for a in attempts)
 
 
 def _marks_job(conn: Connection, sitting_id: int) -> jobs.Job | None:
@@ -163,13 +211,13 @@ def records_of(conn: Connection, person: Person, sitting_id: int) -> list[Json]:
 
 def add_record(conn: Connection, person: Person, sitting_id: int, kind: str, rows: Any, at: datetime) -> list[Json]:
     """Keep a record in one's own open sitting; answers all of them. Raises BadOption that names row and column."""
-    records.add_to_sitting(conn, person, _own_open(conn, person, sitting_id), kind, rows, at)
+    records.add_to_sitting(conn, person, _own_open(conn, person, sitting_id, at), kind, rows, at)
     return records_of(conn, person, sitting_id)
 
 
 def take_record_away(conn: Connection, person: Person, sitting_id: int, record_id: int, at: datetime) -> list[Json]:
     """Take a record of one's own open sitting away; answers those that are left."""
-    _own_open(conn, person, sitting_id)
+    _own_open(conn, person, sitting_id, at)
     records.take_from_sitting(conn, sitting_id, record_id, at)
     return records_of(conn, person, sitting_id)
 
@@ -188,7 +236,7 @@ def save_answer(
     conn: Connection, person: Person, sitting_id: int, step_id: str, answer: Any, revision: int, at: datetime
 ) -> Json:
     """Save one step's answer. Raises Conflict when another window saved since `revision`."""
-    sitting = _own_open(conn, person, sitting_id)
+    sitting = _own_open(conn, person, sitting_id, at)
     given = answer_from_json(sitting.card, step_id, answer)
     _must_be_open(sitting, step_id)
     if sitting.revision != revision:
@@ -201,23 +249,37 @@ def save_answer(
 def record_on_trainer(begin: Begin, person: Person, sitting_id: int, settings: Mapping[str, Any], at: datetime) -> Json:
     """Take the capture on the trainer, with the fault the card sets. Recorded while nothing is held."""
     with begin() as conn:
-        sitting = _still_open(_own(conn, person, sitting_id))
+        sitting = _in_time(_still_open(_own(conn, person, sitting_id)), at)
+        place = _place(conn, sitting)
     _must_be_open(sitting, CAPTURE)
     if sitting.card.first.source.kind != "trainer":
         raise Conflict("this card is done on a vehicle; bring the file from your scope")
     # Each recording differs as hands do, but the same settings in the same sitting can be made again.
     seed = zlib.crc32(f"{sitting_id}:{sitting.revision}".encode())
-    made = captures.made_on_trainer(sitting.card.first.circuit.code, sitting.card.trainer_part(), settings, seed)
+    code, part = sitting.card.first.circuit.code, sitting.card.trainer_part()
+    if sitting.card.first.source.varied:
+        part = varied(trainer_source(code), part, place)
+    made = captures.made_on_trainer(code, part, settings, seed)
     with begin() as conn:
-        _own_open(conn, person, sitting_id)
+        _own_open(conn, person, sitting_id, at)
         capture_id = captures.keep(conn, person, made, at)
         queries.sittings.set_capture(conn, sitting_id=sitting_id, capture_id=capture_id, at=at)
         return one(conn, person, sitting_id)
 
 
-def take_hint(conn: Connection, person: Person, sitting_id: int, step_id: str) -> Json:
+def _place(conn: Connection, sitting: Sitting) -> int:
+    """A place of its own for each sitting: learners one after the other, and each attempt at another place again."""
+    before = queries.courses.place_of_learner(conn, course_id=sitting.course_id, person_id=sitting.learner_id)
+    return int(before) + PLACES * (sitting.attempt - 1)
+
+
+PLACES = 101
+"""Places between two attempts of a learner: more than a class has, and no multiple of an engine's cylinders."""
+
+
+def take_hint(conn: Connection, person: Person, sitting_id: int, step_id: str, at: datetime) -> Json:
     """Tell a step's hint in one's own open sitting; from then on it costs part of the step's points."""
-    sitting = _own_open(conn, person, sitting_id)
+    sitting = _own_open(conn, person, sitting_id, at)
     if step_id not in sitting.card.hints or sitting.card.is_locked(step_id, sitting.answered):
         raise NotFound("there is no hint for this step")
     if step_id not in sitting.hints:
@@ -227,7 +289,7 @@ def take_hint(conn: Connection, person: Person, sitting_id: int, step_id: str) -
 
 def use_capture(conn: Connection, person: Person, sitting_id: int, capture_id: int, at: datetime) -> Json:
     """Work with an imported capture of the learner's own."""
-    sitting = _own_open(conn, person, sitting_id)
+    sitting = _own_open(conn, person, sitting_id, at)
     _must_be_open(sitting, CAPTURE)
     head = captures.in_reach(conn, person, capture_id)
     if head["owner_id"] != person.id:
@@ -243,12 +305,12 @@ def use_capture(conn: Connection, person: Person, sitting_id: int, capture_id: i
 
 def hand_in(conn: Connection, person: Person, sitting_id: int, incomplete_ok: bool, at: datetime) -> Json:
     """Hand in; the marks are worked out by a job. Raises Conflict that lists what is missing unless that is meant."""
-    sitting = _own_open(conn, person, sitting_id)
+    queries.sittings.lock_by_id(conn, sitting_id=sitting_id)
+    sitting = _still_open(_own(conn, person, sitting_id))
     missing = unanswered(sitting.card, sitting.answers, sitting.capture_id is not None)
     if missing and not incomplete_ok:
         raise Conflict(f"{len(missing)} steps are not complete: " + "; ".join(m["what"] for m in missing))
-    queries.sittings.hand_in(conn, sitting_id=sitting_id, at=at)
-    jobs.add(conn, grading.GRADING, grading.about_marks(sitting_id), {"sitting_id": sitting_id}, person.id, at)
+    _to_be_marked(conn, sitting_id, person.id, at)
     return one(conn, person, sitting_id)
 
 
@@ -262,11 +324,14 @@ def work_marks_out(begin: Begin, payload: jobs.Payload, at: datetime) -> jobs.Ke
         loaded = measuring.load(conn, sitting)
     taken = loaded.taken(sitting) if loaded is not None else None
     result = grading.graded(sitting, taken)
-    alike = [] if sitting.trial else likeness.find(begin, sitting)
+    alike = [] if sitting.trial or sitting.practice else likeness.find(begin, sitting)
 
     def keep(conn: Connection) -> Json:
         grading.keep(conn, sitting, taken, result, at)
         likeness.keep(conn, sitting.id, alike)
+        if sitting.practice:
+            # Nobody settles it: what the tool makes of it is told at once.
+            queries.sittings.release(conn, sitting_id=sitting.id, released_by=None, at=at)
         return {"sitting_id": sitting.id}
 
     return keep
@@ -284,6 +349,7 @@ class SittingItem(TypedDict):
     saved_at: datetime
     handed_in_at: datetime | None
     released_at: datetime | None
+    practice: bool
     title: str
     due: str | None
     earned: float | None
@@ -306,6 +372,7 @@ def listed(conn: Connection, person: Person) -> list[SittingItem]:
                 "saved_at": row["saved_at"],
                 "handed_in_at": row["handed_in_at"],
                 "released_at": row["released_at"],
+                "practice": bool(row["practice"]),
                 "title": row["title"],
                 "due": row["due"],
                 "earned": None if stands is None else stands["earned"],

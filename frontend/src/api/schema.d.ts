@@ -5372,6 +5372,13 @@ export interface components {
         | 'altitude'
       due: string | null
       limits: components['schemas']['LimitBody'][]
+      /** @description time limit */
+      minutes?: number | null
+      /**
+       * @description practice is told at once
+       * @enum {string}
+       */
+      mode?: 'exam' | 'practice'
       /** @description date before which nobody begins */
       opens?: string | null
       options?: {
@@ -5402,6 +5409,9 @@ export interface components {
       course_id: number
       due: string | null
       id: number
+      minutes: number | null
+      /** @enum {string} */
+      mode: 'exam' | 'practice'
       opens: string | null
       sittings: number
       /** @enum {string} */
@@ -6038,6 +6048,8 @@ export interface components {
       card: components['schemas']['CardBody']
       card_id: number
       course_id: number
+      /** Format: date-time */
+      ends_at: string | null
       engine: string
       grade: components['schemas']['GradeOut']
       /** Format: date-time */
@@ -6047,6 +6059,8 @@ export interface components {
       learner_id: number
       likenesses: components['schemas']['LikenessOut'][]
       measured: components['schemas']['AnswerOut'] | null
+      /** @description the tool's own marks, told at once; they count for nothing */
+      practice: boolean
       records: components['schemas']['RecordOut'][]
       reference_capture_id: number | null
       reference_phases: components['schemas']['AnswerPhaseOut'][]
@@ -6518,6 +6532,8 @@ export interface components {
       complaint: string
       due: string | null
       limits: components['schemas']['ShownLimitOut'][]
+      minutes: number | null
+      practice: boolean
       schools: components['schemas']['ShownSchoolOut'][]
       source: components['schemas']['ShownSourceOut']
       steps: components['schemas']['ShownStepOut'][]
@@ -6627,6 +6643,7 @@ export interface components {
       handed_in_at: string | null
       id: number
       points: number | null
+      practice: boolean
       /** Format: date-time */
       released_at: string | null
       /** Format: date-time */
@@ -6647,6 +6664,7 @@ export interface components {
       handed_in_at: string | null
       id: number
       points: number | null
+      practice: boolean
       /** Format: date-time */
       released_at: string | null
       /** Format: date-time */
@@ -6666,6 +6684,11 @@ export interface components {
       capture_id: number | null
       card: components['schemas']['ShownCardOut']
       card_id: number
+      /**
+       * Format: date-time
+       * @description when the time is up
+       */
+      ends_at: string | null
       feedback: components['schemas']['FeedbackOut'] | null
       /** @description another attempt is open: what was told is shown after it */
       feedback_waits: boolean
@@ -6673,6 +6696,9 @@ export interface components {
       handed_in_at: string | null
       id: number
       marks_job: components['schemas']['JobOut1'] | null
+      may_try_again: boolean
+      /** @description the tool's own marks, told at once; they count for nothing */
+      practice: boolean
       /** Format: date-time */
       released_at: string | null
       revision: number
@@ -6717,6 +6743,8 @@ export interface components {
       open_v?: number
       severity?: number
       type?: string
+      /** @description each learner gets a part of their own, a little apart */
+      varied?: boolean
       vehicle?: string
     }
     SourceOut: {

@@ -19,11 +19,15 @@ AnyStep = Step[Any]
 
 @dataclass(frozen=True, slots=True)
 class Source:
-    """Where a capture comes from. `part` is what the trainer is to be: its fault, severity, engine and figures."""
+    """Where a capture comes from. `part` is what the trainer is to be: its fault, severity, engine and figures.
+
+    With `varied`, each learner is given a part of their own, a little apart from that one.
+    """
 
     kind: Literal["trainer", "upload"]
     vehicle: str | None
     part: Mapping[str, object]
+    varied: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,8 +47,9 @@ class Asked:
 class Card:
     """`captures` has one at the least; `schools` holds the way chosen of each question that applies to one of them.
 
-    `hints` are texts by step, given for part of its points; `after` names the step that must be answered before another
-    is shown. Before `opens`, an ISO date, nobody begins.
+    `hints` are texts by step, given for part of its points; `after` names the step that must be answered before
+    another is shown. Before `opens`, an ISO date, nobody begins; `minutes` after its start a sitting is over. On a card
+    for `practice` the tool's own marks are told at once, and count for nothing.
     """
 
     title: str
@@ -59,6 +64,8 @@ class Card:
     hints: Mapping[str, str] = field(default_factory=dict)
     after: Mapping[str, str] = field(default_factory=dict)
     opens: str | None = None
+    minutes: int | None = None
+    practice: bool = False
 
     @property
     def first(self) -> Asked:

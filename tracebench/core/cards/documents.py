@@ -22,6 +22,8 @@ from tracebench.core.steps import KINDS
 SOURCES = ("trainer", "upload")
 COMPLAINTS = (ALWAYS.key, *(c.key for c in CONDITIONS))
 MOST_CAPTURES = 8
+EXAM, PRACTICE = "exam", "practice"
+LONGEST_MIN = 480
 
 
 def card_from_json(document: object) -> Card:
@@ -62,6 +64,10 @@ def card_from_json(document: object) -> Card:
         hints=hints,
         after=after,
         opens=None if not opens else _day(opens),
+        minutes=None
+        if row.get("minutes") is None
+        else door.whole(row["minutes"], 1, LONGEST_MIN, "minutes", BadOption),
+        practice=door.one_of(row.get("mode") or EXAM, (EXAM, PRACTICE), "mode", BadOption) == PRACTICE,
     )
 
 
@@ -96,7 +102,7 @@ def _asked(row: door.Fields, key: str, where: str) -> Asked:
     if source.get("kind") not in SOURCES:
         raise BadOption(f"{where}source: choose one of {', '.join(SOURCES)}")
     vehicle = source.get("vehicle")
-    part = {k: v for k, v in source.items() if k not in ("kind", "vehicle")}
+    part = {k: v for k, v in source.items() if k not in ("kind", "vehicle", "varied")}
     options = door.fields(row.get("options") or {}, f"{where}options", BadOption)
     known = {o.key for o in (*kind.options, *COMMON_OPTIONS)}
     complaint = row.get("complaint") or options.get("complaint") or ALWAYS.key
@@ -105,7 +111,10 @@ def _asked(row: door.Fields, key: str, where: str) -> Asked:
         key=key,
         circuit=kind,
         source=Source(
-            cast(Literal["trainer", "upload"], source["kind"]), None if vehicle is None else str(vehicle), part
+            cast(Literal["trainer", "upload"], source["kind"]),
+            None if vehicle is None else str(vehicle),
+            part,
+            source.get("varied") is True,
         ),
         options={k: str(v) for k, v in options.items() if k in known and k != "complaint"},
         limits=limits_from_json(
@@ -173,6 +182,8 @@ def card_as_json(card: Card) -> dict[str, object]:
         "points": dict(card.points),
         "steps": [_step_as_json(card, s) for s in card.steps],
         **({"opens": card.opens} if card.opens else {}),
+        **({"minutes": card.minutes} if card.minutes else {}),
+        **({"mode": PRACTICE} if card.practice else {}),
     }
 
 
@@ -185,7 +196,12 @@ def _asked_as_json(asked: Asked) -> dict[str, object]:
     vehicle = {} if asked.source.vehicle is None else {"vehicle": asked.source.vehicle}
     return {
         "circuit": asked.circuit.code,
-        "source": {"kind": asked.source.kind, **vehicle, **asked.source.part},
+        "source": {
+            "kind": asked.source.kind,
+            **vehicle,
+            **asked.source.part,
+            **({"varied": True} if asked.source.varied else {}),
+        },
         "options": dict(asked.options),
         "limits": [limit.as_json() for limit in asked.limits],
         "reference_version_id": asked.reference_version_id,

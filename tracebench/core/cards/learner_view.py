@@ -21,6 +21,8 @@ def learner_view(card: Card, answered: Set[str] = frozenset(), hinted: Set[str] 
         "brief": card.brief,
         "attempts": card.attempts,
         "due": card.due,
+        "minutes": card.minutes,
+        "practice": card.practice,
         "steps": [_step(card, s, answered, hinted) for s in card.steps],
         "source": _source(first),
         "complaint": first.complaint,

@@ -54,6 +54,8 @@ class ExplainStep(Step[Explained]):
 
 
 def _judge(attempt: Attempt, points: float) -> list[Result]:
+    if attempt.card.practice:
+        return []  # Nobody reads it there, so that it is worth nothing.
     return [_one(attempt, step, points) for step in attempt.card.steps if isinstance(step, ExplainStep)]
 
 

@@ -1,2 +1,3 @@
 ALTER TABLE card_version DROP COLUMN listed_circuit, DROP COLUMN listed_source, DROP COLUMN listed_due, DROP COLUMN listed_opens,
+  DROP COLUMN listed_minutes, DROP COLUMN listed_mode,
   DROP COLUMN listed_attempts, DROP COLUMN listed_steps;

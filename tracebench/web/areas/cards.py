@@ -10,7 +10,7 @@ from apiflask import APIBlueprint, Schema, fields
 from apiflask.validators import Length, OneOf, Range
 from flask import Response, request
 
-from tracebench.core.cards.documents import COMPLAINTS
+from tracebench.core.cards.documents import COMPLAINTS, EXAM, LONGEST_MIN, PRACTICE
 from tracebench.core.cards.step import FIRST
 from tracebench.core.circuits.conditions import ALWAYS
 from tracebench.core.circuits.events.attribution import MOST_CYLINDERS
@@ -68,6 +68,7 @@ class SourceBody(Schema):
     command = fields.String()
     altitude_m = fields.Float(validate=Range(-400, 5000))
     vehicle = fields.String()
+    varied = fields.Boolean(metadata={"description": "each learner gets a part of their own, a little apart"})
 
 
 class JobSheetQuery(Schema):
@@ -85,6 +86,8 @@ class CardBody(Schema):
     attempts = f.whole()
     due = f.text(allow_none=True)
     opens = fields.String(allow_none=True, metadata={"description": "date before which nobody begins"})
+    minutes = fields.Integer(allow_none=True, validate=Range(1, LONGEST_MIN), metadata={"description": "time limit"})
+    mode = fields.String(validate=OneOf((EXAM, PRACTICE)), metadata={"description": "practice is told at once"})
     reference_version_id = f.whole(allow_none=True)
     limits = f.many(LimitBody)
     options = fields.Dict(keys=fields.String(), values=fields.String(), load_default=dict)
@@ -164,6 +167,8 @@ class CardItemOut(f.Rows):
     source = f.one_of("trainer", "upload")
     due = f.text(allow_none=True)
     opens = f.text(allow_none=True)
+    minutes = f.whole(allow_none=True)
+    mode = f.one_of(EXAM, PRACTICE)
     attempts = f.whole()
     steps = f.whole()
     sittings = f.whole()

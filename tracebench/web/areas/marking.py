@@ -64,6 +64,8 @@ class MarkSheetOut(Schema):
     learner = f.text()
     card_id = f.whole()
     course_id = f.whole()
+    practice = f.flag(metadata={"description": "the tool's own marks, told at once; they count for nothing"})
+    ends_at = f.instant(allow_none=True)
     attempt = f.whole()
     state = f.one_of("handed_in", "released")
     capture_id = f.whole(allow_none=True)

@@ -65,6 +65,8 @@ class ShownCardOut(Schema):
     cautions = f.many(f.text())
     attempts = f.whole()
     due = f.text(allow_none=True)
+    minutes = f.whole(allow_none=True)
+    practice = f.flag()
     steps = f.many(ShownStepOut)
     limits = f.many(ShownLimitOut)
 
@@ -113,6 +115,9 @@ class SittingOut(Schema):
     saved_at = f.instant()
     handed_in_at = f.instant(allow_none=True)
     released_at = f.instant(allow_none=True)
+    ends_at = f.instant(allow_none=True, metadata={"description": "when the time is up"})
+    practice = f.flag(metadata={"description": "the tool's own marks, told at once; they count for nothing"})
+    may_try_again = f.flag()
     feedback = f.nested(FeedbackOut, allow_none=True)
     second_look = f.nested(SecondLookOut, allow_none=True)
     feedback_waits = f.flag(metadata={"description": "another attempt is open: what was told is shown after it"})
@@ -131,6 +136,7 @@ class SittingItemOut(f.Rows):
     saved_at = f.instant()
     handed_in_at = f.instant(allow_none=True)
     released_at = f.instant(allow_none=True)
+    practice = f.flag()
     earned = f.number(allow_none=True)
     points = f.number(allow_none=True)
 
@@ -197,7 +203,7 @@ def one(sitting_id: int) -> dict[str, Any]:
 def take_hint(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
     """Take a step's hint, which costs part of its points."""
     with transaction() as conn:
-        return sittings.take_hint(conn, person(), sitting_id, json_data["step"])
+        return sittings.take_hint(conn, person(), sitting_id, json_data["step"], now())
 
 
 @bp.post("/sittings/<int:sitting_id>/second-look")

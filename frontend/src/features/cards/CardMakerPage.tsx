@@ -80,6 +80,11 @@ function Fresh() {
   return <Maker card={null} first={document} />
 }
 
+const minutesOffered = (chosen: number) =>
+  [...new Set([0, 10, 20, 30, 45, 60, 90, chosen])]
+    .sort((a, b) => a - b)
+    .map((n) => ({ key: String(n), text: n === 0 ? 'None' : `${n} minutes` }))
+
 /** A card: what the learner is told, where the capture comes from, steps and points. */
 function Maker({ card, first }: { card: Card | null; first: CardDocument }) {
   const [document, setDocument] = useState(first)
@@ -238,7 +243,7 @@ function Maker({ card, first }: { card: Card | null; first: CardDocument }) {
                     set({
                       source:
                         kind === 'trainer'
-                          ? { kind, fault: 'none', severity: 1, vehicle: '' }
+                          ? { kind, fault: 'none', severity: 1, vehicle: '', varied: true }
                           : { kind: 'upload' },
                     })
                   }
@@ -296,6 +301,17 @@ function Maker({ card, first }: { card: Card | null; first: CardDocument }) {
                   </>
                 )}
               </Fields>
+              {document.source.kind === 'trainer' && (
+                <label>
+                  <input
+                    type="checkbox"
+                    checked={document.source.varied ?? false}
+                    onChange={(e) => set({ source: { ...document.source, varied: e.target.checked } })}
+                  />{' '}
+                  Each learner gets a part of their own: levels, severity and cylinder a little apart, so that
+                  neighbours cannot copy
+                </label>
+              )}
               <Choice
                 label="Reference and limits from the shelf"
                 value={document.reference_version_id ? String(document.reference_version_id) : null}
@@ -334,10 +350,25 @@ function Maker({ card, first }: { card: Card | null; first: CardDocument }) {
                 options={courses.map((c) => ({ key: String(c.id), text: c.title }))}
               />
               <Choice
+                label="Kind"
+                value={document.mode ?? 'exam'}
+                onChange={(mode) => set({ mode: mode as NonNullable<CardDocument['mode']> })}
+                options={[
+                  { key: 'exam', text: 'For marks: you settle and release' },
+                  { key: 'practice', text: 'Practice: feedback at once' },
+                ]}
+              />
+              <Choice
+                label="Time limit"
+                value={String(document.minutes ?? 0)}
+                onChange={(n) => set({ minutes: Number(n) || null })}
+                options={minutesOffered(document.minutes ?? 0)}
+              />
+              <Choice
                 label="Attempts"
                 value={String(document.attempts)}
                 onChange={(n) => set({ attempts: Number(n) })}
-                options={['1', '2', '3', '5'].map((n) => ({ key: n, text: n }))}
+                options={['1', '2', '3', '5', '10'].map((n) => ({ key: n, text: n }))}
               />
               <Text
                 label="Due"
@@ -364,6 +395,12 @@ function Maker({ card, first }: { card: Card | null; first: CardDocument }) {
                 />
               )}
             </Fields>
+            {document.mode === 'practice' && (
+              <Muted>
+                The tool’s own marks are told as soon as they are worked out; they count for nothing, and
+                explanations are not marked. Every attempt is another recording.
+              </Muted>
+            )}
           </Panel>
         </Stack>
         <Stack>

@@ -1,5 +1,6 @@
 import { useMutation, useSuspenseQuery } from '@tanstack/react-query'
 import { Link, useNavigate } from 'react-router'
+import { cardsQuery, type CardItem } from '../../shared/cards'
 import { useWho } from '../../shared/who'
 import { Button } from '../../ui/Button'
 import { Empty, Muted, Note, Page, PageHead, Panel, Row, Table } from '../../ui/layout'
@@ -7,7 +8,7 @@ import { Stage } from '../../ui/marks'
 import { dayText, isLater } from '../../ui/time'
 import { CardFile } from './CardFile'
 import { SharedCards } from './SharedCards'
-import { cardsQuery, startSitting, type CardItem } from './queries'
+import { startSitting } from './queries'
 
 /** Job cards of the person's courses. */
 export function CardsPage() {
@@ -61,6 +62,8 @@ export function CardsPage() {
                     <br />
                     <Muted>
                       {card.course} · {card.steps} steps
+                      {card.mode === 'practice' ? ' · practice' : ''}
+                      {card.minutes ? ` · ${card.minutes} min` : ''}
                     </Muted>
                   </td>
                   <td>{card.source === 'trainer' ? 'trainer' : 'own file'}</td>

@@ -4,9 +4,6 @@ import { api, unwrap, type Schemas } from '../../api/client'
 export type Card = Schemas['CardOut']
 export type CardDocument = Schemas['CardBody']
 export type MakerFacts = Schemas['MakerFactsOut']
-export type CardItem = Schemas['CardItemOut']
-
-export const cardsQuery = queryOptions({ queryKey: ['cards'], queryFn: () => unwrap(api.GET('/api/cards')) })
 
 const at = (card_id: number) => ({ params: { path: { card_id } } })
 

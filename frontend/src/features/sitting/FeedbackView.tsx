@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
-import { Link } from 'react-router'
+import { Link, useNavigate } from 'react-router'
 import styled from 'styled-components'
 import { Strip } from '../../plot/Strip'
 import type { Pegs } from '../../plot/types'
@@ -14,7 +14,7 @@ import { corridorOf, ghostOf, marksOfResults } from '../../shared/results'
 import { Button } from '../../ui/Button'
 import { Text } from '../../ui/fields'
 import { Note, Page, PageHead, Panel, Row } from '../../ui/layout'
-import { askAgain, corridorQuery, paradeQuery, sittingQuery, type Sitting } from './queries'
+import { askAgain, beginSitting, corridorQuery, paradeQuery, sittingQuery, type Sitting } from './queries'
 
 type Feedback = NonNullable<Sitting['feedback']>
 
@@ -38,8 +38,11 @@ export function FeedbackView({ sitting, feedback }: { sitting: Sitting; feedback
       <Page>
         <PageHead
           title={sitting.card.title}
-          about={`attempt ${sitting.attempt}${sitting.trial ? ', a trial: only you see this' : ''}`}
+          about={`attempt ${sitting.attempt}${sitting.trial ? ', a trial: only you see this' : ''}${
+            sitting.practice ? ', practice: the tool’s own marks, which count for nothing' : ''
+          }`}
         >
+          {sitting.may_try_again && <TryAgain sitting={sitting} />}
           <Sums grade={grade} />
         </PageHead>
         <Two>
@@ -83,6 +86,28 @@ export function FeedbackView({ sitting, feedback }: { sitting: Sitting; feedback
   )
 }
 
+/** Another attempt, on another recording; this feedback is closed meanwhile. */
+function TryAgain({ sitting }: { sitting: Sitting }) {
+  const go = useNavigate()
+  const client = useQueryClient()
+  const begin = useMutation({
+    mutationFn: () => beginSitting(sitting.card_id),
+    onSuccess: (next) => {
+      // What is told here would be the key to the next attempt.
+      client.removeQueries({ queryKey: sittingQuery(sitting.id).queryKey })
+      void go(`/sittings/${next.id}`)
+    },
+  })
+  return (
+    <>
+      {begin.error && <Note kind="error">{begin.error.message}</Note>}
+      <Button $touch isDisabled={begin.isPending} onPress={() => begin.mutate()}>
+        Try again
+      </Button>
+    </>
+  )
+}
+
 /** A learner who thinks a mark is wrong says so, once; the instructor looks again. */
 function SecondLook({ sitting }: { sitting: Sitting }) {
   const [words, setWords] = useState('')
@@ -92,7 +117,7 @@ function SecondLook({ sitting }: { sitting: Sitting }) {
     onSuccess: (next) => client.setQueryData(sittingQuery(sitting.id).queryKey, next),
   })
   const asked = sitting.second_look
-  if (sitting.trial) return null
+  if (sitting.trial || sitting.practice) return null
   return (
     <Panel style={{ marginTop: 12 }}>
       <h2>A second look</h2>

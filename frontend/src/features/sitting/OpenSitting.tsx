@@ -14,6 +14,7 @@ import { clockText } from '../../ui/time'
 import { HandInDialog } from './HandInDialog'
 import { sittingQuery, type Sitting, type Step } from './queries'
 import { StepPanel } from './StepPanel'
+import { TimeLeft } from './TimeLeft'
 import { useAutosave, type Saving } from './useAutosave'
 
 /** The learner at work: steps at the left, the trace, the question below. */
@@ -77,7 +78,9 @@ export function OpenSitting({ sitting }: { sitting: Sitting }) {
         <span>
           attempt {sitting.attempt}
           {sitting.trial ? ' · trial' : ''}
+          {sitting.card.practice ? ' · practice' : ''}
         </span>
+        <TimeLeft sitting={sitting} settled={settled} />
         <SavedNote saving={saving} />
         <HandButton $touch onPress={() => void flush().then(() => setHanding(true))}>
           Hand in
@@ -232,6 +235,17 @@ const Desk = styled.main`
     span {
       font-size: 13.5px;
       color: ${(p) => p.theme.colour.barMuted};
+    }
+    strong {
+      padding: 3px 10px;
+      border: 1px solid currentColor;
+      border-radius: 4px;
+      font-variant-numeric: tabular-nums;
+      white-space: nowrap;
+      &[data-few='true'] {
+        background: ${(p) => p.theme.colour.warn};
+        color: ${(p) => p.theme.colour.ink};
+      }
     }
     em {
       margin-left: auto;

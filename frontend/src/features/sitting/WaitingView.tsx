@@ -30,8 +30,10 @@ export function WaitingView({ sitting }: { sitting: Sitting }) {
           </>
         ) : (
           <>
-            Handed in and safe. {job && said(job.state)} Your instructor settles the mark; feedback on your
-            own trace appears here after that.
+            Handed in and safe. {job && said(job.state)}{' '}
+            {sitting.practice
+              ? 'Feedback on your own trace appears here by itself.'
+              : 'Your instructor settles the mark; feedback on your own trace appears here after that.'}
           </>
         )}{' '}
         <Link to="/">Back to Today</Link>
@@ -51,8 +53,8 @@ function Late({ sitting }: { sitting: Sitting }) {
   const unit = (id: string | null | undefined) => circuit.readings.find((r) => r.id === id)?.unit ?? ''
   return (
     <Note kind="error">
-      This was typed after the sitting was handed in in another window, and is not part of it; tell your
-      instructor if it should count.
+      This was typed after the sitting was handed in, in another window or as its time was up, and is not part
+      of it; tell your instructor if it should count.
       <Unsent>
         {steps.map((s) => (
           <li key={s.id}>

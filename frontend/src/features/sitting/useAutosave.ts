@@ -2,6 +2,7 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { useCallback, useEffect, useRef, useState } from 'react'
 import { Problem } from '../../api/client'
+import { leftOf } from './TimeLeft'
 import { saveAnswer, sittingQuery, type Sitting, type StepAnswer } from './queries'
 
 export type Saving =
@@ -97,7 +98,7 @@ export function useAutosave(sitting: Sitting) {
             // Another window saved: take its state and put this change on top, unless all is handed in.
             const fresh = await client.fetchQuery({ ...query, staleTime: 0 })
             latest.current.sitting = fresh
-            if (fresh.state === 'open') continue
+            if (fresh.state === 'open' && (leftOf(fresh) ?? 1) > 0) continue
             // Nothing more can be sent; what was typed last is shown beside the sitting until it is put away.
             keepLate(sitting.id, latest.current.waiting)
             put({})

@@ -34,7 +34,8 @@ export function LearnerToday({ today, name }: { today: Today; name: string }) {
                     <h2>{card.title}</h2>
                     <p>
                       <Muted>
-                        due {dayText(card.due)} ·{' '}
+                        due {dayText(card.due)} · {card.mode === 'practice' ? 'practice · ' : ''}
+                        {card.minutes ? `${card.minutes} min · ` : ''}
                         {card.source === 'trainer' ? 'on the trainer' : 'your own capture'} · attempt{' '}
                         {begun ? begun.attempt : card.taken.length + 1} of {card.attempts}
                       </Muted>

@@ -30,7 +30,7 @@ ORDER BY k.title, c.id;
 -- Cards of the courses that an instructor belongs to, as they are being worked on, with how many sittings wait.
 SELECT c.id, c.course_id, k.title AS course, c.title, c.state,
   COALESCE((SELECT MAX(v.version) FROM card_version v WHERE v.card_id = c.id), 0) AS version,
-  c.listed_circuit AS circuit, c.listed_source AS source, c.listed_due AS due, c.listed_opens AS opens, c.listed_attempts AS attempts,
+  c.listed_circuit AS circuit, c.listed_source AS source, c.listed_due AS due, c.listed_opens AS opens, c.listed_minutes AS minutes, c.listed_mode AS mode, c.listed_attempts AS attempts,
   c.listed_steps AS steps, COALESCE(n.sittings, 0) AS sittings, COALESCE(n.waiting, 0) AS waiting
 FROM course_member m JOIN card c ON c.course_id = m.course_id JOIN course k ON k.id = c.course_id
 LEFT JOIN (SELECT v.card_id, COUNT(*) AS sittings, CAST(SUM(s.state = 'handed_in') AS SIGNED) AS waiting
@@ -58,7 +58,7 @@ JOIN card c ON c.id = first.id ORDER BY first.place;
 -- name: of_learner(person_id)
 -- The newest version of each card that a learner may begin.
 SELECT c.id, c.course_id, k.title AS course, JSON_VALUE(v.document, '$.title') AS title, 'published' AS state, v.version,
-  v.listed_circuit AS circuit, v.listed_source AS source, v.listed_due AS due, v.listed_opens AS opens, v.listed_attempts AS attempts,
+  v.listed_circuit AS circuit, v.listed_source AS source, v.listed_due AS due, v.listed_opens AS opens, v.listed_minutes AS minutes, v.listed_mode AS mode, v.listed_attempts AS attempts,
   v.listed_steps AS steps
 FROM course_member m JOIN card c ON c.course_id = m.course_id JOIN course k ON k.id = c.course_id
 JOIN card_version v ON v.card_id = c.id AND v.version = (SELECT MAX(version) FROM card_version WHERE card_id = c.id)

@@ -30,6 +30,11 @@ WHERE m.course_id = :course_id ORDER BY p.role, p.name;
 SELECT p.id, p.name, m.course_id FROM person p JOIN course_member m ON m.person_id = p.id
 WHERE m.course_id IN :course_ids AND p.role = 'learner' ORDER BY m.course_id, p.name, p.id;
 
+-- name: place_of_learner(course_id, person_id)$
+-- How many learners of a course come before one, in the order in which they were made.
+SELECT COUNT(*) FROM person p JOIN course_member m ON m.person_id = p.id
+WHERE m.course_id = :course_id AND p.role = 'learner' AND p.id < :person_id;
+
 -- name: is_member(course_id, person_id)$
 -- 1 if the person belongs to the course.
 SELECT COUNT(*) FROM course_member WHERE course_id = :course_id AND person_id = :person_id;

@@ -1,7 +1,7 @@
--- name: add(kind, about, owner_id, payload, at)!
+-- name: add(kind, about, owner_id, payload, not_before, at)!
 -- Something to do, once for what it is about: what is there already stays as it is.
 INSERT INTO job (kind, about, owner_id, payload, not_before, created_at)
-VALUES (:kind, :about, :owner_id, :payload, :at, :at)
+VALUES (:kind, :about, :owner_id, :payload, :not_before, :at)
 ON DUPLICATE KEY UPDATE id = id;
 
 -- name: next_to_do(at)^

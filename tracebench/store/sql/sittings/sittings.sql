@@ -1,13 +1,13 @@
--- name: add(card_version_id, learner_id, trial, attempt, title, at)$
+-- name: add(card_version_id, learner_id, trial, practice, attempt, title, at, ends_at)$
 -- A new sitting.
-INSERT INTO sitting (card_version_id, learner_id, trial, attempt, title, answers, started_at, saved_at)
-VALUES (:card_version_id, :learner_id, :trial, :attempt, :title, '{}', :at, :at)
+INSERT INTO sitting (card_version_id, learner_id, trial, practice, attempt, title, answers, started_at, saved_at, ends_at)
+VALUES (:card_version_id, :learner_id, :trial, :practice, :attempt, :title, '{}', :at, :at, :ends_at)
 RETURNING id;
 
 -- name: by_id(sitting_id)^
 -- One sitting with its card version and course.
 SELECT s.id, s.card_version_id, s.learner_id, p.name AS learner, s.trial, s.attempt, s.state, s.capture_id, s.answers, s.hints,
-  s.revision, s.started_at, s.saved_at, s.handed_in_at, s.released_at, v.document AS card, v.card_id, c.course_id
+  s.revision, s.started_at, s.saved_at, s.handed_in_at, s.released_at, s.practice, s.ends_at, v.document AS card, v.card_id, c.course_id
 FROM sitting s JOIN card_version v ON v.id = s.card_version_id JOIN card c ON c.id = v.card_id
 JOIN person p ON p.id = s.learner_id WHERE s.id = :sitting_id;
 
@@ -17,7 +17,7 @@ SELECT id FROM sitting WHERE id = :sitting_id FOR UPDATE;
 
 -- name: of_learner(learner_id)
 -- A learner's sittings, newest first, with what stands of the marks of those that are released.
-SELECT s.id, s.attempt, s.state, s.trial, s.started_at, s.saved_at, s.handed_in_at, s.released_at, v.card_id, s.title,
+SELECT s.id, s.attempt, s.state, s.trial, s.practice, s.started_at, s.saved_at, s.handed_in_at, s.released_at, v.card_id, s.title,
   JSON_VALUE(v.document, '$.due') AS due,
   IF(s.state = 'released', s.standing, NULL) AS standing
 FROM sitting s JOIN card_version v ON v.id = s.card_version_id
@@ -102,17 +102,17 @@ SELECT s.id, s.learner_id, p.name AS learner, s.attempt, s.state, s.handed_in_at
   EXISTS (SELECT 1 FROM sitting_likeness k WHERE k.sitting_id = s.id)
     OR EXISTS (SELECT 1 FROM sitting_likeness k WHERE k.other_id = s.id) AS alike
 FROM (SELECT s.id FROM card c JOIN card_version v ON v.card_id = c.id JOIN sitting s ON s.card_version_id = v.id
-  WHERE c.course_id = :course_id AND s.trial = FALSE AND s.state = 'released'
+  WHERE c.course_id = :course_id AND s.trial = FALSE AND s.practice = FALSE AND s.state = 'released'
   ORDER BY s.released_at DESC, s.id DESC LIMIT :most) last
 JOIN sitting s ON s.id = last.id JOIN card_version v ON v.id = s.card_version_id JOIN card c ON c.id = v.card_id
 JOIN person p ON p.id = s.learner_id
 LEFT JOIN second_look l ON l.sitting_id = s.id AND l.answered_at IS NULL;
 
 -- name: released(course_ids)
--- The criteria of every released sitting of courses, in no order: what skill is estimated from.
+-- The criteria of every released sitting of courses that counts, in no order: what skill is estimated from.
 SELECT s.id, s.learner_id, v.card_id, s.title, s.handed_in_at, s.criteria, c.course_id
 FROM card c JOIN card_version v ON v.card_id = c.id JOIN sitting s ON s.card_version_id = v.id
-WHERE c.course_id IN :course_ids AND s.trial = FALSE AND s.state = 'released' AND s.criteria IS NOT NULL;
+WHERE c.course_id IN :course_ids AND s.trial = FALSE AND s.practice = FALSE AND s.state = 'released' AND s.criteria IS NOT NULL;
 
 -- name: set_standing(sitting_id, standing, criteria)!
 -- What stands of a sitting's marks, in all and by criterion, kept beside it for lists.
@@ -126,7 +126,7 @@ SELECT s.id FROM sitting s WHERE s.standing IS NULL AND s.state <> 'open'
 -- name: others_of_card(card_id, sitting_id, learner_id, limit_rows)
 -- Other learners' handed-in sittings of a card, the latest first.
 SELECT s.id, s.card_version_id, s.learner_id, p.name AS learner, s.trial, s.attempt, s.state, s.capture_id, s.answers, s.hints,
-  s.revision, s.started_at, s.saved_at, s.handed_in_at, s.released_at, v.document AS card, v.card_id, c.course_id
+  s.revision, s.started_at, s.saved_at, s.handed_in_at, s.released_at, s.practice, s.ends_at, v.document AS card, v.card_id, c.course_id
 FROM sitting s JOIN card_version v ON v.id = s.card_version_id JOIN card c ON c.id = v.card_id
 JOIN person p ON p.id = s.learner_id
 WHERE v.card_id = :card_id AND s.id <> :sitting_id AND s.learner_id <> :learner_id AND s.state <> 'open' AND s.trial = FALSE

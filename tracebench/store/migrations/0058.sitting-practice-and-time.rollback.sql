@@ -1,0 +1,1 @@
+ALTER TABLE sitting DROP COLUMN practice, DROP COLUMN ends_at;
