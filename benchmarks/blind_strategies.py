@@ -20,7 +20,7 @@ from tracebench.demo import seed
 from tracebench.store import captures as store
 from tracebench.store.pool import Connection, Pool
 from tracebench.store.queries import queries
-from tracebench.usecases.blind import capture_like
+from tracebench.usecases.card_check import capture_like
 from tracebench.usecases.sitting_rows import card_of
 
 

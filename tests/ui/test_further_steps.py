@@ -83,12 +83,22 @@ class EveryKindOfStep(ScreenTest):
         version = self.published_reference()["version_id"]
         card_id = self.published_card(version_id=version)
         teacher.open(f"/cards/{card_id}")
-        for step in ("Tell wires apart", "Set up", "Explain", "Name the parts", "Work out: current from a clamp"):
+
+        def add(step):
             teacher.choose("Step to add", step)
             teacher.press("Add")
+
+        add("Tell wires apart")
+        add("Set up")
         teacher.page.get_by_label("A record must last, s").fill("20")
+        add("Explain")
         teacher.page.get_by_label("What you look for", exact=False).fill("ground\nload")
+        add("Name the parts")
         teacher.press("opening")
+        add("Work out: current from a clamp")
+        # A step is moved and edited where it stands, its prompt whole, beside the trace once the draft is kept.
+        teacher.page.get_by_role("button", name=re.compile("^Move Work out.* up$")).click()
+        teacher.page.get_by_label("Prompt of Work out").fill("What current is that?")
         teacher.press("Keep draft")
         expect(teacher.page.get_by_role("button", name="Keep draft")).to_be_disabled()
         steps = {s["kind"]: s for s in self.caller("teacher").get(f"/api/cards/{card_id}").json["document"]["steps"]}
@@ -97,6 +107,11 @@ class EveryKindOfStep(ScreenTest):
         self.assertNotIn("opening", steps["name"]["names"])
         self.assertEqual(len(steps["connect"]["wires"]), 3)
         self.assertEqual(set(steps["work_out"]["figures"]), {"volts", "mv_per_a"})
+        kinds = [s["kind"] for s in self.caller("teacher").get(f"/api/cards/{card_id}").json["document"]["steps"]]
+        self.assertEqual(kinds[-2:], ["work_out", "name"])
+        self.assertEqual(steps["work_out"]["prompt"], "What current is that?")
+        teacher.page.get_by_role("navigation", name="The card").get_by_role("button", name="Read: closed level").click()
+        expect(teacher.page.get_by_text("You read 0.7", exact=False)).to_be_visible()
 
     def test_a_later_step_waits_and_a_hint_says_that_it_costs(self):
         steps = [

@@ -305,11 +305,16 @@ class CardMaker(ScreenTest):
         teacher.open(f"/cards/new?reference={version}")
         teacher.fill("Title", "Stalls when hot")
         teacher.choose("The complaint shows", "Hot")
+        teacher.press("Rules and schools")
         teacher.choose("Low-pass filter", "Clean first")
-        teacher.press("Shares for what is neither right nor wrong")
         teacher.fill("Share: A right number without a peg where it was read", "0.25")
         teacher.press("Publish")
+        expect(teacher.page.get_by_text("published, version 1")).to_be_visible()
+        # What the tool comes to on it, what a mistake costs, and what is earned without looking.
+        teacher.press("Before publishing")
         expect(teacher.page.get_by_text("Always cannot tell")).to_be_visible(timeout=20_000)
+        expect(teacher.page.get_by_role("heading", name=re.compile("^The tool’s own score: "))).to_be_visible()
+        expect(teacher.page.get_by_role("row", name=re.compile("^The wrong call, and sure of it"))).to_be_visible()
         card_id = int(teacher.page.url.rsplit("/", 1)[1])
         kept = self.caller("teacher").get(f"/api/cards/{card_id}").json["document"]
         self.assertEqual(

@@ -86,7 +86,7 @@ TABLE = {
     ("GET", "/api/cards/{card}/job-sheet"): (401, 403, 200, 404, 403, 403, 403),
     ("GET", "/api/cards/{card}/file"): (401, 403, 200, 404, 403, 403, 403),
     ("PUT", "/api/cards/{card}/reach"): (401, 403, 200, 404, 403, 403, 403),
-    ("GET", "/api/cards/{card}/blind"): (401, 403, 200, 404, 403, 403, 403),
+    ("GET", "/api/cards/{card}/check"): (401, 403, 200, 404, 403, 403, 403),
     ("POST", "/api/cards/{card}/publish"): (401, 403, 409, 404, 403, 403, 403),
     ("GET", "/api/sittings"): (401, 200, 200, 200, 200, 200, 200),
     ("POST", "/api/cards/{card}/sittings"): (401, 403, 201, 404, 201, 201, 404),

@@ -841,14 +841,14 @@ export interface paths {
     patch?: never
     trace?: never
   }
-  '/api/cards/{card_id}/blind': {
+  '/api/cards/{card_id}/check': {
     parameters: {
       query?: never
       header?: never
       path?: never
       cookie?: never
     }
-    /** What blind strategies earn on the card as it stands. */
+    /** What the tool, typical mistakes and blind strategies come to on the card as it was last kept. */
     get: {
       parameters: {
         query?: never
@@ -866,7 +866,7 @@ export interface paths {
             [name: string]: unknown
           }
           content: {
-            'application/json': components['schemas']['BlindOut']
+            'application/json': components['schemas']['CheckOut']
           }
         }
       }
@@ -5294,11 +5294,6 @@ export interface components {
       unit: string
       value: number
     }
-    BlindOut: {
-      /** @enum {string|null} */
-      on: 'trainer' | 'reference' | null
-      strategies: components['schemas']['StrategyOut'][]
-    }
     BundleOut: {
       changes: components['schemas']['ChangeOut'][]
       filename: string
@@ -5483,6 +5478,13 @@ export interface components {
       at: string
       author: string
       reason: string
+    }
+    CheckOut: {
+      /** @enum {string|null} */
+      on: 'trainer' | 'reference' | null
+      own: components['schemas']['OwnScoreOut'] | null
+      strategies: components['schemas']['StrategyOut'][]
+      trace: components['schemas']['DrawnOut'] | null
     }
     ChoiceOut: {
       key: string
@@ -5681,6 +5683,20 @@ export interface components {
       phases: components['schemas']['ToldPhaseBody'][]
       provenance: components['schemas']['ProvenanceBody']
       tags: components['schemas']['TagBody'][]
+    }
+    DrawnLaneOut: {
+      /** @description ends of the lane's scale */
+      bottom: number
+      high: number[]
+      low: number[]
+      name: string
+      top: number
+      unit: string
+    }
+    DrawnOut: {
+      from: number
+      lanes: components['schemas']['DrawnLaneOut'][]
+      to: number
     }
     DriftingOut: {
       change: number
@@ -5990,7 +6006,7 @@ export interface components {
     }
     LogbookOut: {
       learner: components['schemas']['LogLearnerOut']
-      mistakes: components['schemas']['MistakeOut'][]
+      mistakes: components['schemas']['MistakeOut1'][]
       sittings: components['schemas']['LogSittingOut'][]
       skills: components['schemas']['SkillCourseOut'][]
     }
@@ -6075,6 +6091,13 @@ export interface components {
       person_id: number
     }
     MistakeOut: {
+      /** @description points lost by it */
+      cost: number
+      key: string
+      title: string
+      where: string[]
+    }
+    MistakeOut1: {
       latest: string
       times: number
       title: string
@@ -6100,6 +6123,13 @@ export interface components {
       captures: components['schemas']['UnusedOut'][]
       share_bytes: number
       taken_bytes: number
+    }
+    OwnScoreOut: {
+      earned: number
+      left_out: string[]
+      mistakes: components['schemas']['MistakeOut'][]
+      points: number
+      results: components['schemas']['RightOut'][]
     }
     PairBody: {
       /** @enum {string} */
@@ -6420,6 +6450,14 @@ export interface components {
     }
     ReviewWantedIn: {
       wanted: boolean
+    }
+    RightOut: {
+      earned: number
+      points: number
+      reason: string
+      step: string
+      stretches: components['schemas']['StretchOut'][]
+      title: string
     }
     RouteOut: {
       count: number

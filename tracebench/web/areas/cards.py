@@ -15,9 +15,10 @@ from tracebench.core.cards.step import FIRST
 from tracebench.core.circuits.conditions import ALWAYS
 from tracebench.core.circuits.events.attribution import MOST_CYLINDERS
 from tracebench.core.steps import KINDS
-from tracebench.usecases import blind, cards
+from tracebench.usecases import card_check, cards
 from tracebench.usecases.reach import REACHES
 from tracebench.web import fields as f
+from tracebench.web.areas.grade_schemas import StretchOut
 from tracebench.web.areas.shelf import LimitBody, MadeOut
 from tracebench.web.context import now, person, transaction
 from tracebench.web.files import handed_out
@@ -143,11 +144,54 @@ class StrategyOut(Schema):
     share = f.number()
 
 
-class BlindOut(Schema):
-    """What is earned of the points for reading the trace without looking at it, 0 to 1."""
+class RightOut(Schema):
+    """What the tool earns for one criterion with right answers, and where on the trace it lies."""
+
+    title = f.text()
+    step = f.text()
+    points = f.number()
+    earned = f.number()
+    reason = f.text()
+    stretches = f.many(StretchOut)
+
+
+class MistakeOut(Schema):
+    key = f.text()
+    title = f.text()
+    cost = f.number(metadata={"description": "points lost by it"})
+    where = f.many(f.text())
+
+
+class OwnScoreOut(Schema):
+    earned = f.number()
+    points = f.number()
+    results = f.many(RightOut)
+    left_out = f.many(f.text(metadata={"description": "step that only a learner can answer"}))
+    mistakes = f.many(MistakeOut)
+
+
+class DrawnLaneOut(Schema):
+    name = f.text()
+    unit = f.text()
+    bottom = f.number(metadata={"description": "ends of the lane's scale"})
+    top = f.number()
+    low = f.many(f.number())
+    high = f.many(f.number())
+
+
+class DrawnOut(Schema):
+    from_ = f.number(**f.FROM)
+    to = f.number(**f.TO)
+    lanes = f.many(DrawnLaneOut)
+
+
+class CheckOut(Schema):
+    """`strategies` earn their share of the points for reading the trace without looking at it, 0 to 1."""
 
     on = f.one_of("trainer", "reference", allow_none=True)
     strategies = f.many(StrategyOut)
+    own = f.nested(OwnScoreOut, allow_none=True)
+    trace = f.nested(DrawnOut, allow_none=True)
 
 
 class TakenOut(f.Rows):
@@ -244,11 +288,11 @@ def as_file(card_id: int) -> Response:
     return handed_out(write, f"card-{card_id}.json")
 
 
-@bp.get("/<int:card_id>/blind")
-@bp.output(BlindOut)
-def blind_floor(card_id: int) -> dict[str, Any]:
-    """What blind strategies earn on the card as it stands."""
-    return blind.floor(transaction, person(), card_id)
+@bp.get("/<int:card_id>/check")
+@bp.output(CheckOut)
+def check(card_id: int) -> dict[str, Any]:
+    """What the tool, typical mistakes and blind strategies come to on the card as it was last kept."""
+    return card_check.check(transaction, person(), card_id)
 
 
 @bp.post("/<int:card_id>/publish")

@@ -3,6 +3,7 @@ import { api, unwrap, type Schemas } from '../../api/client'
 
 export type Card = Schemas['CardOut']
 export type CardDocument = Schemas['CardBody']
+export type CardCheck = Schemas['CheckOut']
 export type MakerFacts = Schemas['MakerFactsOut']
 
 const at = (card_id: number) => ({ params: { path: { card_id } } })
@@ -34,11 +35,13 @@ export const sharedCardsQuery = queryOptions({
 
 export const startSitting = (id: number) => unwrap(api.POST('/api/cards/{card_id}/sittings', at(id)))
 
-/** Played on the card as it was last kept, so that it is asked for anew with each revision. */
-export const blindQuery = (card: Card) =>
+/** What the tool makes of the card as it was last kept, asked for anew with each revision; of one never kept, nothing. */
+export const checkQuery = (card: Card | null) =>
   queryOptions({
-    queryKey: ['blind', card.id, card.revision],
-    queryFn: () => unwrap(api.GET('/api/cards/{card_id}/blind', at(card.id))),
+    queryKey: ['card-check', card?.id, card?.revision],
+    queryFn: () => unwrap(api.GET('/api/cards/{card_id}/check', at(card?.id ?? 0))),
+    enabled: card !== null,
+    placeholderData: keepPreviousData,
     staleTime: Infinity,
     retry: false,
   })

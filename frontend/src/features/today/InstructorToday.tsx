@@ -23,13 +23,12 @@ export function InstructorToday({ today, name }: { today: Today; name: string })
               <p>No sitting waits for you. They appear here as soon as a learner hands in.</p>
             </Empty>
           ) : (
-            <Table>
+            <Waiting>
               <thead>
                 <tr>
                   <th>Learner and card</th>
-                  <th>Handed in</th>
                   <th>Tool is</th>
-                  <th>Look at</th>
+                  <th>Mistakes noticed</th>
                 </tr>
               </thead>
               <tbody>
@@ -39,10 +38,9 @@ export function InstructorToday({ today, name }: { today: Today; name: string })
                       <Link to={`/marking/${w.id}`}>{w.learner}</Link>
                       <br />
                       <Muted>
-                        {w.title}, attempt {w.attempt}
+                        {w.title}, attempt {w.attempt}, {dayText(w.handed_in_at)}
                       </Muted>
                     </td>
-                    <td>{dayText(w.handed_in_at)}</td>
                     <td>
                       {w.certainty === null ? (
                         <Muted>working marks out</Muted>
@@ -56,7 +54,7 @@ export function InstructorToday({ today, name }: { today: Today; name: string })
                   </tr>
                 ))}
               </tbody>
-            </Table>
+            </Waiting>
           )}
           {further > 0 && (
             <p>
@@ -117,6 +115,12 @@ export function InstructorToday({ today, name }: { today: Today; name: string })
     </>
   )
 }
+
+const Waiting = styled(Table)`
+  td:first-child {
+    width: 48%;
+  }
+`
 
 const Two = styled.div`
   display: grid;

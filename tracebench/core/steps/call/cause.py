@@ -12,7 +12,7 @@ NO_PART = (CONNECTION, NOT_SHOWN, NONE)
 
 
 def causes(case: Case) -> dict[str, float]:
-    """Causes that earn something, with their share.
+    """Causes that earn something, with their share; those of the first finding come first, and its own before others.
 
     A shared supply, reference or ground explains the levels that hang on it: their own causes earn a part then.
     """
@@ -22,14 +22,14 @@ def causes(case: Case) -> dict[str, float]:
     if measured.call == "sound":
         return {NONE: 1.0}
     specs = [finding_spec(case.circuit, f.code) for f in case.deciding]
-    first = {s.cause for s in specs if s.cause}
-    named = first | {cause for s in specs for cause in s.also}
+    first = dict.fromkeys(s.cause for s in specs if s.cause)
+    named = dict.fromkeys((*first, *(cause for s in specs for cause in s.also)))
     if measured.call == "inconclusive":
         return dict.fromkeys(named or {NOT_SHOWN}, 1.0)
     if not named:
         # A figure outside its limit that no finding explains speaks for no single part.
         return {c.key: 1.0 for c in case.circuit.causes if c.key not in NO_PART}
-    shared = {c.key for c in case.circuit.causes if c.shared} & first
+    shared = {c.key for c in case.circuit.causes if c.shared} & set(first)
     return {cause: 1.0 if not shared or cause in shared else rubric.levels_cause for cause in named}
 
 

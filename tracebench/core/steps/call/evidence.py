@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from tracebench.core.answer import Answer, Finding
 from tracebench.core.circuits.circuit import Proof
@@ -214,6 +214,33 @@ def _proves(measured: Answer, proof: Proof, phases: Sequence[Span], piece: Piece
     rpm = measured.reading("rpm")
     turned = 60 / rpm.value * proof.turns if proof.turns and rpm is not None and rpm.value else steady
     return piece.length >= min(WHOLE * turned, longest)
+
+
+def best_piece(case: Case) -> Piece | None:
+    """The one piece that shows the most for the call of a case, None where none is needed or none shows anything."""
+    measured, proof = case.measured, case.circuit.proof
+    begin = min((p.from_s for p in measured.phases), default=0.0)
+    long = max(proof.steady_s, 0.3, LEAST_SHOWN * measured.duration_s)
+    spans = [place for f in case.deciding for place in f.shows_in] + _deciding_places(case)
+    spans = [(a, min(b, a + long)) for a, b in spans]
+    spans += [(p.from_s, p.to_s) for p in measured.phases if p.name in proof.phases]
+    spans += [(a, a + LONGEST * measured.duration_s) for a, b in spans if b - a > WIDEST * measured.duration_s]
+    if proof.events and measured.events:
+        few = measured.events[: proof.events]
+        spans.append((few[0].from_s, few[-1].to_s))
+    spans.append((begin + 0.1, begin + 0.1 + long))
+    none = _shown(replace(case, given=replace(case.given, evidence=())))
+    best, piece = none.share, None
+    for a, b in spans:
+        one = Piece(a, b)
+        share = _shown(replace(case, given=replace(case.given, evidence=(one,)))).share
+        if share > best:
+            best, piece = share, one
+    return piece
+
+
+LEAST_SHOWN = 0.05
+"""Part of the record that a piece is made long where nothing else says how long."""
 
 
 def _wanted(proof: Proof) -> str:

@@ -1,0 +1,193 @@
+import { useQuery, useSuspenseQuery } from '@tanstack/react-query'
+import { factsQuery, type Circuit } from '../../shared/facts'
+import { Choice, Fields, Text } from '../../ui/fields'
+import { Muted, Panel, Stack, Two } from '../../ui/layout'
+import { FOUR, stepsFor } from './fresh'
+import { offeredQuery, type CardDocument, type MakerFacts } from './queries'
+
+interface Props {
+  document: CardDocument
+  circuit: Circuit
+  maker: MakerFacts
+  /** True for a card that was never kept: its circuit can still be chosen. */
+  fresh: boolean
+  onChange: (change: Partial<CardDocument>) => void
+}
+
+/** The brief, and where the capture comes from. */
+export function CardTold({ document, circuit, maker, fresh, onChange: set }: Props) {
+  const { data: facts } = useSuspenseQuery(factsQuery)
+  const { data: references = [] } = useQuery(
+    offeredQuery(document.circuit, document.reference_version_id ?? 0),
+  )
+  const { layouts, rows } = circuit.trainer
+  const reference = references.find((r) => r.version_id === document.reference_version_id)
+  const order = document.options?.firing_order ?? reference?.options.firing_order ?? ''
+  return (
+    <Two>
+      <Stack>
+        <Panel>
+          <h2>What the learner is told</h2>
+          <Stack $gap={10}>
+            {fresh && (
+              <Choice
+                label="Circuit"
+                value={document.circuit}
+                onChange={(code) => {
+                  const next = facts.circuits.find((c) => c.code === code)
+                  if (next)
+                    set({
+                      circuit: code,
+                      steps: stepsFor(next),
+                      reference_version_id: null,
+                      limits: [],
+                      options: {},
+                      source:
+                        document.source.kind === 'trainer'
+                          ? { ...document.source, fault: 'none', layout: '' }
+                          : document.source,
+                    })
+                }}
+                options={facts.circuits.map((c) => ({ key: c.code, text: c.title }))}
+              />
+            )}
+            <Text label="Title" value={document.title} onChange={(title) => set({ title })} />
+            <Text
+              label="Brief: complaint, history, what to find out"
+              value={document.brief}
+              onChange={(brief) => set({ brief })}
+              lines={5}
+            />
+            <Choice
+              label="The complaint shows"
+              value={document.complaint ?? 'always'}
+              onChange={(c) => set({ complaint: c as NonNullable<CardDocument['complaint']> })}
+              options={facts.conditions}
+            />
+            {document.complaint !== 'always' && (
+              <Muted>
+                A clean capture that never shows this condition makes ‘cannot tell yet’ the right call; a
+                fault that shows without it is a fault all the same.
+              </Muted>
+            )}
+          </Stack>
+        </Panel>
+
+        <Panel>
+          <h2>Cautions on this card</h2>
+          <ul style={{ paddingLeft: 18 }}>
+            {circuit.cautions.map((c) => (
+              <li key={c.key}>{c.text}</li>
+            ))}
+          </ul>
+        </Panel>
+      </Stack>
+      <Panel>
+        <h2>Where the capture comes from</h2>
+        <Stack $gap={10}>
+          <Fields>
+            <Choice
+              label="Source"
+              value={document.source.kind}
+              onChange={(kind) =>
+                set({
+                  source:
+                    kind === 'trainer'
+                      ? { kind, fault: 'none', severity: 1, vehicle: '', varied: true }
+                      : { kind: 'upload' },
+                })
+              }
+              options={[
+                { key: 'upload', text: 'The learner’s own scope file' },
+                { key: 'trainer', text: 'The trainer' },
+              ]}
+            />
+            {document.source.kind === 'trainer' && (
+              <>
+                <Choice
+                  label="Part (the learner never sees this)"
+                  value={document.source.fault ?? 'none'}
+                  onChange={(fault) => set({ source: { ...document.source, fault } })}
+                  options={maker.faults
+                    .filter((f) => f.circuit === document.circuit)
+                    .map((f) => ({ key: f.key, text: f.title }))}
+                />
+                {layouts.length > 0 && (
+                  <Choice
+                    label="Engine"
+                    value={document.source.layout || (layouts[0]?.key ?? '')}
+                    onChange={(layout) => set({ source: { ...document.source, layout } })}
+                    options={layouts.map((l) => ({ key: l.key, text: l.title }))}
+                  />
+                )}
+                {rows.length > 0 && (
+                  <>
+                    {!document.reference_version_id && (
+                      <Choice
+                        label="Cylinders"
+                        value={order || FOUR}
+                        onChange={(firing_order) => set({ options: { firing_order } })}
+                        options={rows}
+                      />
+                    )}
+                    {(document.source.fault ?? 'none') !== 'none' && (
+                      <Choice
+                        label="Cylinder that has it"
+                        value={String(document.source.cylinder ?? 3)}
+                        onChange={(c) => set({ source: { ...document.source, cylinder: Number(c) } })}
+                        options={(order || FOUR)
+                          .split('-')
+                          .sort((a, b) => Number(a) - Number(b))
+                          .map((c) => ({ key: c, text: c }))}
+                      />
+                    )}
+                  </>
+                )}
+                <Text
+                  label="Vehicle named on the card"
+                  value={document.source.vehicle ?? ''}
+                  onChange={(vehicle) => set({ source: { ...document.source, vehicle } })}
+                />
+              </>
+            )}
+          </Fields>
+          {document.source.kind === 'trainer' && (
+            <label>
+              <input
+                type="checkbox"
+                checked={document.source.varied ?? false}
+                onChange={(e) => set({ source: { ...document.source, varied: e.target.checked } })}
+              />{' '}
+              Each learner gets a part of their own: levels, severity and cylinder a little apart, so that
+              neighbours cannot copy
+            </label>
+          )}
+          <Choice
+            label="Reference and limits from the shelf"
+            value={document.reference_version_id ? String(document.reference_version_id) : null}
+            onChange={(id) => set({ reference_version_id: Number(id), limits: [], options: {} })}
+            options={references.map((r) => ({
+              key: String(r.version_id),
+              text: `${r.title}, version ${r.version}`,
+            }))}
+          />
+          {document.reference_version_id && (
+            <Choice
+              label="The learner’s part against the reference’s"
+              value={document.options?.design ?? 'same'}
+              onChange={(design) => set({ options: { ...document.options, design } })}
+              options={[
+                { key: 'same', text: 'Of the same design: its levels carry over' },
+                { key: 'other', text: 'Of another design: its shape only' },
+              ]}
+            />
+          )}
+          <Muted>
+            The deciding limits of that version go onto the card, with their marginal zones; the learner’s
+            trace is laid over it when you mark.
+          </Muted>
+        </Stack>
+      </Panel>
+    </Two>
+  )
+}

@@ -1,0 +1,36 @@
+/** What the steps of a card are worth. */
+import { STEP_KINDS } from '../../shared/steps'
+import type { CardDocument, MakerFacts } from './queries'
+
+type Step = CardDocument['steps'][number]
+type Criterion = MakerFacts['criteria'][number]
+
+/** Skills whose points are earned around the trace. */
+const AROUND = ['connect', 'capture']
+
+/** Criteria that are named otherwise than the kind of step they mark. */
+const KIND_OF: Record<string, Step['kind']> = { capture_quality: 'capture' }
+
+const kindOf = (criterion: Criterion): Step['kind'] =>
+  KIND_OF[criterion.key] ?? (criterion.key in STEP_KINDS ? (criterion.key as Step['kind']) : 'call')
+
+export const criteriaOf = (kind: Step['kind'], maker: MakerFacts): Criterion[] =>
+  maker.criteria.filter((c) => kindOf(c) === kind)
+
+export const worthOf = (document: CardDocument, criterion: Criterion): number =>
+  // Nobody reads an explanation in practice, so that it is worth nothing there.
+  document.mode === 'practice' && criterion.key === 'explain'
+    ? 0
+    : (document.points[criterion.key] ?? criterion.points)
+
+export const pointsOf = (document: CardDocument, kind: Step['kind'], maker: MakerFacts): number =>
+  criteriaOf(kind, maker).reduce((sum, c) => sum + worthOf(document, c), 0)
+
+/** Points in all, for reading the trace and around it. */
+export function sumOf(document: CardDocument, maker: MakerFacts): { trace: number; around: number } {
+  const sum = { trace: 0, around: 0 }
+  for (const step of document.steps)
+    for (const c of criteriaOf(step.kind, maker))
+      sum[AROUND.includes(c.skill) ? 'around' : 'trace'] += worthOf(document, c)
+  return sum
+}

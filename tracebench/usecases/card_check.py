@@ -1,0 +1,93 @@
+"""What a card comes to before it is published: sat by the tool, with typical mistakes, and without looking."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from tracebench.bench.circuits import source as trainer_source
+from tracebench.core.capture import Capture
+from tracebench.core.cards.card import Card
+from tracebench.core.cards.step import FIRST
+from tracebench.core.grading.attempt import Taken, measured_under
+from tracebench.core.grading.blind import STRATEGIES, floor_of
+from tracebench.core.grading.mistakes import own_score
+from tracebench.core.strip_picture import lane_scale, trace_points
+from tracebench.store import captures as store
+from tracebench.store.pool import Begin, Connection
+from tracebench.usecases import captures, cards, shelf
+from tracebench.usecases.person import Person
+from tracebench.usecases.sitting_rows import card_of
+
+SEED = 7
+
+
+def check(begin: Begin, person: Person, card_id: int) -> dict[str, Any]:
+    """What a card comes to before it is published, on a capture such as it asks for.
+
+    The tool sits it rightly and with each typical mistake; blind strategies sit it too, and earn their part of the
+    points for reading the trace. A trainer's card is played on a recording with its own part, a vehicle's on its
+    reference; `on` says which, and is None where there is no capture to play it on yet.
+    """
+    with begin() as conn:
+        card = card_of(cards.document_of(conn, person, card_id))
+        reference = _reference(conn, card)
+    by_trainer = card.first.source.kind == "trainer"
+    capture = capture_like(card) if by_trainer else reference
+    if capture is None:
+        return {"on": None, "strategies": [], "own": None, "trace": None}
+    taken = {FIRST: Taken(measured_under(card, FIRST, capture), card.ground_wanted(FIRST))}
+    floors, own = floor_of(card, taken), own_score(card, taken)
+    return {
+        "on": "trainer" if by_trainer else "reference",
+        "strategies": [{"key": s.key, "title": s.title, "share": round(floors[s.key], 3)} for s in STRATEGIES],
+        "own": {
+            "earned": own.right["earned"],
+            "points": own.right["points"],
+            "results": own.right["results"],
+            "left_out": list(own.left_out),
+            "mistakes": [
+                {"key": m.key, "title": m.title, "cost": m.cost, "where": list(m.where)} for m in own.mistakes
+            ],
+        },
+        "trace": _drawn(capture),
+    }
+
+
+COLUMNS = 900
+
+
+def _drawn(capture: Capture) -> dict[str, Any]:
+    """A capture as the card maker draws it: least and most of each column of each lane."""
+    lanes = []
+    for lane in capture.lanes.values():
+        low, high = trace_points(lane.samples, COLUMNS)
+        bottom, top = lane_scale(float(low.min()), float(high.max()))
+        lanes.append(
+            {
+                "name": lane.name,
+                "unit": lane.unit,
+                "bottom": bottom,
+                "top": top,
+                "low": [round(float(v), 5) for v in low],
+                "high": [round(float(v), 5) for v in high],
+            }
+        )
+    return {"from": capture.start_s, "to": capture.start_s + capture.duration_s, "lanes": lanes}
+
+
+def capture_like(card: Card) -> Capture:
+    """What the trainer records for a card with the settings that it proposes."""
+    made_by = trainer_source(card.first.circuit.code)
+    settings = {
+        "range_v": made_by.range_v,
+        "duration_s": made_by.manoeuvres[0].duration_s,
+        "rate_hz": made_by.rate_hz,
+        "ground": "sensor ground",
+    }
+    return captures.made_on_trainer(card.first.circuit.code, card.trainer_part(), settings, SEED).capture
+
+
+def _reference(conn: Connection, card: Card) -> Capture | None:
+    version_id = card.first.reference_version_id
+    version = shelf.version_of(conn, version_id) if version_id is not None else None
+    return store.load(conn, version["capture_id"]) if version is not None else None
