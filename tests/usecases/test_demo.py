@@ -73,7 +73,7 @@ class Demo(DatabaseTest):
 
     def test_every_view_has_something_to_show(self):
         with self.pool.transaction() as conn:
-            view = today.for_person(conn, self.instructor)
+            view = today.for_person(conn, self.instructor, self.now.date())
             desk = desk_of.desk(conn, self.instructor, self.course_id)
             chart = skills.skill_map(conn, self.instructor, self.course_id)
         self.assertTrue(view["waiting"])

@@ -13,6 +13,8 @@ COURSE = "Evening class 2, Saltmarsh Quay"
 
 ADMINISTRATOR = ("admin", "Workshop office")
 INSTRUCTOR = ("instructor", "Wenna Tarrow")
+COLLEAGUE = ("colleague", "Jory Pendeen")
+"""Marks some of the class a second time."""
 
 
 @dataclass(frozen=True, slots=True)

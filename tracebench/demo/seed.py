@@ -24,7 +24,20 @@ from tracebench.demo.learners import answers_of, settings_of
 from tracebench.demo.shelf_cast import SENSOR_REFERENCES
 from tracebench.store.pool import Connection, Pool
 from tracebench.store.queries import queries
-from tracebench.usecases import captures, cards, grading, jobs, measuring, people, records, shelf, sittings
+from tracebench.usecases import (
+    captures,
+    cards,
+    comments,
+    desk,
+    grading,
+    jobs,
+    measuring,
+    people,
+    records,
+    second_marking,
+    shelf,
+    sittings,
+)
 from tracebench.usecases.job_kinds import works
 from tracebench.usecases.person import Person
 from tracebench.usecases.sitting_rows import sitting_of
@@ -40,6 +53,9 @@ PLAN = (
     (2, 2, 6, 0.6, False),
     (3, 1, 3, 0.5, False),
 )
+
+
+SECOND_SEED, SECOND_MARKED = 20, 7
 
 
 def load(pool: Pool, uploads: Path, now: datetime) -> bool:
@@ -80,6 +96,7 @@ class _Demo:
         for step in PLAN:
             self._round(card_ids, *step)
         self._open_sittings(card_ids)
+        self._second_marks(course_id)
         for other in cast.OTHER_CARDS:
             self._other_card(course_id, other, next(v for r, v in numbered if r.title == other.reference))
 
@@ -102,6 +119,7 @@ class _Demo:
         rows = [
             (*cast.ADMINISTRATOR, "administrator"),
             (*cast.INSTRUCTOR, "instructor"),
+            (*cast.COLLEAGUE, "instructor"),
             *((x.sign_in, x.name, "learner") for x in cast.LEARNERS),
         ]
         for sign_in, name, role in rows:
@@ -266,7 +284,30 @@ class _Demo:
                 "Your way of reading it holds as well: full points.",
                 at,
             )
+        sitting = queries.sittings.by_id(self.conn, sitting_id=sitting_id)
+        missed = next((r for r in graded["results"] if r["slip"] and r["stretches"]), None)
+        if missed is not None and sitting is not None and sitting["capture_id"] is not None:
+            place = missed["stretches"][0]
+            words = f"{missed['title']}: this is the place to read it."
+            comments.pin(self.conn, self.instructor, sitting_id, place["from"], place["to"], words, at)
         grading.release(self.conn, self.instructor, sitting_id, at)
+
+    def _second_marks(self, course_id: int) -> None:
+        """A colleague marks some sittings unseen: near the tool's proposal, as two people are; one still waits."""
+        colleague = self.people[cast.COLLEAGUE[0]]
+        rng = np.random.default_rng(SECOND_SEED)
+        done = desk.desk(self.conn, self.instructor, course_id, released=SECOND_MARKED)
+        chosen = [entry for entry in done if entry["state"] == "released"]
+        for place, entry in enumerate(chosen):
+            asked = self.now - timedelta(days=2, hours=place)
+            second_marking.ask(self.conn, self.instructor, entry["id"], colleague.id, asked)
+            if place == 0:
+                continue
+            marks = {}
+            for row in second_marking.sheet(self.conn, colleague, entry["id"])["grade"]["results"]:
+                apart = rng.choice((0.0, 0.0, 0.0, 0.0, 0.25, -0.25)) * row["points"]
+                marks[row["criterion"]] = round(min(row["points"], max(0.0, row["earned"] + apart)), 2)
+            second_marking.give(self.conn, colleague, entry["id"], marks, "", asked + timedelta(hours=20))
 
     def _other_card(self, course_id: int, other: cast.OtherCard, version: int | None) -> None:
         """A card on another circuit, with its sittings: one released, the others waiting at the desk."""

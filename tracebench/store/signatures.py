@@ -883,6 +883,56 @@ class Shelf(Protocol):
 
 
 class Sittings(Protocol):
+    def add_comment(
+        self,
+        conn: Connection,
+        *,
+        sitting_id: object,
+        author_id: object,
+        from_s: object,
+        to_s: object,
+        words: object,
+        at: object,
+    ) -> Any:
+        """A comment pinned to a sitting's trace."""
+        ...
+
+    def comments(self, conn: Connection, *, sitting_id: object) -> Iterator[Row]:
+        """What instructors pinned to a sitting's trace, in the order of the trace."""
+        ...
+
+    def take_comment_away(self, conn: Connection, *, sitting_id: object, comment_id: object) -> int:
+        """A comment that is not meant after all."""
+        ...
+
+    def ask_second_mark(
+        self, conn: Connection, *, sitting_id: object, marker_id: object, asked_by: object, at: object
+    ) -> int:
+        """A second marker for a sitting, once."""
+        ...
+
+    def second_mark(self, conn: Connection, *, sitting_id: object) -> Row | None:
+        """Who marks a sitting a second time, and what came of it."""
+        ...
+
+    def to_mark_again(self, conn: Connection, *, marker_id: object) -> Iterator[Row]:
+        """What somebody is asked to mark a second time, without whose it is."""
+        ...
+
+    def keep_second_mark(
+        self, conn: Connection, *, sitting_id: object, marks: object, words: object, at: object
+    ) -> int:
+        """The marks of a second marker, given once."""
+        ...
+
+    def withdraw_second_mark(self, conn: Connection, *, sitting_id: object) -> int:
+        """A second marking that is not wanted any more, while it is not done."""
+        ...
+
+    def second_marks_of_course(self, conn: Connection, *, course_id: object) -> Iterator[Row]:
+        """The second marks that are done in a course."""
+        ...
+
     def add(
         self,
         conn: Connection,

@@ -42,6 +42,11 @@ ACTIONS = {
     "mark.change": "changed a mark",
     "mark.regrade": "worked marks out anew",
     "mark.take_back": "took the release back",
+    "mark.comment": "pinned a comment to the trace",
+    "mark.comment_away": "took a comment away",
+    "mark.second_asked": "asked for a second marker",
+    "mark.second_withdrawn": "asked for a second marker no more",
+    "mark.second": "marked a second time",
     "mark.asked": "asked for a second look",
     "mark.release": "released the marks",
 }

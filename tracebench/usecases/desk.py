@@ -47,9 +47,12 @@ def desk(conn: Connection, person: Person, course_id: int, released: int = RELEA
     """What waits to be settled in a course, least certain first, then so many of those released, the latest first."""
     person.must_be("instructor")
     courses.in_reach(conn, person, course_id)
+    # What one is to mark a second time unseen is not shown with what was decided.
+    unseen = {row["id"] for row in queries.sittings.to_mark_again(conn, marker_id=person.id)}
     done = [_entry(row) for row in queries.sittings.settled(conn, course_id=course_id, most=released)]
     done.sort(key=lambda e: (e["asked"] is not None, e["released_at"] or e["handed_in_at"], e["id"]), reverse=True)
-    return _in_order(list(waiting(conn, [course_id])), done) + done
+    found = _in_order(waiting(conn, [course_id]), done) + done
+    return [entry for entry in found if entry["id"] not in unseen]
 
 
 def _in_order(entries: list[DeskEntry], done: Sequence[DeskEntry]) -> list[DeskEntry]:

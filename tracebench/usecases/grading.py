@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Sequence
 from datetime import datetime
 from typing import Any, TypedDict, cast
@@ -130,6 +131,16 @@ def is_graded(conn: Connection, sitting_id: int) -> bool:
 
 def settled(conn: Connection, sitting_id: int) -> GradeRun:
     """The newest grade run of a sitting with the changes to it."""
+    changes = [cast(ChangeRow, change) for change in queries.sittings.changes(conn, sitting_id=sitting_id)]
+    return _run(conn, sitting_id, changes)
+
+
+def proposed(conn: Connection, sitting_id: int) -> GradeRun:
+    """The newest grade run as the tool proposes it, without what anybody changed."""
+    return _run(conn, sitting_id, [])
+
+
+def _run(conn: Connection, sitting_id: int, changes: Sequence[ChangeRow]) -> GradeRun:
     row = queries.sittings.latest_grade(conn, sitting_id=sitting_id)
     if row is None:
         job = jobs.of(conn, about_marks(sitting_id))
@@ -137,7 +148,6 @@ def settled(conn: Connection, sitting_id: int) -> GradeRun:
             raise Conflict(f"the marks could not be worked out: {job['problem'] or 'that was cancelled'}")
         raise Conflict("the marks of this sitting are being worked out; look again in a moment")
     run = unpacked(row, "measured", "grade")
-    changes = [cast(ChangeRow, change) for change in queries.sittings.changes(conn, sitting_id=sitting_id)]
     return {"engine": run["engine"], "measured": run["measured"], "grade": with_changes(run["grade"], changes)}
 
 
@@ -147,6 +157,9 @@ def in_reach(conn: Connection, person: Person, sitting_id: int) -> Sitting:
     row = queries.sittings.by_id(conn, sitting_id=sitting_id)
     if row is None or not queries.courses.is_member(conn, course_id=row["course_id"], person_id=person.id):
         raise NotFound("there is no such sitting for you")
+    second = queries.sittings.second_mark(conn, sitting_id=sitting_id)
+    if second is not None and second["marker_id"] == person.id and second["done_at"] is None:
+        raise Conflict("you are asked to mark this sitting a second time, unseen: what was decided opens after that")
     return sitting_of(row)
 
 
@@ -167,7 +180,18 @@ def sheet(conn: Connection, person: Person, sitting_id: int) -> Json:
         **shelf.beside(conn, sitting.card.first.reference_version_id, run["measured"]),
         "records": records_of(conn, sitting),
         "likenesses": likeness.of_sitting(conn, sitting_id),
+        "comments": list(queries.sittings.comments(conn, sitting_id=sitting_id)),
+        "second": _second(conn, sitting_id),
     }
+
+
+def _second(conn: Connection, sitting_id: int) -> Json | None:
+    """Who marks a sitting a second time, and their marks once they are given."""
+    row = queries.sittings.second_mark(conn, sitting_id=sitting_id)
+    if row is None:
+        return None
+    told = {key: row[key] for key in ("marker", "asked_at", "done_at", "words")}
+    return {**told, "marks": json.loads(row["marks"])}
 
 
 def records_of(conn: Connection, sitting: Sitting) -> list[Json]:

@@ -17,7 +17,19 @@ from tracebench.core.errors import BadOption
 from tracebench.core.steps.capture import CaptureStep
 from tracebench.store.pool import Begin, Connection
 from tracebench.store.queries import packed, queries
-from tracebench.usecases import audit, captures, courses, grading, jobs, likeness, measuring, records, shelf, standing
+from tracebench.usecases import (
+    audit,
+    captures,
+    comments,
+    courses,
+    grading,
+    jobs,
+    likeness,
+    measuring,
+    records,
+    shelf,
+    standing,
+)
 from tracebench.usecases.errors import Conflict, NotFound
 from tracebench.usecases.person import Person
 from tracebench.usecases.sitting_rows import Sitting, State, card_of, sitting_of
@@ -198,6 +210,7 @@ def feedback(conn: Connection, sitting: Sitting) -> Json:
         "measured": graded["measured"],
         **shelf.beside(conn, sitting.card.first.reference_version_id, graded["measured"]),
         "records": grading.records_of(conn, sitting),
+        "comments": comments.of_sitting(conn, sitting.id),
     }
 
 

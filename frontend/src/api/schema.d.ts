@@ -1252,6 +1252,44 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/courses/{course_id}/agreement': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** How far second markers agree with what stands. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          course_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['AgreementOut']
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/courses/{course_id}/desk': {
     parameters: {
       query?: never
@@ -2457,6 +2495,96 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/marking/{sitting_id}/comments': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Pin a comment to a stretch of the learner's trace. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          sitting_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['CommentIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['MarkSheetOut']
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/marking/{sitting_id}/comments/{comment_id}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    post?: never
+    /** Take a comment away again. */
+    delete: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          sitting_id: number
+          comment_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['MarkSheetOut']
+          }
+        }
+      }
+    }
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/marking/{sitting_id}/corridor': {
     parameters: {
       query?: never
@@ -2604,6 +2732,79 @@ export interface paths {
       }
     }
     delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/marking/{sitting_id}/second-marker': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Ask another instructor to mark a sitting without seeing what was decided. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          sitting_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['SecondMarkerIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['MarkSheetOut']
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    /** Ask for it no more, while it is not done. */
+    delete: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          sitting_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['MarkSheetOut']
+          }
+        }
+      }
+    }
     options?: never
     head?: never
     patch?: never
@@ -4029,6 +4230,115 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/second-marking': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** What the person is asked to mark a second time. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['SecondWaitingOut'][]
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/second-marking/{sitting_id}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** A sitting for its second marker. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          sitting_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['SecondSheetOut']
+          }
+        }
+      }
+    }
+    put?: never
+    /** Give the second marks, and see what else waits. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          sitting_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['SecondMarksIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['SecondWaitingOut'][]
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/session': {
     parameters: {
       query?: never
@@ -5113,6 +5423,13 @@ export interface components {
     ActiveIn: {
       active: boolean
     }
+    AgreementOut: {
+      criteria: components['schemas']['CriterionAgreementOut'][]
+      decisions: number
+      kappa: number | null
+      same: number
+      sittings: number
+    }
     AlikeDecisionOut: {
       id: number
       learner: string
@@ -5531,6 +5848,18 @@ export interface components {
       position: number
       unit: string
     }
+    CommentIn: {
+      from: number
+      to: number
+      words: string
+    }
+    CommentOut: {
+      author: string
+      from: number
+      id: number
+      to: number
+      words: string
+    }
     CompareOut: {
       circuit: string
       references: components['schemas']['BesideOut'][]
@@ -5582,6 +5911,12 @@ export interface components {
       error: string
       id: string
       place: string
+    }
+    CriterionAgreementOut: {
+      decisions: number
+      kappa: number | null
+      same: number
+      title: string
     }
     CriterionOut: {
       about: string
@@ -5728,6 +6063,7 @@ export interface components {
     }
     FeedbackOut: {
       beside_reference: components['schemas']['BesideReferenceOut'][]
+      comments: components['schemas']['CommentOut'][]
       grade: components['schemas']['GradeOut']
       measured: components['schemas']['AnswerOut'] | null
       records: components['schemas']['RecordOut'][]
@@ -6063,6 +6399,7 @@ export interface components {
       capture_id: number | null
       card: components['schemas']['CardBody']
       card_id: number
+      comments: components['schemas']['CommentOut'][]
       course_id: number
       /** Format: date-time */
       ends_at: string | null
@@ -6083,6 +6420,7 @@ export interface components {
       reference_title: string | null
       /** Format: date-time */
       released_at: string | null
+      second: components['schemas']['SecondOut'] | null
       /** @enum {string} */
       state: 'handed_in' | 'released'
     }
@@ -6510,6 +6848,48 @@ export interface components {
       /** Format: date-time */
       asked_at: string
       words: string
+    }
+    SecondMarkerIn: {
+      marker_id: number
+    }
+    SecondMarksIn: {
+      marks: {
+        [key: string]: number
+      }
+      /** @default  */
+      words: string
+    }
+    SecondOut: {
+      /** Format: date-time */
+      asked_at: string
+      /** Format: date-time */
+      done_at: string | null
+      marker: string
+      marks: {
+        [key: string]: number
+      }
+      words: string
+    }
+    SecondSheetOut: {
+      answers: {
+        [key: string]: components['schemas']['AnswerBody']
+      }
+      beside_reference: components['schemas']['BesideReferenceOut'][]
+      capture_id: number | null
+      card: components['schemas']['CardBody']
+      grade: components['schemas']['GradeOut']
+      id: number
+      measured: components['schemas']['AnswerOut'] | null
+      reference_capture_id: number | null
+      reference_phases: components['schemas']['AnswerPhaseOut'][]
+      reference_title: string | null
+    }
+    SecondWaitingOut: {
+      /** Format: date-time */
+      asked_at: string
+      asker: string
+      id: number
+      title: string
     }
     SentOut: {
       bundle: components['schemas']['BundleOut'] | null

@@ -69,6 +69,12 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import('../features/marking/AnewPage')).AnewPage }),
       },
       {
+        path: 'marking/second/:id',
+        lazy: async () => ({
+          Component: (await import('../features/marking/SecondMarkPage')).SecondMarkPage,
+        }),
+      },
+      {
         path: 'marking/:id',
         lazy: async () => ({ Component: (await import('../features/marking/MarkPage')).MarkPage }),
       },

@@ -18,6 +18,17 @@ export function marksOfResults(results: Result[]): StripMark[] {
   )
 }
 
+/** What an instructor pinned to the trace. */
+export const commentMarks = (comments: Schemas['CommentOut'][]): StripMark[] =>
+  comments.map((c) => ({
+    id: `comment-${c.id}`,
+    kind: 'tag',
+    from: c.from,
+    to: c.to,
+    lane: null,
+    label: c.words,
+  }))
+
 interface PhaseLike {
   name: string
   from: number

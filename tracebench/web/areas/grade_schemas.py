@@ -34,6 +34,16 @@ class ResultOut(Schema):
     changed = f.nested(ChangedOut, allow_none=True)
 
 
+class CommentOut(Schema):
+    """What an instructor pinned to a learner's trace."""
+
+    id = f.whole()
+    from_ = f.number(**f.FROM)
+    to = f.number(**f.TO)
+    words = f.text()
+    author = f.text()
+
+
 class SumOut(Schema):
     points = f.number()
     earned = f.number()

@@ -7,8 +7,8 @@ from typing import Any
 from apiflask import APIBlueprint, Schema, fields
 from apiflask.validators import Length, Range
 
+from tracebench.usecases import comments, grading, parade, regrading, second_marking, shapes
 from tracebench.usecases import desk as desk_of
-from tracebench.usecases import grading, parade, regrading, shapes
 from tracebench.web import fields as f
 from tracebench.web.areas.answer_schemas import (
     AnswerOut,
@@ -18,7 +18,7 @@ from tracebench.web.areas.answer_schemas import (
     ParadeOut,
 )
 from tracebench.web.areas.cards import CardBody
-from tracebench.web.areas.grade_schemas import AnswerBody, GradeOut
+from tracebench.web.areas.grade_schemas import AnswerBody, CommentOut, GradeOut
 from tracebench.web.areas.records import RecordOut
 from tracebench.web.context import now, person, transaction
 
@@ -58,6 +58,16 @@ class LikenessOut(Schema):
     capture_id = f.whole(allow_none=True)
 
 
+class SecondOut(Schema):
+    """A second marker's marks by criterion, empty until they are given."""
+
+    marker = f.text()
+    asked_at = f.instant()
+    done_at = f.instant(allow_none=True)
+    words = f.text()
+    marks = fields.Dict(keys=fields.String(), values=fields.Float(), required=True)
+
+
 class MarkSheetOut(Schema):
     id = f.whole()
     learner_id = f.whole()
@@ -80,6 +90,8 @@ class MarkSheetOut(Schema):
     beside_reference = f.many(BesideReferenceOut)
     records = f.many(RecordOut)
     likenesses = f.many(LikenessOut)
+    comments = f.many(CommentOut)
+    second = f.nested(SecondOut, allow_none=True)
     handed_in_at = f.instant()
     released_at = f.instant(allow_none=True)
 
@@ -89,6 +101,60 @@ class ChangeIn(Schema):
     earned = f.number()
     reason = f.text()
     stood = fields.Float(load_default=None, allow_none=True)
+
+
+class CommentIn(Schema):
+    from_ = f.number(**f.FROM)
+    to = f.number(**f.TO)
+    words = f.text(validate=Length(1, 1000))
+
+
+class SecondMarkerIn(Schema):
+    marker_id = f.whole()
+
+
+class SecondWaitingOut(f.Rows):
+    id = f.whole()
+    title = f.text()
+    asker = f.text()
+    asked_at = f.instant()
+
+
+class SecondSheetOut(Schema):
+    """A sitting for its second marker: not whose it is, nor what was decided."""
+
+    id = f.whole()
+    capture_id = f.whole(allow_none=True)
+    card = f.nested(CardBody)
+    answers = fields.Dict(keys=fields.String(), values=fields.Nested(AnswerBody), required=True)
+    grade = f.nested(GradeOut)
+    measured = f.nested(AnswerOut, allow_none=True)
+    reference_capture_id = f.whole(allow_none=True)
+    reference_title = f.text(allow_none=True)
+    reference_phases = f.many(AnswerPhaseOut)
+    beside_reference = f.many(BesideReferenceOut)
+
+
+class SecondMarksIn(Schema):
+    marks = fields.Dict(keys=fields.String(), values=fields.Float(), required=True)
+    words = fields.String(load_default="", validate=Length(max=1000))
+
+
+class CriterionAgreementOut(Schema):
+    title = f.text()
+    decisions = f.whole()
+    same = f.whole()
+    kappa = f.number(allow_none=True)
+
+
+class AgreementOut(Schema):
+    """Cohen's weighted kappa of second markers with what stands; None of too few decisions."""
+
+    sittings = f.whole()
+    decisions = f.whole()
+    same = f.whole()
+    kappa = f.number(allow_none=True)
+    criteria = f.many(CriterionAgreementOut)
 
 
 class ReleaseIn(Schema):
@@ -290,3 +356,72 @@ def mark_again(sitting_id: int) -> dict[str, Any]:
     with transaction() as conn:
         grading.mark_again(conn, person(), sitting_id, now())
     return {}
+
+
+@bp.post("/marking/<int:sitting_id>/comments")
+@bp.input(CommentIn)
+@bp.output(MarkSheetOut)
+def pin(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
+    """Pin a comment to a stretch of the learner's trace."""
+    with transaction() as conn:
+        where = json_data["from"], json_data["to"]
+        return comments.pin(conn, person(), sitting_id, *where, json_data["words"], now())
+
+
+@bp.delete("/marking/<int:sitting_id>/comments/<int:comment_id>")
+@bp.output(MarkSheetOut)
+def take_comment_away(sitting_id: int, comment_id: int) -> dict[str, Any]:
+    """Take a comment away again."""
+    with transaction() as conn:
+        return comments.take_away(conn, person(), sitting_id, comment_id, now())
+
+
+@bp.post("/marking/<int:sitting_id>/second-marker")
+@bp.input(SecondMarkerIn)
+@bp.output(MarkSheetOut)
+def ask_second(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
+    """Ask another instructor to mark a sitting without seeing what was decided."""
+    with transaction() as conn:
+        return second_marking.ask(conn, person(), sitting_id, json_data["marker_id"], now())
+
+
+@bp.delete("/marking/<int:sitting_id>/second-marker")
+@bp.output(MarkSheetOut)
+def withdraw_second(sitting_id: int) -> dict[str, Any]:
+    """Ask for it no more, while it is not done."""
+    with transaction() as conn:
+        return second_marking.withdraw(conn, person(), sitting_id, now())
+
+
+@bp.get("/second-marking")
+@bp.output(SecondWaitingOut(many=True))
+def second_waiting() -> list[dict[str, Any]]:
+    """What the person is asked to mark a second time."""
+    with transaction() as conn:
+        return second_marking.waiting(conn, person())
+
+
+@bp.get("/second-marking/<int:sitting_id>")
+@bp.output(SecondSheetOut)
+def second_sheet(sitting_id: int) -> dict[str, Any]:
+    """A sitting for its second marker."""
+    with transaction() as conn:
+        return second_marking.sheet(conn, person(), sitting_id)
+
+
+@bp.post("/second-marking/<int:sitting_id>")
+@bp.input(SecondMarksIn)
+@bp.output(SecondWaitingOut(many=True))
+def give_second(sitting_id: int, json_data: dict[str, Any]) -> list[dict[str, Any]]:
+    """Give the second marks, and see what else waits."""
+    with transaction() as conn:
+        second_marking.give(conn, person(), sitting_id, json_data["marks"], json_data["words"], now())
+        return second_marking.waiting(conn, person())
+
+
+@bp.get("/courses/<int:course_id>/agreement")
+@bp.output(AgreementOut)
+def agreement(course_id: int) -> dict[str, Any]:
+    """How far second markers agree with what stands."""
+    with transaction() as conn:
+        return second_marking.of_course(conn, person(), course_id)

@@ -18,7 +18,7 @@ from tracebench.web.areas.answer_schemas import (
 )
 from tracebench.web.areas.captures import RecordIn
 from tracebench.web.areas.cards import StepBody
-from tracebench.web.areas.grade_schemas import AnswerBody, GradeOut
+from tracebench.web.areas.grade_schemas import AnswerBody, CommentOut, GradeOut
 from tracebench.web.areas.jobs import JobOut
 from tracebench.web.areas.records import RecordKeepIn, RecordOut
 from tracebench.web.areas.shelf import MadeOut
@@ -84,6 +84,7 @@ class FeedbackOut(Schema):
     reference_phases = f.many(AnswerPhaseOut)
     beside_reference = f.many(BesideReferenceOut)
     records = f.many(RecordOut)
+    comments = f.many(CommentOut)
 
 
 class HintIn(Schema):

@@ -8,7 +8,15 @@ import { Empty, Muted, Note, Page, PageHead, Panel, Row, Stack, Table } from '..
 import { Stage } from '../../ui/marks'
 import { dayText } from '../../ui/time'
 import { slipsOf } from '../../shared/slips'
-import { deskQuery, lookedAt, RELEASED, releaseMany, type DeskItem } from './queries'
+import {
+  agreementQuery,
+  deskQuery,
+  lookedAt,
+  secondWaitingQuery,
+  RELEASED,
+  releaseMany,
+  type DeskItem,
+} from './queries'
 
 /** Sittings to settle, least certain first, then those released. */
 export function DeskPage() {
@@ -44,6 +52,7 @@ function Desk({ courseId, title, picker }: { courseId: number; title: string; pi
           </Button>
         )}
       </PageHead>
+      <SecondOnes />
       {isPending ? (
         <Muted aria-busy="true">Loading…</Muted>
       ) : data.length === 0 ? (
@@ -56,12 +65,72 @@ function Desk({ courseId, title, picker }: { courseId: number; title: string; pi
           {others.length > 0 && <Rows rows={others} />}
         </Stack>
       )}
+      <Agreement courseId={courseId} />
       {data.length - waiting.length >= released && (
         <Row style={{ marginTop: 12 }}>
           <Button onPress={() => setReleased(released + 100)}>Earlier ones</Button>
         </Row>
       )}
     </Page>
+  )
+}
+
+/** What a colleague asked to have marked unseen. */
+function SecondOnes() {
+  const { data = [] } = useQuery(secondWaitingQuery)
+  if (data.length === 0) return null
+  return (
+    <Panel style={{ marginBottom: 12 }}>
+      <h2>To mark a second time, unseen: {data.length}</h2>
+      <Row>
+        {data.map((d) => (
+          <Link key={d.id} to={`/marking/second/${d.id}`}>
+            {d.title}, asked by {d.asker} {dayText(d.asked_at)}
+          </Link>
+        ))}
+      </Row>
+    </Panel>
+  )
+}
+
+/** How far second markers agree with what stands. */
+function Agreement({ courseId }: { courseId: number }) {
+  const { data } = useQuery(agreementQuery(courseId))
+  if (!data || data.sittings === 0) return null
+  return (
+    <Panel style={{ marginTop: 12 }}>
+      <h2>Agreement of two markers</h2>
+      <p>
+        {data.sittings} {data.sittings === 1 ? 'sitting' : 'sittings'} marked twice: the same points in{' '}
+        {data.same} of {data.decisions} decisions
+        {data.kappa !== null && (
+          <>
+            , weighted kappa <b className="num">{data.kappa.toFixed(2)}</b>
+          </>
+        )}
+        .{' '}
+        <Muted>
+          {data.kappa === null
+            ? 'Kappa is told from ten decisions on.'
+            : 'Kappa: 1 is full agreement, 0 no more than chance; near misses count for little.'}
+        </Muted>
+      </p>
+      <Fold title="By criterion">
+        <Table>
+          <tbody>
+            {data.criteria.map((c) => (
+              <tr key={c.title}>
+                <td>{c.title}</td>
+                <td className="num">
+                  {c.same} of {c.decisions} the same
+                </td>
+                <td className="num">{c.kappa === null ? '' : `kappa ${c.kappa.toFixed(2)}`}</td>
+              </tr>
+            ))}
+          </tbody>
+        </Table>
+      </Fold>
+    </Panel>
   )
 }
 

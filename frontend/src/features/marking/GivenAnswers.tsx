@@ -5,10 +5,17 @@ import { Muted, Panel, Table } from '../../ui/layout'
 import type { MarkSheet } from './queries'
 
 /** What the learner answered, step by step. */
-export function GivenAnswers({ sheet, circuit }: { sheet: MarkSheet; circuit: Circuit }) {
+interface Props {
+  sheet: Pick<MarkSheet, 'card' | 'answers'>
+  /** Whose they are, where that is told. */
+  learner?: string
+  circuit: Circuit
+}
+
+export function GivenAnswers({ sheet, learner = 'the learner', circuit }: Props) {
   return (
     <Panel style={{ marginTop: 12 }}>
-      <h2>What {sheet.learner} answered</h2>
+      <h2>What {learner} answered</h2>
       <Table>
         <tbody>
           {sheet.card.steps

@@ -11,11 +11,13 @@ import { EventParade } from '../../shared/EventParade'
 import { KeptRecords } from '../../shared/KeptRecord'
 import { actionMarks } from '../../shared/records'
 import { ResultList, Sums } from '../../shared/ResultList'
-import { corridorOf, ghostOf, marksOfResults } from '../../shared/results'
+import { commentMarks, corridorOf, ghostOf, marksOfResults } from '../../shared/results'
 import { Button } from '../../ui/Button'
 import { Note, Page, PageHead, TraceAndSide } from '../../ui/layout'
 import { CallBadge, Certainty, Stage, type Call } from '../../ui/marks'
 import { dayText } from '../../ui/time'
+import { Comments } from './Comments'
+import { SecondMarker } from './SecondMarker'
 import { ChangeForm } from './ChangeForm'
 import { GivenAnswers } from './GivenAnswers'
 import { Likenesses } from './Likenesses'
@@ -157,7 +159,9 @@ function Settle({ sheet }: { sheet: MarkSheet }) {
         about={
           <>
             attempt {sheet.attempt}, handed in {dayText(sheet.handed_in_at)} · graded with engine{' '}
-            {sheet.engine} · <Link to={`/skill/${sheet.course_id}/${sheet.learner_id}`}>logbook</Link>
+            {sheet.engine}
+            {sheet.ends_at && sheet.handed_in_at > sheet.ends_at ? ' · time ran out' : ''} ·{' '}
+            <Link to={`/skill/${sheet.course_id}/${sheet.learner_id}`}>logbook</Link>
           </>
         }
       >
@@ -197,7 +201,12 @@ function Settle({ sheet }: { sheet: MarkSheet }) {
             {...trace}
             key={trace.record.id}
             phases={phases}
-            marks={[...findings, ...marksOfResults(sheet.grade.results), ...actionMarks(sheet.records)]}
+            marks={[
+              ...findings,
+              ...marksOfResults(sheet.grade.results),
+              ...actionMarks(sheet.records),
+              ...commentMarks(sheet.comments),
+            ]}
             selected={selected}
             onSelect={setSelected}
             pegs={pegs}
@@ -224,6 +233,7 @@ function Settle({ sheet }: { sheet: MarkSheet }) {
             </label>
             {asked && open && <b role="status">press r once more to release</b>}
           </Keys>
+          <Comments sheet={sheet} pegs={pegs} onSheet={settled} />
           <ResultList
             results={sheet.grade.results}
             selected={selected}
@@ -253,6 +263,7 @@ function Settle({ sheet }: { sheet: MarkSheet }) {
           />
         </Side>
       </TraceAndSide>
+      <SecondMarker sheet={sheet} onSheet={settled} />
       <BesideReference rows={sheet.beside_reference} circuit={circuit} />
       {parade && (
         <EventParade
@@ -265,7 +276,7 @@ function Settle({ sheet }: { sheet: MarkSheet }) {
         />
       )}
       <KeptRecords records={sheet.records} />
-      <GivenAnswers sheet={sheet} circuit={circuit} />
+      <GivenAnswers sheet={sheet} learner={sheet.learner} circuit={circuit} />
     </Page>
   )
 }

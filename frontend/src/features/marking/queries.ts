@@ -93,6 +93,51 @@ export const lookedAt = (): number[] => JSON.parse(sessionStorage.getItem(LOOKED
 export const noteLooked = (id: number): void =>
   sessionStorage.setItem(LOOKED, JSON.stringify([...new Set([...lookedAt(), id])]))
 
+export const pinComment = (id: number, body: Schemas['CommentIn']) =>
+  unwrap(api.POST('/api/marking/{sitting_id}/comments', { ...at(id), body }))
+
+export const takeCommentAway = (sitting_id: number, comment_id: number) =>
+  unwrap(
+    api.DELETE('/api/marking/{sitting_id}/comments/{comment_id}', {
+      params: { path: { sitting_id, comment_id } },
+    }),
+  )
+
+export type SecondSheet = Schemas['SecondSheetOut']
+
+export const colleaguesQuery = (course_id: number) =>
+  queryOptions({
+    queryKey: ['members', course_id],
+    queryFn: () => unwrap(api.GET('/api/courses/{course_id}/members', ofCourse(course_id))),
+  })
+
+export const askSecond = (id: number, marker_id: number) =>
+  unwrap(api.POST('/api/marking/{sitting_id}/second-marker', { ...at(id), body: { marker_id } }))
+
+export const withdrawSecond = (id: number) =>
+  unwrap(api.DELETE('/api/marking/{sitting_id}/second-marker', at(id)))
+
+export const secondWaitingQuery = queryOptions({
+  queryKey: ['second-marking'],
+  queryFn: () => unwrap(api.GET('/api/second-marking')),
+})
+
+export const secondSheetQuery = (id: number) =>
+  queryOptions({
+    queryKey: ['second-marking', id],
+    queryFn: () => unwrap(api.GET('/api/second-marking/{sitting_id}', at(id))),
+    retry: false,
+  })
+
+export const giveSecond = (id: number, body: Schemas['SecondMarksIn']) =>
+  unwrap(api.POST('/api/second-marking/{sitting_id}', { ...at(id), body }))
+
+export const agreementQuery = (course_id: number) =>
+  queryOptions({
+    queryKey: ['agreement', course_id],
+    queryFn: () => unwrap(api.GET('/api/courses/{course_id}/agreement', ofCourse(course_id))),
+  })
+
 export const markAgain = (id: number) => unwrap(api.POST('/api/marking/{sitting_id}/marks', at(id)))
 
 export const release = (id: number) => unwrap(api.POST('/api/marking/{sitting_id}/release', at(id)))

@@ -10,7 +10,7 @@ import { EventParade } from '../../shared/EventParade'
 import { KeptRecords } from '../../shared/KeptRecord'
 import { actionMarks } from '../../shared/records'
 import { ResultList, Sums } from '../../shared/ResultList'
-import { corridorOf, ghostOf, marksOfResults } from '../../shared/results'
+import { commentMarks, corridorOf, ghostOf, marksOfResults } from '../../shared/results'
 import { Button } from '../../ui/Button'
 import { Text } from '../../ui/fields'
 import { Note, Page, PageHead, Panel, Row } from '../../ui/layout'
@@ -50,7 +50,11 @@ export function FeedbackView({ sitting, feedback }: { sitting: Sitting; feedback
             <Strip
               {...trace}
               phases={phases}
-              marks={[...marksOfResults(grade.results), ...actionMarks(feedback.records)]}
+              marks={[
+                ...marksOfResults(grade.results),
+                ...actionMarks(feedback.records),
+                ...commentMarks(feedback.comments),
+              ]}
               selected={selected}
               onSelect={setSelected}
               pegs={pegs}
@@ -65,6 +69,17 @@ export function FeedbackView({ sitting, feedback }: { sitting: Sitting; feedback
             <Note>No capture was handed in.</Note>
           )}
           <Panel $pad={false}>
+            {feedback.comments.length > 0 && (
+              <Pinned>
+                {feedback.comments.map((c) => (
+                  <li key={c.id}>
+                    <button onClick={() => setPegs([c.from, c.to === c.from ? null : c.to])}>
+                      <b>{c.author}</b>, at <span className="num">{c.from.toFixed(2)} s</span>: {c.words}
+                    </button>
+                  </li>
+                ))}
+              </Pinned>
+            )}
             <ResultList results={grade.results} selected={selected} onSelect={setSelected} />
           </Panel>
         </Two>
@@ -148,6 +163,26 @@ function SecondLook({ sitting }: { sitting: Sitting }) {
     </Panel>
   )
 }
+
+/** What an instructor pinned to the trace; choosing one puts the pegs there. */
+const Pinned = styled.ul`
+  list-style: none;
+  padding: 0;
+  li {
+    border-left: 4px solid ${(p) => p.theme.colour.ink};
+    border-bottom: 1px solid ${(p) => p.theme.colour.faint};
+  }
+  button {
+    width: 100%;
+    min-height: 44px;
+    padding: 7px 12px;
+    border: 0;
+    background: none;
+    font-size: 14px;
+    text-align: left;
+    cursor: pointer;
+  }
+`
 
 const Top = styled.header`
   min-height: 46px;

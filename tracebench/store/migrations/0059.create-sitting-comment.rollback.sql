@@ -1,0 +1,1 @@
+DROP TABLE sitting_comment;
