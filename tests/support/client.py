@@ -205,13 +205,15 @@ class WebTest(DatabaseTest):
         return int(sitting_id)
 
     @classmethod
-    def own_sitting(cls, name: str, card_id: int, seed: int, value: float = 0.7) -> int:
+    def own_sitting(
+        cls, name: str, card_id: int, seed: int, value: float = 0.7, call: dict[str, Any] | None = None
+    ) -> int:
         """A sitting handed in; its answers are its own, so that it is like no other."""
         learner = cls.caller(name)
         sitting_id = learner.post(f"/api/cards/{card_id}/sittings").json["id"]
         capture_id = learner.import_csv(csv_of(Sweep(rate_hz=200, noise_v=0.004, seed=seed)))
         state = learner.post(f"/api/sittings/{sitting_id}/capture", {"capture_id": capture_id}).json
-        answers = {"reading-closed_v": {"value": value, "pegs": [0.5 + seed / 100]}, "call": cls.SOUND_CALL}
+        answers = {"reading-closed_v": {"value": value, "pegs": [0.5 + seed / 100]}, "call": call or cls.SOUND_CALL}
         for step, answer in answers.items():
             body = {"step": step, "answer": answer, "revision": state["revision"]}
             state = learner.put(f"/api/sittings/{sitting_id}/answer", body).json
