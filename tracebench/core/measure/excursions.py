@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-import bottleneck as bn
 import numpy as np
 
 from tracebench.core.robust.codes import resolution
+from tracebench.core.robust.median import median
 from tracebench.core.robust.noise import ENOUGH, MAD_TO_SIGMA, robust_sigma, sample_noise
 from tracebench.core.robust.series import ENOUGH_OF_A_BLOCK, block_medians, joined, running_mean, running_median, runs
 from tracebench.core.samples import Samples
@@ -137,14 +137,14 @@ def _halved(means: Samples) -> Samples:
 
 def _above(means: Samples, window: int, floor: float, z: float, sigma: float) -> np.ndarray:
     """Mask of means above the threshold of the largest of local (about a second), overall and known noise."""
-    overall = max(sigma, MAD_TO_SIGMA * float(bn.median(np.abs(means[:: max(1, means.size // 100_000)]))))
+    overall = max(sigma, MAD_TO_SIGMA * median(np.abs(means[:: max(1, means.size // 100_000)])))
     high = means > max(floor, z * overall)
     for start in range(0, means.size, window):
         part = means[start : start + window]
         if not high[start : start + window].any():
             continue
         thin = part[:: max(1, part.size // _SAMPLED_PER_WINDOW)]
-        local = MAD_TO_SIGMA * float(bn.median(np.abs(thin)))
+        local = MAD_TO_SIGMA * median(np.abs(thin))
         high[start : start + window] &= part > z * local
     return high
 
@@ -187,7 +187,7 @@ def _examined(
     mean_of = max(1, (stop - start) // 4)
     smooth = float(running_mean(departure, mean_of).max())
     around = running_mean(signed[max(0, start - 4 * longest) : stop + 4 * longest], mean_of)
-    noise = max(sigma / np.sqrt(mean_of), MAD_TO_SIGMA * float(bn.median(np.abs(around))))
+    noise = max(sigma / np.sqrt(mean_of), MAD_TO_SIGMA * median(np.abs(around)))
     # The chord is itself drawn through noise: what its ends may be off is no excursion either.
     doubt = sigma * max(left.doubt(peak), right.doubt(peak))
     if smooth - beyond < least * max(0.8 * floor, sigmas * float(np.hypot(noise, doubt))):
@@ -249,7 +249,7 @@ def _line(samples: Samples, lo: int, hi: int, skip: list[tuple[int, int]]) -> _L
     if x.size == 0:
         return None
     if x.size < 4:
-        return _Line(0.0, float(bn.median(samples[x])), float(x.mean()), int(x.size))
+        return _Line(0.0, median(samples[x]), float(x.mean()), int(x.size))
     slope, offset = np.polyfit(x - lo, samples[x], 1)
     return _Line(float(slope), float(offset - slope * lo), float(x.mean()), int(x.size))
 
@@ -259,5 +259,5 @@ def _bottom(departure: Samples, sigma: float) -> float:
     extreme = float(departure.max())
     far = departure[departure >= 0.5 * extreme]
     if sigma > 0 and far.size >= 5 and robust_sigma(far) <= 1.6 * sigma:
-        return float(bn.median(far))
+        return median(far)
     return extreme

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-import bottleneck as bn
 import numpy as np
 
+from tracebench.core.robust.median import median
 from tracebench.core.samples import Samples
 
 _RUN = 1024
@@ -26,7 +26,7 @@ def grouped_median(samples: Samples, step: float) -> float:
     Where noise stirs only a few codes the plain median sticks to one of them; the interpolated median of
     grouped data (a textbook formula) does not. Equal samples give their own value.
     """
-    middle = float(bn.median(samples))
+    middle = median(samples)
     if step == 0:
         return middle
     below = int((samples < middle - 0.5 * step).sum())
@@ -45,7 +45,7 @@ def robust_sigma(samples: Samples, step: float = 0.0) -> float:
     """
     if samples.size == 0:
         return 0.0
-    return MAD_TO_SIGMA * grouped_median(np.abs(samples - bn.median(samples)), step)
+    return MAD_TO_SIGMA * grouped_median(np.abs(samples - median(samples)), step)
 
 
 def sample_noise(samples: Samples, step: float = 0.0) -> float:
@@ -134,7 +134,7 @@ def correlation(residuals: Samples) -> float:
     else:
         return 1.0
     # Strays are no noise: three spreads are as far as one counts.
-    sigma = MAD_TO_SIGMA * float(bn.median(np.abs(local)))
+    sigma = MAD_TO_SIGMA * median(np.abs(local))
     local = np.clip(local, -3 * sigma, 3 * sigma) if sigma else local
     power = float(np.mean(local**2))
     if power == 0:

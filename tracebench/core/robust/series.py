@@ -7,6 +7,7 @@ from collections.abc import Callable
 import bottleneck as bn
 import numpy as np
 
+from tracebench.core.robust.median import median, medians
 from tracebench.core.samples import Samples
 
 ENOUGH_OF_A_BLOCK = 200
@@ -22,10 +23,8 @@ def block_medians(samples: Samples, block: int, most: int | None = None) -> Samp
         return samples
     whole = samples.size // block
     stride = 1 if most is None else max(1, block // most)
-    medians = np.asarray(bn.median(samples[: whole * block].reshape(whole, block)[:, ::stride], axis=1))
-    if whole * block < samples.size:
-        medians = np.append(medians, np.median(samples[whole * block :]))
-    return medians
+    found = medians(samples[: whole * block].reshape(whole, block)[:, ::stride])
+    return np.append(found, median(samples[whole * block :])) if whole * block < samples.size else found
 
 
 def running_median(samples: Samples, width: int) -> Samples:

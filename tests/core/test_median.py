@@ -1,0 +1,52 @@
+"""Medians against numpy's own, for every width and for samples that are not there."""
+
+from __future__ import annotations
+
+import unittest
+
+import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from hypothesis.extra.numpy import arrays
+
+from tracebench.core.robust.median import NARROW, SHORT, median, medians
+
+VOLTS = st.one_of(st.floats(-20, 20, width=32), st.sampled_from([0.0, 0.61, 0.62, 5.0, float("nan")]))
+
+
+class Medians(unittest.TestCase):
+    @settings(max_examples=150, deadline=None)
+    @given(st.data(), st.sampled_from([np.float32, np.float64]))
+    def test_of_each_row_it_is_numpys(self, data, kind):
+        shape = data.draw(st.tuples(st.integers(1, 6), st.integers(1, 2 * NARROW)))
+        rows = data.draw(arrays(kind, shape, elements=st.floats(-20, 20, width=32) | st.sampled_from([0.5, np.nan])))
+        np.testing.assert_array_equal(medians(rows), np.median(rows, axis=1))
+
+    def test_of_every_order_of_narrow_rows(self):
+        # A network that is right for all rows of noughts and ones is right for all (the 0-1 principle).
+        for width in range(1, 15):
+            rows = (np.arange(1 << width)[:, None] >> np.arange(width) & 1).astype(float)
+            np.testing.assert_array_equal(medians(rows), np.median(rows, axis=1))
+
+    def test_of_every_width_up_to_where_rows_are_parted(self):
+        rng = np.random.default_rng(4)
+        for width in range(1, NARROW + 3):
+            rows = np.round(rng.normal(size=(500, width)), 1)
+            np.testing.assert_array_equal(medians(rows), np.median(rows, axis=1))
+
+    @settings(max_examples=100, deadline=None)
+    @given(st.lists(VOLTS, min_size=1, max_size=40), st.sampled_from([1, SHORT, SHORT + 1]))
+    def test_of_a_row_short_or_long_it_is_numpys(self, volts, least):
+        samples = np.resize(np.array(volts), max(least, len(volts)))
+        np.testing.assert_array_equal(median(samples), np.median(samples))
+
+    def test_of_a_table_it_is_of_all_its_samples_and_changes_none(self):
+        table = np.random.default_rng(5).normal(size=(60, 101))
+        before = table.copy()
+        self.assertEqual(median(table), float(np.median(table)))
+        medians(table)
+        np.testing.assert_array_equal(table, before)
+
+
+if __name__ == "__main__":
+    unittest.main()

@@ -1,0 +1,80 @@
+"""Medians of long rows of samples, several times as fast as the usual libraries find them.
+
+One place of a row is put right and not two, as only then numpy works on several samples at once; the neighbour below it
+is the largest of those that lie before. What is not a number is sorted behind all others.
+"""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+import bottleneck as bn
+import numpy as np
+
+from tracebench.core.samples import Samples
+
+SHORT = 2000
+"""Shorter rows are left to bottleneck, which starts faster."""
+
+NARROW = 28
+"""Tables of fewer columns are sorted by columns."""
+
+
+def median(samples: Samples) -> float:
+    """The median of all samples of a row or table, the mean of the two in the middle of an even count.
+
+    NaN of none, or where one is NaN.
+    """
+    size = samples.size
+    if size < SHORT:
+        return float(bn.median(samples))
+    parted = np.partition(samples.ravel(), size // 2)
+    if np.isnan(parted[size // 2 :].max()):
+        return float("nan")
+    middle = parted[size // 2]
+    return float(middle if size % 2 else 0.5 * (parted[: size // 2].max() + middle))
+
+
+def medians(rows: Samples) -> Samples:
+    """The median of each row of a table, shape (rows,), dtype kept; NaN where a row has one."""
+    width = rows.shape[1]
+    if width < NARROW:
+        return _by_network(rows)
+    parted = np.partition(rows, width // 2, axis=1)
+    middle = parted[:, width // 2]
+    found = middle if width % 2 else 0.5 * (parted[:, : width // 2].max(axis=1) + middle)
+    return np.where(np.isnan(parted[:, width // 2 :].max(axis=1)), np.nan, found)
+
+
+def _by_network(rows: Samples) -> Samples:
+    """Of narrow rows: all of them are sorted together, a comparison of two columns at a time."""
+    width = rows.shape[1]
+    wires = list(np.ascontiguousarray(rows.T))
+    for a, b in _comparisons(width):
+        wires[a], wires[b] = np.minimum(wires[a], wires[b]), np.maximum(wires[a], wires[b])
+    middle = wires[width // 2]
+    return np.asarray(middle if width % 2 else 0.5 * (wires[width // 2 - 1] + middle))
+
+
+@lru_cache(maxsize=NARROW)
+def _comparisons(width: int) -> tuple[tuple[int, int], ...]:
+    """Pairs of places whose order is put right one after the other, so that the middle ones end up right.
+
+    Batcher's merge exchange (D. E. Knuth, The Art of Computer Programming 3, algorithm 5.2.2M), without the comparisons
+    that nothing in the middle depends on.
+    """
+    pairs: list[tuple[int, int]] = []
+    top = 1 << max(0, (width - 1).bit_length() - 1)
+    p = top
+    while p > 0:
+        q, r, d = top, 0, p
+        while d > 0:
+            pairs += [(i, i + d) for i in range(width - d) if i & p == r]
+            d, q, r = q - p, q >> 1, p
+        p >>= 1
+    wanted, kept = {width // 2, (width - 1) // 2}, []
+    for a, b in reversed(pairs):
+        if a in wanted or b in wanted:
+            wanted |= {a, b}
+            kept.append((a, b))
+    return tuple(reversed(kept))
