@@ -8,10 +8,23 @@ from distributed import LocalCluster
 
 from tests.support.client import NOW
 from tests.support.database import DatabaseTest
-from tracebench.on_dask import hand_out
+from tests.support.regrading import fill
+from tracebench.on_dask import hand_out, now
+from tracebench.settings import Settings
 from tracebench.store.queries import queries
-from tracebench.usecases import jobs, people
+from tracebench.usecases import jobs, people, regrading
 from tracebench.usecases.captures import IMPORT
+
+
+def env_of(settings: Settings) -> dict[str, str]:
+    return {
+        "TRACEBENCH_DB_PORT": str(settings.db_port),
+        "TRACEBENCH_DB_NAME": settings.db_name,
+        "TRACEBENCH_DB_USER": settings.db_user,
+        "TRACEBENCH_DB_PASSWORD": settings.db_password,
+        "TRACEBENCH_SECRET_KEY": "for this test",
+        "TRACEBENCH_UPLOADS": str(settings.uploads),
+    }
 
 
 class OnDask(DatabaseTest):
@@ -20,14 +33,7 @@ class OnDask(DatabaseTest):
             owner = people.add(conn, "ann", "Ann", "learner", "long enough", NOW)
             # Nothing is there to import: each is refused in words, by whoever takes it.
             ids = [jobs.add(conn, IMPORT, f"{IMPORT}:{k}", self._payload(k, owner), owner, NOW) for k in range(6)]
-        env = {
-            "TRACEBENCH_DB_PORT": str(self.settings.db_port),
-            "TRACEBENCH_DB_NAME": self.settings.db_name,
-            "TRACEBENCH_DB_USER": self.settings.db_user,
-            "TRACEBENCH_DB_PASSWORD": self.settings.db_password,
-            "TRACEBENCH_SECRET_KEY": "for this test",
-            "TRACEBENCH_UPLOADS": str(self.uploads),
-        }
+        env = env_of(self.settings)
         stop, looks = threading.Event(), []
         with LocalCluster(n_workers=2, threads_per_worker=1, processes=False, dashboard_address=None) as cluster:
             handing = threading.Thread(
@@ -54,6 +60,52 @@ class OnDask(DatabaseTest):
     def _states(self, ids: list[int]) -> set[str]:
         with self.pool.transaction() as conn:
             return {queries.jobs.by_id(conn, job_id=job_id)["state"] for job_id in ids}
+
+
+class OneWorkerKilled(DatabaseTest):
+    """Marks of a course worked out anew by two worker processes, one of them killed half-way."""
+
+    SITTINGS = 60
+
+    def test_every_sitting_is_marked_once_all_the_same(self):
+        teacher, course_id = fill(self.pool, self.SITTINGS, samples=60_000)
+        stop = threading.Event()
+        with LocalCluster(
+            n_workers=2, threads_per_worker=1, processes=True, dashboard_address=None, memory_limit=0
+        ) as cluster:
+            handing = threading.Thread(
+                target=hand_out, args=(cluster.scheduler_address, env_of(self.settings), stop, lambda: None)
+            )
+            handing.start()
+            with self.pool.transaction() as conn:
+                regrading.begin_run(conn, teacher, course_id, False, now())
+            try:
+                self.until(lambda: self.running() > 0)
+                next(iter(cluster.workers.values())).process.process.kill()
+                self.until(lambda: self.run_of(teacher, course_id)["done"] == self.SITTINGS)
+            finally:
+                stop.set()
+                handing.join()
+        rows = self.run_of(teacher, course_id)
+        self.assertEqual((rows["done"], rows["total"]), (self.SITTINGS, self.SITTINGS))
+        with self.pool.transaction() as conn, conn.cursor() as cursor:
+            cursor.execute("SELECT COUNT(*) AS n, COUNT(DISTINCT sitting_id) AS apart FROM regrade_row")
+            self.assertEqual(set(cursor.fetchone().values()), {self.SITTINGS})
+
+    def until(self, done):
+        end = time.monotonic() + 90
+        while not done():
+            self.assertLess(time.monotonic(), end)
+            time.sleep(0.1)
+
+    def running(self):
+        with self.pool.transaction() as conn, conn.cursor() as cursor:
+            cursor.execute("SELECT COUNT(*) AS n FROM job WHERE state = 'running'")
+            return cursor.fetchone()["n"]
+
+    def run_of(self, teacher, course_id):
+        with self.pool.transaction() as conn:
+            return regrading.run(conn, teacher, course_id)
 
 
 if __name__ == "__main__":

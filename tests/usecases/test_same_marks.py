@@ -41,8 +41,8 @@ class SameMarks(UseCase):
         {"kind": "capture"},
         {"kind": "reading", "reading": "closed_v"},
         {"kind": "reading", "reading": "open_v"},
-        {"kind": "compare", "reading": "open_v"},
-        {"kind": "call"},
+        {"kind": "compare", "reading": "open_v", "hint": "Hold it against the data sheet."},
+        {"kind": "call", "hint": "Prove the wires first."},
     ]
 
     def test_criterion_by_criterion_with_records(self):
@@ -63,6 +63,7 @@ class SameMarks(UseCase):
             state = self.do(sittings.save_answer, "ann", sitting_id, step, answer, state["revision"], NOW)
         for kind, record in (("voltage", VOLTAGES), ("log", LOG)):
             self.do(sittings.add_record, "ann", sitting_id, kind, record, NOW)
+        self.do(sittings.take_hint, "ann", sitting_id, "call", NOW)
         self.do(sittings.hand_in, "ann", sitting_id, True, NOW)
         sheet = self.do(grading.sheet, "teacher", sitting_id)
         with tempfile.TemporaryDirectory() as folder:
@@ -72,7 +73,10 @@ class SameMarks(UseCase):
         self.assertEqual(printed["trace"], sheet["grade"]["trace"])
         self.assertEqual(printed["measured"]["because"], sheet["measured"]["because"])
         # Voltages show the wires good, so that renewing the part is right.
-        self.assertEqual(next(r for r in ours if r["criterion"] == "next_test")["score"], 1)
+        next_test = next(r for r in ours if r["criterion"] == "next_test")
+        self.assertIn("A fitting next step", next_test["reason"])
+        # The hint at the call costs a quarter of what the call earns.
+        self.assertEqual(next_test["score"], 0.75)
 
     def do_in_folder(self, step, *arguments):
         if step == "import_upload":
@@ -92,6 +96,9 @@ class SameMarks(UseCase):
         }
         arguments = [x for option, name in names.items() for x in (f"--{option}", str(folder / name))]
         mapping = ["--map", "CH1=signal:1", "--map", "CH2=reference:1"]
-        done = CliRunner().invoke(cli.main, ["grade", *arguments, *mapping])
+        done = CliRunner().invoke(cli.main, ["grade", *arguments, *mapping, "--hint", "call"])
         self.assertEqual(done.exit_code, 0, done.stderr)
+        wrong = CliRunner().invoke(cli.main, ["grade", *arguments, *mapping, "--hint", "capture"])
+        self.assertNotEqual(wrong.exit_code, 0)
+        self.assertIn("it has: compare-open_v, call", wrong.stderr)
         return json.loads(done.stdout)

@@ -12,7 +12,7 @@ from tracebench.commands.told import as_measured, json_file, loaded, object_of, 
 from tracebench.core.cards.answers import answers_from_json
 from tracebench.core.cards.documents import card_from_json
 from tracebench.core.cards.step import FIRST
-from tracebench.core.errors import BadFile
+from tracebench.core.errors import BadFile, BadOption
 from tracebench.core.grading.attempt import Attempt, Taken, measured_under
 from tracebench.core.grading.grade import grade
 from tracebench.core.limits import limits_from_json, merged
@@ -25,12 +25,14 @@ from tracebench.core.records.shows import Record, conditions_shown, wires_shown,
 @click.option("--answers", "answers", required=True, type=click.Path(path_type=Path), help="Answers by step, as JSON.")
 @click.option("--capture", "capture", required=True, type=click.Path(path_type=Path), help="The learner's capture.")
 @click.option("--records", "records_file", type=click.Path(path_type=Path), help="Records beside the capture, as JSON.")
+@click.option("--hint", "hints", multiple=True, metavar="STEP", help="A step whose hint was taken, by its id.")
 @as_measured
 def grade_command(
     exercise: Path,
     answers: Path,
     capture: Path,
     records_file: Path | None,
+    hints: tuple[str, ...],
     maps: tuple[str, ...],
     phases: tuple[str, ...],
     options: tuple[str, ...],
@@ -45,6 +47,11 @@ def grade_command(
     """
     card = card_from_json(object_of(json_file(exercise), exercise))
     given = answers_from_json(card, object_of(json_file(answers), answers))
+    for step_id in hints:
+        if step_id not in card.hints:
+            raise BadOption(
+                f"hint: the card has none for {step_id!r}; it has: {', '.join(card.hints) or 'none at all'}"
+            )
     kind = card.first.circuit
     found = loaded(capture, kind, maps, interval_s)
     if limits_file:
@@ -55,7 +62,7 @@ def grade_command(
     options_told = with_conditions(dict(pair(o) for o in options), conditions_shown(records))
     measured = measured_under(card, FIRST, found, [phase(p) for p in phases], options_told)
     taken = Taken(measured, wires_shown=wires_shown(records))
-    result = {**grade(Attempt(card, given, {FIRST: taken})), "measured": measured.as_json()}
+    result = {**grade(Attempt(card, given, {FIRST: taken}, frozenset(hints))), "measured": measured.as_json()}
     click.echo(json.dumps(result, indent=2, ensure_ascii=False))
 
 
