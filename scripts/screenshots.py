@@ -112,8 +112,10 @@ def _logbook(p: Person) -> None:
 
 def _card_maker(p: Person) -> None:
     p.open("/cards")
-    p.follow(cast.LOOM_CARD.title)
-    p.page.get_by_role("button", name="Hint and order of Set up").click()
+    p.follow(cast.CARDS[2].title)
+    steps = p.page.get_by_role("navigation", name="The card")
+    steps.get_by_role("button", name="Read: open level").click()
+    p.page.get_by_text("where the answer lies", exact=False).wait_for()
 
 
 def _people(p: Person) -> None:
