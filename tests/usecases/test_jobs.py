@@ -2,6 +2,7 @@
 
 import logging
 import threading
+import time
 import unittest
 from datetime import timedelta
 
@@ -58,6 +59,25 @@ class Jobs(DatabaseTest):
         self.assertEqual(self.kept, [0, 1, 2])
         self.assertEqual([self.state(i)["state"] for i in ids], ["done"] * 3)
         self.assertEqual(self.state(ids[1])["result"], {"number": 1})
+
+    def test_how_far_a_job_is_is_told_while_it_runs(self):
+        job_id, seen = self.add("far", number=1), []
+
+        def work(begin, payload, at):
+            for share in (0.25, 0.75):
+                jobs.report(share)
+                end = time.monotonic() + 20
+                while self.state(job_id)["progress"] != share and time.monotonic() < end:
+                    time.sleep(0.05)
+                seen.append(self.state(job_id)["progress"])
+            return lambda conn: None
+
+        self.assertTrue(self.do({"count": work}))
+        self.assertEqual(seen, [0.25, 0.75])
+        self.assertEqual(self.state(job_id)["progress"], 1)
+        # Outside of a job it is said to nobody.
+        jobs.report(0.5)
+        self.assertEqual(self.state(job_id)["progress"], 1)
 
     def test_the_same_thing_asked_twice_is_one_job(self):
         self.assertEqual(self.add("sitting 5", number=1), self.add("sitting 5", number=2))

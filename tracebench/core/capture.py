@@ -9,6 +9,7 @@ import numpy as np
 
 from tracebench.core.errors import BadCapture
 from tracebench.core.robust.codes import resolution
+from tracebench.core.robust.median import median
 from tracebench.core.samples import Samples
 
 MIN_SAMPLES = 16
@@ -139,7 +140,7 @@ def capture_from_stamps(times_s: Samples, lanes: Mapping[str, Lane]) -> Capture:
             return Capture(lanes, step, start, times_s.size, tuple(notes), clock)
     notes.append("uneven time stamps were interpolated onto an even grid")
     steps = np.diff(times_s)
-    return _interpolated(times_s, lanes, float(np.median(steps[steps > 0])), tuple(notes))
+    return _interpolated(times_s, lanes, median(steps[steps > 0]), tuple(notes))
 
 
 _BLOCK = 262_144

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from tracebench.core.answer import Event
+from tracebench.core.robust.median import median
 from tracebench.core.samples import Samples
 
 MOST_POINTS = 480
@@ -60,7 +61,7 @@ def laid_over(
     shown = chosen(events)
     if not shown:
         raise ValueError("a parade needs at least one event")
-    usual = float(np.median([e.to_s - e.from_s for e in events]))
+    usual = median([e.to_s - e.from_s for e in events])
     gaps = np.diff([e.from_s for e in events])
     # Beside a short event what follows matters, but never the next event.
     end = usual + max(AFTER * usual, 1.5e-3)

@@ -11,10 +11,9 @@ from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from typing import Any
 
-import numpy as np
-
 from tracebench.core.capture import MIN_SAMPLES, Capture, Lane
 from tracebench.core.errors import BadOption
+from tracebench.core.robust.median import median
 
 Step = Mapping[str, Any]
 
@@ -134,7 +133,7 @@ def _rescale(capture: Capture, step: Step) -> Capture:
 def _zero(capture: Capture, step: Step) -> Capture:
     lane = _lane(capture, step)
     start, stop = _between(capture, step)
-    return capture.with_lane(replace(lane, samples=lane.samples - float(np.median(lane.samples[start : stop + 1]))))
+    return capture.with_lane(replace(lane, samples=lane.samples - median(lane.samples[start : stop + 1])))
 
 
 def _shift(capture: Capture, step: Step) -> Capture:
@@ -149,7 +148,7 @@ def _low_pass(capture: Capture, step: Step) -> Capture:
         low, high = (p * capture.rate_hz for p in (LEAST_PART_OF_RATE, MOST_PART_OF_RATE))
         raise BadOption(f"the cut-off must lie between {low:.3g} and {high:.3g} Hz at this rate")
     sections = signal.butter(2, min(part * TWICE, 0.499) * 2.0, output="sos")
-    level = float(np.median(lane.samples))
+    level = median(lane.samples)
     samples = signal.sosfiltfilt(sections, lane.samples - level, padlen=min(capture.samples - 1, round(3.0 / part)))
     # The recorder's codes are smoothed away: its step is kept from before.
     return capture.with_lane(replace(lane, samples=samples + level, code=lane.step))

@@ -418,8 +418,8 @@ class Jobs(Protocol):
         """A job that a worker takes."""
         ...
 
-    def renew(self, conn: Connection, *, job_id: object, worker: object, until: object) -> int:
-        """A job is still worked on, and nobody else takes it meanwhile."""
+    def renew(self, conn: Connection, *, job_id: object, worker: object, until: object, progress: object) -> int:
+        """A job is still worked on, and how far it is; nobody else takes it meanwhile."""
         ...
 
     def still_of(self, conn: Connection, *, job_id: object, worker: object) -> Row | None:

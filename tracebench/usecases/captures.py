@@ -270,6 +270,10 @@ def kept_of_upload(conn: Connection, owner_id: int, upload_id: int, made: Made, 
     return capture_id
 
 
+PART_BEGUN, PART_READ = 0.05, 0.55
+"""Parts of an import that are done when reading begins, and when all that is left is to keep what was read."""
+
+
 def work_import_out(folder: Path, begin: Begin, payload: jobs.Payload, at: datetime) -> jobs.Outcome:
     """The job of a large file. Raises what is wrong with the file, in words for whoever sent it."""
     upload_id, owner_id = payload["upload_id"], payload["owner_id"]
@@ -278,9 +282,11 @@ def work_import_out(folder: Path, begin: Begin, payload: jobs.Payload, at: datet
     if upload is None:
         raise NotFound("that file is no longer here; choose it again")
     path = folder / upload["stored_as"]
+    jobs.report(PART_BEGUN)
     made = read_file(
         path, upload["filename"], circuit_of(payload["circuit"]), payload["mapping"], payload["interval_s"]
     )
+    jobs.report(PART_READ)
 
     def keep(conn: Connection) -> dict[str, int]:
         return {"capture_id": kept_of_upload(conn, owner_id, upload_id, made, at)}

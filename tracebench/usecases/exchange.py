@@ -246,7 +246,8 @@ def take(begin: Begin, person: Person, path: Path, uids: Sequence[str] | None, a
     """Take sheets of a bundle in, all where no uids are given; how many were new, same, versions, copy."""
     counts = dict.fromkeys(("new", "same", "versions", "copy"), 0)
     with bundle.reading(path) as found:
-        for sheet in found.sheets:
+        for place, sheet in enumerate(found.sheets):
+            jobs.report(place / len(found.sheets))
             if uids is None or sheet["uid"] in uids:
                 counts[_taken(begin, person, found, sheet, at)] += 1
     return counts

@@ -10,7 +10,9 @@ from __future__ import annotations
 import json
 import logging
 import threading
+import time
 from collections.abc import Callable, Mapping
+from contextvars import ContextVar
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from typing import Any, Literal, TypedDict
@@ -24,7 +26,9 @@ from tracebench.usecases.person import Person
 LEASE = timedelta(seconds=20)
 """How long a job stays its worker's without a word from it."""
 
-BEAT_S = 5.0
+BEAT_S, LOOK_S = 5.0, 0.5
+"""A job is renewed so often, and as soon as it is seen to be further than was told."""
+
 MOST_TRIES = 5
 FIRST_PAUSE = timedelta(seconds=2)
 """Before a job that broke is tried again; each further pause is twice as long."""
@@ -168,6 +172,16 @@ def _job(row: Mapping[str, Any]) -> Job:
     }
 
 
+_beating: ContextVar[_Beating | None] = ContextVar("beating", default=None)
+
+
+def report(share: float) -> None:
+    """Say from within a job how far it is, 0 to 1; outside of one it says nothing to nobody."""
+    beating = _beating.get()
+    if beating is not None:
+        beating.progress = share
+
+
 def do_next(begin: Begin, works: Mapping[str, Work], worker: str, clock: Clock) -> bool:
     """Take the next job that is due and do it; False when there is none."""
     with begin() as conn:
@@ -214,20 +228,28 @@ class _Beating:
     def __init__(self, begin: Begin, job_id: int, worker: str, clock: Clock) -> None:
         self._begin, self._job_id, self._worker, self._clock = begin, job_id, worker, clock
         self._ended = threading.Event()
+        self.progress = 0.0
         self._thread = threading.Thread(target=self._beat, daemon=True)
 
     def __enter__(self) -> None:
+        self._token = _beating.set(self)
         self._thread.start()
 
     def __exit__(self, *_: object) -> None:
+        _beating.reset(self._token)
         self._ended.set()
 
     def _beat(self) -> None:
-        while not self._ended.wait(BEAT_S):
+        told, last = 0.0, time.monotonic()
+        while not self._ended.wait(LOOK_S):
+            progress = self.progress
+            if progress == told and time.monotonic() - last < BEAT_S:
+                continue
+            told, last = progress, time.monotonic()
             try:
                 with self._begin() as conn:
                     until = self._clock() + LEASE
-                    queries.jobs.renew(conn, job_id=self._job_id, worker=self._worker, until=until)
+                    queries.jobs.renew(conn, job_id=self._job_id, worker=self._worker, until=until, progress=progress)
             except Exception:
                 # The next beat comes soon; a lease that runs out meanwhile is noticed when the job ends.
                 log.warning("no beat for job %s", self._job_id)

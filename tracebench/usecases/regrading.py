@@ -58,7 +58,8 @@ def work_regrade_out(begin: Begin, payload: jobs.Payload, at: datetime) -> jobs.
     """The job: measures and marks with nothing held, each capture once however many of its sittings use it."""
     found: list[Json] = []
     measured: dict[str, Taken | None] = {}
-    for sitting_id in payload["ids"]:
+    for place, sitting_id in enumerate(payload["ids"]):
+        jobs.report(place / len(payload["ids"]))
         with begin() as conn:
             row = queries.sittings.by_id(conn, sitting_id=sitting_id)
             if row is None:

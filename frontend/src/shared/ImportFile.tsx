@@ -8,7 +8,7 @@ import { Choice, Text } from '../ui/fields'
 import { Empty, Muted, Note, Row, Stack, Table } from '../ui/layout'
 import type { Circuit } from './facts'
 import { captureOf, importUpload, stopImport, type Mapping, type Upload } from './importing'
-import { useJob, type Job } from './useJob'
+import { percent, useJob, type Job } from './useJob'
 
 interface Props {
   circuit: Circuit
@@ -81,7 +81,7 @@ function Confirm({ upload, circuit, onImported, onAgain }: Props & { upload: Upl
   // A large file is read beside everything else, and this page is told when that is done.
   const [job, setJob] = useState<Job | null>(null)
   const [failed, setFailed] = useState('')
-  useJob(job, (ended) => {
+  const done = useJob(job, (ended) => {
     setJob(null)
     const made = (ended.result as { capture_id: number } | null)?.capture_id
     if (made) void captureOf(made).then(onImported)
@@ -194,7 +194,7 @@ function Confirm({ upload, circuit, onImported, onAgain }: Props & { upload: Upl
             bring.mutate()
           }}
         >
-          {job ? 'Reading a large file…' : busy ? 'Importing…' : 'Import'}
+          {job ? `Reading a large file, ${percent(done)}` : busy ? 'Importing…' : 'Import'}
         </Button>
         {job && (
           <Button $touch isDisabled={stop.isPending} onPress={() => stop.mutate(job.id)}>

@@ -8,6 +8,7 @@ from tracebench.core.answer import Phase
 from tracebench.core.circuits.thinning import thin
 from tracebench.core.circuits.work import TRIM, Span, Work, inner
 from tracebench.core.measure.levels import Level, level_of
+from tracebench.core.robust.median import median
 from tracebench.core.samples import Samples
 
 
@@ -55,4 +56,4 @@ def top_of(part: Samples, rest: float, peak: float) -> float:
 
     A peak is the largest of many noisy medians; a flat top's own level is not pushed up by its noise.
     """
-    return float(np.median(part[part >= rest + 0.95 * (peak - rest)]))
+    return median(part[part >= rest + 0.95 * (peak - rest)])

@@ -10,6 +10,7 @@ from tracebench.core.circuits.thinning import on_grid, thin
 from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import Span, Work
 from tracebench.core.measure.excursions import Excursion, find_excursions
+from tracebench.core.robust.median import median
 from tracebench.core.robust.series import joined, runs
 from tracebench.core.samples import Samples
 
@@ -100,7 +101,7 @@ def unswap(work: Work, one: str, other: str, reach_one: Span, reach_other: Span)
     first, second = work.capture.lanes.get(one), work.capture.lanes.get(other)
     if first is None or second is None:
         return
-    a, b = float(np.median(thin(first.samples))), float(np.median(thin(second.samples)))
+    a, b = median(thin(first.samples)), median(thin(second.samples))
     if _within(a, reach_one) or _within(b, reach_other) or not (_within(a, reach_other) and _within(b, reach_one)):
         return
     exchange(work, one, other, f"{one} lies at {a:.2f} and {other} at {b:.2f}: read exchanged")

@@ -11,6 +11,7 @@ from tracebench.core.circuits.thinning import thin
 from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.robust.codes import resolution
+from tracebench.core.robust.median import median
 from tracebench.core.robust.noise import sample_noise
 from tracebench.core.samples import Samples
 
@@ -33,7 +34,7 @@ def check_clipped(work: Work, lane: str, longest_s: float = 0.02, tops_only: boo
     `tops_only` where nothing that matters lies at the lower end, as under a kick that rings out.
     """
     samples = work.samples(lane)
-    middle = float(np.median(thin(samples))) if tops_only else -np.inf
+    middle = median(thin(samples)) if tops_only else -np.inf
     for a, b in setup.clipped_stretches(samples, setup.noise_within(samples)):
         if samples[a] < middle:
             continue

@@ -9,6 +9,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from tracebench.core.robust.median import median
+
 SURE = 0.7
 """Certainty of the least certain criterion under which a sitting is looked at by itself."""
 
@@ -75,8 +77,8 @@ def _usual(every: Sequence[Handed]) -> dict[int, tuple[float, float]]:
     out = {}
     for card_id, row in shares.items():
         if len(row) >= FEWEST_IN_CLASS:
-            middle = float(np.median(row))
-            spread = 1.4826 * float(np.median(np.abs(np.array(row) - middle)))
+            middle = median(row)
+            spread = 1.4826 * median(np.abs(np.array(row) - middle))
             out[card_id] = (middle, max(LEAST_APART, SPREADS * spread))
     return out
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from tracebench.core.answer import Answer
+from tracebench.core.robust.median import median
 
 RECORD_PART = 0.02
 """Part of the record by which a stretch may miss its place: what a hand does on a screen that shows the whole of it."""
@@ -21,4 +22,4 @@ def slack_of(measured: Answer, among_events: bool = True) -> float:
     starts = sorted({e.from_s for e in measured.events})
     if len(starts) < 2:
         return whole
-    return min(whole, PITCH_PART * float(np.median(np.diff(starts))))
+    return min(whole, PITCH_PART * median(np.diff(starts)))

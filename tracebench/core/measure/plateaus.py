@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from tracebench.core.robust.median import median
 from tracebench.core.robust.noise import robust_sigma
 from tracebench.core.robust.series import joined, running_max, running_median, running_min, runs
 from tracebench.core.samples import Samples
@@ -47,7 +48,7 @@ def find_plateaus(grid: Samples, interval_s: float, tolerance: float, least_s: f
 
 
 def _plateau(grid: Samples, start: int, stop: int) -> Plateau:
-    return Plateau(start, stop, float(np.median(grid[start:stop])))
+    return Plateau(start, stop, median(grid[start:stop]))
 
 
 def _split(smooth: Samples, grid: Samples, a: int, b: int, band: float, interval_s: float) -> list[Plateau]:
@@ -56,7 +57,7 @@ def _split(smooth: Samples, grid: Samples, a: int, b: int, band: float, interval
     start = a
     while start < b:
         head = smooth[start : min(b, start + max(3, round(0.3 / interval_s)))]
-        origin = float(np.median(head))
+        origin = median(head)
         off = np.flatnonzero(np.abs(smooth[start:b] - origin) > 1.5 * band)
         stop = b if off.size == 0 else start + max(1, int(off[0]))
         out.append(_plateau(grid, start, stop))

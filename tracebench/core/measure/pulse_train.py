@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tracebench.core.robust.codes import distinct_levels, resolution
+from tracebench.core.robust.median import median
 from tracebench.core.robust.noise import grouped_median, robust_sigma
 from tracebench.core.samples import Samples
 
@@ -92,7 +93,7 @@ def rest_of(samples: Samples) -> Rest:
     counts, edges = np.histogram(thin, bins=400)
     at = int(np.argmax(counts))
     near = thin[(thin >= edges[at] - (edges[1] - edges[0])) & (thin <= edges[at + 1] + (edges[1] - edges[0]))]
-    level = float(np.median(near))
+    level = median(near)
     # A coarse recorder's steps hide noise under them, and count as much.
     # Two or three levels are a switching lane without noise, not a coarse one.
     step = resolution(thin) if distinct_levels(near) > 2 or np.count_nonzero(counts) > 6 else 0.0

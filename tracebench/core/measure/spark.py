@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tracebench.core.measure.crests import crests
+from tracebench.core.robust.median import median
 from tracebench.core.robust.noise import MAD_TO_SIGMA, detrended
 from tracebench.core.robust.series import running_mean, running_median
 from tracebench.core.samples import Samples
@@ -49,7 +50,7 @@ def find_burn(part: Samples, fired: int, interval_s: float, sigma: float, least_
     if after.size < 8:
         return None
     window = after[: max(8, round(0.5e-3 / interval_s))]
-    level = float(np.median(window[window > 0.0])) if np.any(window > 0) else 0.0
+    level = median(window[window > 0.0]) if np.any(window > 0) else 0.0
     top = float(part[fired])
     if level < max(4 * own, 0.012 * top):
         return None
@@ -57,18 +58,18 @@ def find_burn(part: Samples, fired: int, interval_s: float, sigma: float, least_
     stop = _out(after, 0.45 * level, hold)
     inner = _middle(after, stop, grace)
     if inner.size >= 4:
-        level = float(np.median(inner))
+        level = median(inner)
         stop = _left(after, _out(after, 0.5 * level, hold), own)
     if stop * interval_s < least_s:
         return None
     inner = _middle(after, stop, grace)
-    level = float(np.median(inner)) if inner.size >= 4 else level
+    level = median(inner) if inner.size >= 4 else level
     if level <= 0:
         # Between two codes of a range far too large nothing burns.
         return None
     begin = fired + grace
     raw = part[begin + int(0.15 * stop) : begin + max(int(0.15 * stop) + 8, int(0.85 * stop))]
-    rough = MAD_TO_SIGMA * float(np.median(np.abs(detrended(raw)))) if raw.size >= 8 else 0.0
+    rough = MAD_TO_SIGMA * median(np.abs(detrended(raw))) if raw.size >= 8 else 0.0
     rough = float(np.sqrt(max(0.0, rough**2 - sigma**2)))
     return Burn(fired, begin + stop, level, rough / level, count_rings(part[begin + stop :], level, interval_s, sigma))
 
@@ -123,7 +124,7 @@ def rings_of(
                 levels.append(burn.level)
         if tails:
             left = sigma / np.sqrt(len(tails))
-            out[own] = count_rings(np.mean(tails, axis=0), float(np.median(levels)), interval_s, left)
+            out[own] = count_rings(np.mean(tails, axis=0), median(levels), interval_s, left)
     return out
 
 

@@ -7,6 +7,7 @@ from typing import Literal
 
 import numpy as np
 
+from tracebench.core.robust.median import median
 from tracebench.core.robust.noise import detrended, robust_sigma
 from tracebench.core.robust.series import running_mean
 from tracebench.core.samples import Samples
@@ -75,7 +76,7 @@ def _rest(grid: Samples, smooth: Samples, side: Side, start: int, stop: int, swi
     furthest = float(part.max())
     sigma = robust_sigma(detrended(raw[part >= furthest - _BAND * swing]))
     near = np.flatnonzero(part >= furthest - max(_BAND * swing, 3 * sigma))
-    level = float(np.median(raw[near]))
+    level = median(raw[near])
     tight = np.flatnonzero(np.abs(part - level) <= max(0.01 * swing, 2 * sigma))
     inside = tight if tight.size else near
     return Rest(side, start + int(inside[0]), start + int(inside[-1]) + 1, sign * level)

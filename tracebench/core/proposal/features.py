@@ -13,6 +13,7 @@ import numpy as np
 
 from tracebench.core.circuits import thinning
 from tracebench.core.measure.edges import find_edges
+from tracebench.core.robust.median import median
 from tracebench.core.samples import Samples
 
 Features = Mapping[str, float]
@@ -77,14 +78,14 @@ def _events(name: str, samples: Samples, interval_s: float, low: float, high: fl
     periods = np.diff(rising) * interval_s
     span = max((rising[-1] - rising[0]) * interval_s, interval_s)
     ratio = periods[1:] / periods[:-1] if periods.size > 1 else np.empty(0)
-    usual = float(np.median(periods)) if periods.size else np.nan
+    usual = median(periods) if periods.size else np.nan
     return {
         f"{name}count": float(rising.size),
         f"{name}hz": (rising.size - 1) / span if rising.size > 1 else 0.0,
-        f"{name}width_s": float(np.median(widths)) if widths.size else np.nan,
+        f"{name}width_s": median(widths) if widths.size else np.nan,
         f"{name}edge_s": _edge_s(samples, rising, low, high) * interval_s,
         f"{name}fall_s": _edge_s(samples[::-1], samples.size - 1 - edges.falling[:MOST_EVENTS], low, high) * interval_s,
-        f"{name}uneven": float(np.median(np.abs(ratio - 1))) if ratio.size else np.nan,
+        f"{name}uneven": median(np.abs(ratio - 1)) if ratio.size else np.nan,
         f"{name}gaps": float(np.mean((ratio > 1.6) & (ratio < 4.5))) if ratio.size else np.nan,
         f"{name}usual_s": usual,
     }
@@ -99,4 +100,4 @@ def _edge_s(samples: Samples, at: Samples, low: float, high: float) -> float:
     # At the ends of the record a passage is cut off, and is as long as can be seen.
     before = np.concatenate(([0], under))[np.searchsorted(under, at)]
     after = np.concatenate((over, [samples.size - 1]))[np.searchsorted(over, at)]
-    return float(np.median(after - before))
+    return median(after - before)

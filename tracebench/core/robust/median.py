@@ -10,6 +10,7 @@ from functools import lru_cache
 
 import bottleneck as bn
 import numpy as np
+from numpy.typing import ArrayLike
 
 from tracebench.core.samples import Samples
 
@@ -20,15 +21,16 @@ NARROW = 28
 """Tables of fewer columns are sorted by columns."""
 
 
-def median(samples: Samples) -> float:
+def median(samples: ArrayLike) -> float:
     """The median of all samples of a row or table, the mean of the two in the middle of an even count.
 
     NaN of none, or where one is NaN.
     """
-    size = samples.size
+    row = np.asarray(samples)
+    size = row.size
     if size < SHORT:
-        return float(bn.median(samples))
-    parted = np.partition(samples.ravel(), size // 2)
+        return float(bn.median(row))
+    parted = np.partition(row.ravel(), size // 2)
     if np.isnan(parted[size // 2 :].max()):
         return float("nan")
     middle = parted[size // 2]

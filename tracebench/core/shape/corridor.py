@@ -16,6 +16,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from tracebench.core.robust.median import median
 from tracebench.core.samples import Samples
 from tracebench.core.shape import elastic
 from tracebench.core.shape.outline import COLUMNS, Outline
@@ -204,7 +205,7 @@ def _around(lows: Samples, highs: Samples) -> tuple[Samples, Samples, Samples, S
     scatter = []
     for rows in (lows, highs):
         own = TO_SD * np.median(np.abs(rows - np.median(rows, axis=0)), axis=0)
-        usual = max(float(np.median(own)), least)
+        usual = max(median(own), least)
         scatter.append(np.clip(elastic.surroundings(own, own, _SMOOTH)[1], usual / FACTOR, usual * FACTOR))
     return low, high, scatter[0], scatter[1]
 

@@ -86,7 +86,12 @@ export function CardsPage() {
                       {canStart(card, instructor) && (
                         <Button
                           $touch={!instructor}
-                          onPress={() => start.mutate(card.id)}
+                          onPress={() =>
+                            // A clock starts only when that is meant.
+                            !instructor && card.minutes && !card.taken.some((t) => t.state === 'open')
+                              ? void go(`/begin/${card.id}`)
+                              : start.mutate(card.id)
+                          }
                           isDisabled={start.isPending}
                         >
                           {instructor

@@ -2,7 +2,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import styled from 'styled-components'
-import { useJob, type Job } from '../../shared/useJob'
+import { percent, useJob, type Job } from '../../shared/useJob'
 import { Button } from '../../ui/Button'
 import { Muted, Note, Panel, Row, Stack, Table } from '../../ui/layout'
 import { takeBundle, type Bundle } from './bring-in'
@@ -33,7 +33,7 @@ export function BundleIn({ bundle, onDone }: { bundle: Bundle; onDone: () => voi
       ),
     onSuccess: setJob,
   })
-  useJob(job, (told) => {
+  const done = useJob(job, (told) => {
     setJob(null)
     setEnded(told)
     void client.invalidateQueries({ queryKey: ['shelf'] })
@@ -103,7 +103,7 @@ export function BundleIn({ bundle, onDone }: { bundle: Bundle; onDone: () => voi
             isDisabled={chosen.length === 0 || job !== null || take.isPending}
             onPress={() => take.mutate()}
           >
-            {job ? 'Being taken in…' : `Take ${chosen.length} in`}
+            {job ? `Being taken in, ${percent(done)}` : `Take ${chosen.length} in`}
           </Button>
         </Row>
       </Stack>

@@ -9,7 +9,7 @@ import { useDeferredValue, useEffect, useRef, useState, type KeyboardEvent, type
 import { Link, useNavigate } from 'react-router'
 import styled from 'styled-components'
 import { factsQuery } from '../../shared/facts'
-import { useJob, type Job } from '../../shared/useJob'
+import { percent, useJob, type Job } from '../../shared/useJob'
 import { Button } from '../../ui/Button'
 import { Choice, Text } from '../../ui/fields'
 import { Empty, Muted, Note, Page, PageHead, Row } from '../../ui/layout'
@@ -156,7 +156,7 @@ function Starter() {
   const [job, setJob] = useState<Job | null>(null)
   const [problem, setProblem] = useState('')
   const take = useMutation({ mutationFn: takeStarter, onSuccess: setJob })
-  useJob(job, (ended) => {
+  const done = useJob(job, (ended) => {
     setJob(null)
     if (ended.state !== 'done') setProblem(ended.problem ?? 'It was stopped.')
     void client.invalidateQueries({ queryKey: ['shelf'] })
@@ -164,7 +164,7 @@ function Starter() {
   return (
     <>
       <Button isDisabled={take.isPending || job !== null} onPress={() => take.mutate()}>
-        {job ? 'The starter shelf is coming…' : 'The starter shelf'}
+        {job ? `The starter shelf is coming, ${percent(done)}` : 'The starter shelf'}
       </Button>
       {(take.error ?? problem) && <Note kind="error">{take.error?.message ?? problem}</Note>}
     </>

@@ -1,4 +1,4 @@
-import { useMutation, useSuspenseQuery } from '@tanstack/react-query'
+import { useMutation, useQueryClient, useSuspenseQuery } from '@tanstack/react-query'
 import { useEffect } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 import { cardsQuery } from '../../shared/cards'
@@ -12,9 +12,14 @@ export function BeginPage() {
   const go = useNavigate()
   const { data: cards } = useSuspenseQuery(cardsQuery)
   const card = cards.find((c) => c.id === id)
+  const client = useQueryClient()
   const begin = useMutation({
     mutationFn: beginSitting,
-    onSuccess: (made) => void go(`/sittings/${made.id}`, { replace: true }),
+    onSuccess: (made) => {
+      // What was told of an earlier attempt would be the key to this one.
+      client.removeQueries({ queryKey: ['sitting'] })
+      void go(`/sittings/${made.id}`, { replace: true })
+    },
   })
   const { mutate } = begin
   // A clock starts only when that is meant.

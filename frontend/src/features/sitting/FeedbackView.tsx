@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
-import { Link, useNavigate } from 'react-router'
+import { Link } from 'react-router'
 import styled from 'styled-components'
 import { Strip } from '../../plot/Strip'
 import type { Pegs } from '../../plot/types'
@@ -14,7 +14,7 @@ import { commentMarks, corridorOf, ghostOf, marksOfResults } from '../../shared/
 import { Button } from '../../ui/Button'
 import { Text } from '../../ui/fields'
 import { Note, Page, PageHead, Panel, Row } from '../../ui/layout'
-import { askAgain, beginSitting, corridorQuery, paradeQuery, sittingQuery, type Sitting } from './queries'
+import { askAgain, corridorQuery, paradeQuery, sittingQuery, type Sitting } from './queries'
 
 type Feedback = NonNullable<Sitting['feedback']>
 
@@ -42,7 +42,7 @@ export function FeedbackView({ sitting, feedback }: { sitting: Sitting; feedback
             sitting.practice ? ', practice: the tool’s own marks, which count for nothing' : ''
           }`}
         >
-          {sitting.may_try_again && <TryAgain sitting={sitting} />}
+          {sitting.may_try_again && <Link to={`/begin/${sitting.card_id}`}>Try again</Link>}
           <Sums grade={grade} />
         </PageHead>
         <Two>
@@ -97,28 +97,6 @@ export function FeedbackView({ sitting, feedback }: { sitting: Sitting; feedback
           />
         )}
       </Page>
-    </>
-  )
-}
-
-/** Another attempt, on another recording; this feedback is closed meanwhile. */
-function TryAgain({ sitting }: { sitting: Sitting }) {
-  const go = useNavigate()
-  const client = useQueryClient()
-  const begin = useMutation({
-    mutationFn: () => beginSitting(sitting.card_id),
-    onSuccess: (next) => {
-      // What is told here would be the key to the next attempt.
-      client.removeQueries({ queryKey: sittingQuery(sitting.id).queryKey })
-      void go(`/sittings/${next.id}`)
-    },
-  })
-  return (
-    <>
-      {begin.error && <Note kind="error">{begin.error.message}</Note>}
-      <Button $touch isDisabled={begin.isPending} onPress={() => begin.mutate()}>
-        Try again
-      </Button>
     </>
   )
 }

@@ -44,7 +44,10 @@ export function LearnerToday({ today, name }: { today: Today; name: string }) {
                       $touch
                       $main={Boolean(begun)}
                       isDisabled={start.isPending || (!begun && isLater(card.opens))}
-                      onPress={() => start.mutate(card.id)}
+                      onPress={() =>
+                        // A clock starts only when that is meant.
+                        card.minutes && !begun ? void go(`/begin/${card.id}`) : start.mutate(card.id)
+                      }
                     >
                       {begun
                         ? 'Go on'

@@ -14,6 +14,7 @@ from tracebench.core.circuits.threshold import Count, Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.errors import BadOption
 from tracebench.core.measure.pulse_train import find_pulses, rest_of
+from tracebench.core.robust.median import median
 from tracebench.core.samples import Samples
 
 MOST_CYLINDERS = Count(12, "cylinders", "More than this is no road vehicle's engine (from memory)")
@@ -158,7 +159,7 @@ def _by_position(at: NDArray[np.float64], order: tuple[int, ...]) -> Places:
             where = at[k] + j * steps[k] / taken[k]
             missing.append((float(where), int((slot[k] + j) % count) + 1 if order else 0))
     doubled = tuple(int(k) + 1 for k in np.flatnonzero(taken == 0))
-    cycle = float(np.median(local)) * count if order else None
+    cycle = median(local) * count if order else None
     return Places(cylinder, slot, tuple(missing), doubled, False, cycle)
 
 
@@ -171,7 +172,7 @@ def _by_sync(work: Work, at: NDArray[np.float64], sync: NDArray[np.float64], ord
         sync = sync[::2]
         work.find("sync_twice", "note", "the sync lane pulses twice a cycle: the first of two is taken for cylinder 1")
     cycles = np.diff(sync)
-    usual = float(np.median(cycles))
+    usual = median(cycles)
     # Times before the first and after the last sync pulse belong to cycles of their neighbours' length.
     edges = np.concatenate([_before(sync[0], cycles[0], at), sync, _after(sync[-1], cycles[-1], at)])
     which = np.clip(np.searchsorted(edges, at, side="right") - 1, 0, edges.size - 2)
@@ -225,7 +226,7 @@ DOUBLED = Threshold(0.3, "", "Of the longer neighbour: a step under which an eve
 
 def _events_a_sync(at: NDArray[np.float64], sync: NDArray[np.float64]) -> float:
     counts = np.diff(np.searchsorted(at, sync))
-    return float(np.median(counts)) if counts.size else 0.0
+    return median(counts) if counts.size else 0.0
 
 
 def _before(first: float, cycle: float, at: NDArray[np.float64]) -> NDArray[np.float64]:

@@ -9,6 +9,7 @@ from tracebench.core.circuits.events.attribution import firing_order
 from tracebench.core.circuits.events.table import EventTable
 from tracebench.core.circuits.threshold import Count, Threshold
 from tracebench.core.circuits.work import Work
+from tracebench.core.robust.median import median
 from tracebench.core.robust.series import running_median
 
 CRANKING_RPM = Threshold(450.0, "rpm", "Under this speed the starter turns the engine")
@@ -31,7 +32,7 @@ def while_cranking(work: Work, from_s: NDArray[np.float64]) -> NDArray[np.bool_]
         return out
     steps = np.diff(from_s)
     if from_s.size < FEWEST:
-        return out | bool(120.0 / (float(np.median(steps)) * count) < CRANKING_RPM)
+        return out | bool(120.0 / (median(steps) * count) < CRANKING_RPM)
     slow = 120.0 / (running_median(np.concatenate([steps[:1], steps]), 5) * count) < CRANKING_RPM
     begun = from_s.size if slow.all() else int(np.argmin(slow))
     # The first turns that it runs by itself are on the way up.

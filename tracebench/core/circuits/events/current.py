@@ -12,6 +12,7 @@ from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.pulse_train import Pulses, Rest, find_pulses, mean_course, rest_of, without_drift
+from tracebench.core.robust.median import median
 from tracebench.core.robust.series import running_mean
 from tracebench.core.samples import Samples
 
@@ -127,7 +128,7 @@ def _put_scale_right(work: Work, lane: str, least_a: float, most_a: float) -> No
     if typical <= 0 or least_a / 2.5 <= typical <= 2.5 * most_a:
         return
     early = found.samples[seen.start + np.maximum(2, (seen.stop - seen.start) // 20)] - rest.level
-    if typical > most_a and float(np.median(early)) > UPRIGHT * typical:
+    if typical > most_a and median(early) > UPRIGHT * typical:
         # Far too much at once is what a shorted winding draws, not a wrong factor.
         return
     factor = setup.wrong_factor(typical, least_a, most_a)
@@ -152,14 +153,14 @@ def _pulses(samples: Samples, rest: Rest) -> tuple[Pulses, float]:
     if first.count == 0:
         return first, 0.0
     peaks = peaks_of(samples, first) - rest.level
-    typical = float(np.median(peaks[peaks >= 0.3 * np.percentile(peaks, 90)]))
+    typical = median(peaks[peaks >= 0.3 * np.percentile(peaks, 90)])
     found = find_pulses(
         samples, rest.level + max(3 * rest.sigma, 0.07 * typical), rest.level + max(6 * rest.sigma, 0.13 * typical)
     )
     if found.count == 0:
         return found, typical
     widths = found.stop - found.start
-    usual = float(np.median(widths))
+    usual = median(widths)
     # One that was under way as the record began is not whole.
     return found.only((widths >= max(2, 0.1 * usual)) & (found.start >= 0.15 * usual)), typical
 
@@ -292,7 +293,7 @@ def _release(samples: Samples, level: float, sigma: float, a: int, b: int, narro
 def _level_before(fall: Samples, at: float) -> float:
     """Middle of a few samples just before a place in a fall."""
     stop = max(1, int(at))
-    return float(np.median(fall[max(0, stop - 4) : stop]))
+    return median(fall[max(0, stop - 4) : stop])
 
 
 def _last_over(fall: Samples, level: float) -> float | None:
@@ -383,12 +384,12 @@ def mean_pulse(current: Current, shapes: list[Shape]) -> tuple[Current, Shape]:
 
     What each pulse has alike stands out of noise that hides it in any single one.
     """
-    width = float(np.median([s.width for s in shapes]))
+    width = median([s.width for s in shapes])
     course, used = mean_course(current.samples, [s.start for s in shapes], np.arange(-20.0, width * 1.02))
     rest = Rest(current.rest.level, current.rest.sigma / np.sqrt(used), current.rest.over, current.rest.under)
     first = shapes[0]
     mean = Current(course, rest, current.pulses, current.typical_a, current.code)
-    peak = float(np.median([s.peak for s in shapes]))
+    peak = median([s.peak for s in shapes])
     return mean, Shape(20.0, first.start_doubt, 20.0 + width, first.release_doubt, peak, first.peak_at, 0.0, peak)
 
 

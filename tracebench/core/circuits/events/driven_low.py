@@ -15,6 +15,7 @@ from tracebench.core.circuits.work import Work
 from tracebench.core.measure.levels import Level, level_of
 from tracebench.core.measure.pulse_train import Pulses, find_pulses
 from tracebench.core.measure.tops import between_samples
+from tracebench.core.robust.median import median
 from tracebench.core.robust.noise import sample_noise
 from tracebench.core.robust.series import block_medians, running_mean
 from tracebench.core.samples import Samples
@@ -91,7 +92,7 @@ def wire_of(work: Work, lane: str, least_kick: float, most_kick: float) -> Wire 
     found = _driven(found, seen, supply)
     if found.count == 0:
         return None
-    on = float(np.median([np.median(samples[a:b]) for a, b in zip(found.start[:50], found.stop[:50], strict=True)]))
+    on = median([np.median(samples[a:b]) for a, b in zip(found.start[:50], found.stop[:50], strict=True)])
     level = 0.5 * (supply + on)
     fall = np.array([_crossed(seen, int(a), level, falling=True) for a in found.start])
     rise = np.array([_crossed(seen, int(b), level, falling=False) for b in found.stop])
@@ -142,7 +143,7 @@ def _supply(samples: Samples, code: float) -> Level:
     width = edges[1] - edges[0]
     near = thin[(thin >= edges[at] - 2 * width) & (thin <= edges[at + 1] + 2 * width)]
     # The busiest bins alone are off by a part of their width: all the noise about them places the level.
-    rough, sigma = float(np.median(near)), sample_noise(samples[: 1 << 18])
+    rough, sigma = median(near), sample_noise(samples[: 1 << 18])
     about = thin[np.abs(thin - rough) <= 3 * sigma]
     return level_of(about if about.size > near.size else near, code)
 
@@ -150,7 +151,7 @@ def _supply(samples: Samples, code: float) -> Level:
 def _put_polarity_right(work: Work, lane: str) -> None:
     found = work.capture.lanes[lane]
     low, high = (float(x) for x in (found.samples.min(), found.samples.max()))
-    middle = float(np.median(thinning.thin(found.samples)))
+    middle = median(thinning.thin(found.samples))
     if middle < -1e-9 and -low > 3 * max(high, 1e-9):
         work.setup("reversed_polarity", f"the {lane} kicks down from below zero: leads reversed; read inverted", lane)
         work.capture = work.capture.with_lane(found.scaled(-1.0))
@@ -174,7 +175,7 @@ def note_nothing_switched(work: Work, lane: str, fault: str) -> None:
     if work.has("noisy"):
         return
     samples = work.samples(lane)
-    level = float(np.median(thinning.thin(samples)))
+    level = median(thinning.thin(samples))
     quiet = block_medians(samples[: samples.size // 25 * 25], 25) if samples.size > 2500 else samples
     low, high = np.percentile(quiet, (0.5, 99.5))
     still = high - low < 0.3 * abs(level)
@@ -204,7 +205,7 @@ def check_wire_setup(work: Work, lane: str, wire: Wire, feature: str, feature_s:
     record_checks.check_capped(work, lane, wire.samples, np.array(level, dtype=np.int64))
     setup.check_range_use(work, lane, 3.0)
     falls = np.array([setup.passing(wire.samples, int(f), wire.supply, 0.0) for f in wire.fall[:20]])
-    record_checks.check_edges(work, lane, float(np.median(falls)), SLOW_EDGE_S, "the driver's edge")
+    record_checks.check_edges(work, lane, median(falls), SLOW_EDGE_S, "the driver's edge")
 
 
 class Kick(NamedTuple):

@@ -11,6 +11,7 @@ from tracebench.core.circuits.events.siblings import Odd, against_others
 from tracebench.core.circuits.events.table import EventTable
 from tracebench.core.circuits.threshold import Count, Threshold
 from tracebench.core.circuits.work import Work
+from tracebench.core.robust.median import median
 
 MOST_SINGLE = Count(20, "events", "Events named one by one; more are told as a number")
 ALWAYS = Threshold(
@@ -31,7 +32,7 @@ def odd_ones(
     medians: Mapping[int, float] = table.of_cylinders(reading_id)
     if len(medians) < 2:
         return []
-    usual = float(np.median(list(medians.values())))
+    usual = median(list(medians.values()))
     found = against_others(medians, least_part * abs(usual))
     return [o for o in found if abs(o.apart) >= APART and (o.ratio < below or o.ratio > above)]
 
@@ -47,7 +48,7 @@ def note_missing_events(work: Work, table: EventTable, places: Places, code: str
     `once` is the code of the latter where it differs.
     """
     interval, begin = work.capture.interval_s, work.capture.start_s
-    pitch = float(np.median(np.diff(table.from_s))) if table.count > 1 else work.capture.duration_s
+    pitch = median(np.diff(table.from_s)) if table.count > 1 else work.capture.duration_s
     cylinders = sorted({c for _, c in places.missing})
     for cylinder in cylinders:
         gone = [begin + at * interval for at, c in places.missing if c == cylinder]

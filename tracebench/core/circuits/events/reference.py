@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from tracebench.core.answer import Reading
 from tracebench.core.circuits.threshold import Threshold
+from tracebench.core.robust.median import median
 from tracebench.core.robust.noise import MAD_TO_SIGMA
 
 LEAST_PART = Threshold(
@@ -64,7 +65,7 @@ def beside_reference(own: Sequence[Reading], reference: Sequence[Reading]) -> li
             c: max(float(np.hypot(a.uncertainty, b.uncertainty)), LEAST_PART * abs(b.value))
             for c, (a, b) in common.items()
         }
-        shared, scatter = _shared(differences, float(np.median(list(least.values()))))
+        shared, scatter = _shared(differences, median(list(least.values())))
         for cylinder, (a, b) in common.items():
             expected = b.value + shared
             spread = max(scatter, least[cylinder], 1e-12)

@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tracebench.core.circuits.threshold import Count
+from tracebench.core.robust.median import median
 from tracebench.core.robust.noise import MAD_TO_SIGMA
 from tracebench.core.robust.series import running_median
 
@@ -40,8 +41,8 @@ def against_others(values: Mapping[int, float], least_spread: float) -> list[Odd
         others = np.array([v for c, v in values.items() if c != cylinder])
         if others.size == 0:
             continue
-        middle = float(np.median(others))
-        spread = max(MAD_TO_SIGMA * float(np.median(np.abs(others - middle))), least_spread)
+        middle = median(others)
+        spread = max(MAD_TO_SIGMA * median(np.abs(others - middle)), least_spread)
         out.append(Odd(cylinder, value, middle, (value - middle) / spread if spread else 0.0))
     return out
 
@@ -77,8 +78,8 @@ def distances(
         if inside.size < 3:
             continue
         part = values[inside]
-        middle = float(np.median(part))
-        spread = MAD_TO_SIGMA * float(np.median(np.abs(part - middle)))
+        middle = median(part)
+        spread = MAD_TO_SIGMA * median(np.abs(part - middle))
         spread = max(spread, least_part * abs(middle), least, 1e-12)
         out[inside] = np.abs(part - middle) / spread
     return out

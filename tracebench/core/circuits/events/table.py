@@ -12,6 +12,7 @@ from tracebench.core.circuits.circuit import FindingSpec
 from tracebench.core.circuits.events.siblings import distances, without_common_course
 from tracebench.core.circuits.threshold import Count, Threshold
 from tracebench.core.circuits.work import Work
+from tracebench.core.robust.median import median
 from tracebench.core.robust.noise import MAD_TO_SIGMA
 
 Values = NDArray[np.float64]
@@ -92,7 +93,7 @@ class EventTable:
         """Median of a reading by cylinder."""
         heard = self.heard(reading_id)
         whose, values = self.cylinder[heard], self.values[reading_id][heard]
-        return {c: float(np.median(values[whose == c])) for c in self.cylinders if np.any(whose == c)}
+        return {c: median(values[whose == c]) for c in self.cylinders if np.any(whose == c)}
 
     def stretch(self, reading_id: str, k: int) -> tuple[float, float]:
         """Where event `k` gives a reading, seconds."""
@@ -177,12 +178,12 @@ def near_the_middle(reading_id: str, values: Values, doubts: Values) -> Values:
     A median of times that fall on a few samples sticks to one of them; the mean does not. Values further than three
     spreads (1.4826 MAD, at least what each is known to) are left out.
     """
-    middle = float(np.median(values))
+    middle = median(values)
     if reading_id.endswith("_count"):
         return np.array([middle])
     away = np.abs(values - middle)
-    least = float(np.median(doubts))
-    return values[away <= 3 * max(MAD_TO_SIGMA * float(np.median(away)), least)]
+    least = median(doubts)
+    return values[away <= 3 * max(MAD_TO_SIGMA * median(away), least)]
 
 
 SCATTERED = Threshold(1.6, "", "Of what each event is known to: a scatter beyond which the events themselves differ")
@@ -193,7 +194,7 @@ def _doubt(kept: Values, doubts: Values, alike: float) -> float:
 
     Events that scatter by clearly more than each is known to are known by their scatter (JCGM 100, 4.2.3).
     """
-    one = float(np.median(doubts))
+    one = median(doubts)
     if doubts.size < 2:
         return one
     scatter = float(np.std(kept, ddof=1)) if kept.size > 2 else 0.0
@@ -208,7 +209,7 @@ def _unusual(table: EventTable) -> tuple[Values, list[str]]:
     for reading_id, values in table.values.items():
         given = table.doubts[reading_id][np.isfinite(table.doubts[reading_id])]
         # Counts differ by one; nothing stands out by less than it is known to.
-        least = max(float(np.median(given)) if given.size else 0.0, 1.0 if reading_id.endswith("_count") else 0.0)
+        least = max(median(given) if given.size else 0.0, 1.0 if reading_id.endswith("_count") else 0.0)
         # Out of its kind and out of its neighbours: what the whole row does is no stranger.
         own, local = (distances(v, known, LEAST_PART, least) for v in (values, without_common_course(values, known)))
         own = np.minimum(own, local)

@@ -26,6 +26,7 @@ from tracebench.core.circuits.work import Work, inner
 from tracebench.core.measure.edges import Edges, find_edges, high_shares, swing_thresholds
 from tracebench.core.measure.levels import level_of
 from tracebench.core.robust.codes import code_doubt
+from tracebench.core.robust.median import median
 from tracebench.core.robust.noise import sample_noise
 from tracebench.core.robust.series import running_median
 from tracebench.core.samples import Samples
@@ -119,12 +120,12 @@ def _frequency(work: Work, edges: Edges, periods: Samples, usual: Samples) -> No
         text = f"{count} pulse{'s' if count > 1 else ''} missing between pulses of {1e6 * usual[k] * interval:.0f} us"
         work.fault("missing_pulses", text, here, "signal", float(count), "")
     times = 0.5 * (edges.rising[:-1] + edges.rising[1:])
-    step_s = max(0.010, 3 * float(np.median(periods)) * interval)
+    step_s = max(0.010, 3 * median(periods) * interval)
     size = max(4, int(work.capture.duration_s / step_s))
     at = (np.arange(size) + 0.5) * step_s / interval
     trend = np.interp(at, times, 1 / (usual * interval))
     grid = Grid(trend, step_s, work.capture.start_s)
-    middle = float(np.median(trend))
+    middle = median(trend)
     low = float(np.percentile(trend, 10))
     steps = Steps(0.05 * middle, 0.0, 2.2 * low, LEAST_JUMP * low)
     found, _ = find_states(grid, steps)
@@ -136,7 +137,7 @@ def _read_trend(work: Work, edges: Edges, periods: Samples, usual: Samples, inte
     good = periods <= GAP * usual
     starts = work.capture.start_s + edges.rising[:-1] * interval
     idle = work.phase("idle")
-    jitter = float(np.median(np.abs(np.diff(periods)))) * interval
+    jitter = median(np.abs(np.diff(periods))) * interval
     if idle is not None:
         span = inner(idle)
         inside = good & (starts >= span[0]) & (starts <= span[1])
@@ -166,9 +167,9 @@ def _duty(work: Work, edges: Edges, between_v: float) -> None:
         samples = work.samples("signal")
         # The middle is off by a part of a code, and an edge by what it takes to pass that, one sample at the least.
         code = code_doubt(work.code("signal"), sample_noise(samples))
-        part = 100 * np.sqrt(2.0) * code / between_v / float(np.median(np.diff(edges.rising)))
+        part = 100 * np.sqrt(2.0) * code / between_v / median(np.diff(edges.rising))
         doubt = float(np.hypot(np.std(shares) / np.sqrt(shares.size) + 1e-3, part))
-        work.add("duty_pct", float(np.median(shares)), "%", doubt, work.whole, "signal")
+        work.add("duty_pct", median(shares), "%", doubt, work.whole, "signal")
 
 
 CIRCUIT = Circuit(

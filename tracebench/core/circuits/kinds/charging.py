@@ -25,6 +25,7 @@ from tracebench.core.circuits.work import Work
 from tracebench.core.measure.edges import Edges, find_edges, high_shares, swing_thresholds
 from tracebench.core.measure.levels import level_of
 from tracebench.core.robust.codes import distinct_levels, resolution
+from tracebench.core.robust.median import median
 from tracebench.core.robust.noise import percentile_range, sample_noise
 from tracebench.core.robust.series import joined, running_mean, runs
 from tracebench.core.samples import Samples
@@ -148,7 +149,7 @@ def _driven(duty: Grid, grid: Grid, over: list[tuple[int, int]]) -> bool:
     for a, b in over:
         inside[duty.index(grid.time_s(a)) : duty.index(grid.time_s(b)) + 1] = True
     if inside.all():
-        return float(np.median(duty.values)) > 90.0
+        return median(duty.values) > 90.0
     return float(np.median(duty.values[inside]) - np.median(duty.values[~inside])) > DUTY_RISE_PCT
 
 

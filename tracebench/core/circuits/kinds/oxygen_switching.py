@@ -29,6 +29,7 @@ from tracebench.core.measure.edges import Edges, find_edges
 from tracebench.core.measure.levels import level_of
 from tracebench.core.measure.transitions import Instant, crossing
 from tracebench.core.robust.codes import resolution
+from tracebench.core.robust.median import median
 from tracebench.core.robust.noise import robust_sigma, sample_noise
 from tracebench.core.robust.series import block_medians, joined, running_mean, runs
 from tracebench.core.samples import Samples
@@ -97,7 +98,7 @@ def _phases(work: Work, grid: Grid, edges: Edges) -> list[Phase]:
     first = turns[0] if turns.size else v.size
     if turns.size and first * grid.interval_s > 2.0:
         out.append(grid.phase("warm_up", 0, max(1, int(first) - round(0.2 / grid.interval_s))))
-    elif not turns.size and abs(float(np.median(v)) - MIDDLE_V) < 0.12:
+    elif not turns.size and abs(median(v) - MIDDLE_V) < 0.12:
         out.append(grid.phase("warm_up", 0, v.size))
     steady = _longest_switching(turns, [*snaps, *overruns], grid)
     if steady is not None:
@@ -164,7 +165,7 @@ RESTS_WITHIN_V = Threshold(0.15, "V", "A sensor that never switches rests within
 
 def _read_resting(work: Work, grid: Grid) -> None:
     """Mean and extremes of a sensor that never crosses, over the longest stretch in which it rests about its level."""
-    near = np.abs(grid.values - float(np.median(grid.values))) < RESTS_WITHIN_V
+    near = np.abs(grid.values - median(grid.values)) < RESTS_WITHIN_V
     resting = joined(runs(near), round(0.1 / grid.interval_s))
     if not resting:
         return
@@ -205,8 +206,8 @@ def _read_steady(work: Work, grid: Grid) -> None:
         work.add("mean_v", float(whole.mean()), "V", doubt, inner(steady), "signal")
         lows, highs = (_of_cycles(raw, ends, work.capture.interval_s, largest=largest) for largest in (False, True))
         for reading_id, values in (("min_v", lows), ("max_v", highs)):
-            own = float(np.median([e.uncertainty for e in values]))
-            value = float(np.median([e.value for e in values]))
+            own = median([e.uncertainty for e in values])
+            value = median([e.value for e in values])
             doubt = float(np.hypot(1.2533 * own / np.sqrt(len(values)), 0.1 * own))
             work.add(reading_id, value, "V", doubt, inner(steady), "signal")
         swing = (work.value("max_v") or 0.0) - (work.value("min_v") or 0.0)
@@ -252,12 +253,12 @@ def _transitions(work: Work, steady: Phase) -> None:
         took = np.array([b.index - a.index for a, b in places])
         own = np.array([np.hypot(a.uncertainty, b.uncertainty) for a, b in places])
         # Cycles that differ by themselves make the middle one no better known than they scatter.
-        one = max(float(np.median(own)), robust_sigma(took) if took.size > 4 else 0.0)
+        one = max(median(own), robust_sigma(took) if took.size > 4 else 0.0)
         doubt = 1.2533 * one / np.sqrt(took.size) if took.size > 2 else one
         middle = places[len(places) // 2]
         span = (work.capture.time_s(middle[0].index), work.capture.time_s(middle[1].index))
         scale = 1000 * interval
-        work.add(reading_id, scale * float(np.median(took)), "ms", scale * doubt, span, "signal")
+        work.add(reading_id, scale * median(took), "ms", scale * doubt, span, "signal")
 
 
 def _transition(samples: Samples, a: float, b: float, edge: Span) -> tuple[Instant, Instant]:

@@ -29,6 +29,7 @@ from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.errors import BadCapture
 from tracebench.core.measure.transitions import Instant, crossing
+from tracebench.core.robust.median import median
 from tracebench.core.robust.noise import sample_noise
 from tracebench.core.robust.series import joined, running_mean, runs
 
@@ -100,7 +101,7 @@ def _cell(work: Work) -> _Cell:
     levels = []
     for name, usual in (("reference_low", LOW_REF_V), ("reference_high", HIGH_REF_V)):
         samples = work.lane(name)
-        levels.append(usual if samples is None else float(np.median(thinning.thin(samples))))
+        levels.append(usual if samples is None else median(thinning.thin(samples)))
     return _Cell(lane, "V", smooth, min(levels), max(levels))
 
 
@@ -123,7 +124,7 @@ def _requests(work: Work) -> list[_Request]:
     out: list[_Request] = []
     for a, b in joined(runs(v > low + 0.4 * (high - low)), round(0.5 / grid.interval_s)):
         start = max(0, a - round(0.6 / grid.interval_s))
-        base = float(np.median(v[start : max(start + 1, a - round(0.2 / grid.interval_s))]))
+        base = median(v[start : max(start + 1, a - round(0.2 / grid.interval_s))])
         left = np.flatnonzero(v[start : a + 1] <= base + 0.08 * (high - base))
         if a > 0 and left.size:
             first, last = (work.capture.index(grid.time_s(k)) for k in (int(left[-1]) + start - 2, a + 1))
@@ -202,7 +203,7 @@ def _read_steady(work: Work, cell: _Cell, steady: list[Phase]) -> None:
     doubt = float(np.sqrt(max(inside * (100 - inside), 1.0) / max(values.size / 20, 1)))
     span = (longest.from_s, longest.to_s)
     work.add("in_window_pct", inside, "%", doubt, span, cell.lane)
-    middle = float(np.median(values))
+    middle = median(values)
     if inside < 95 and not cell.low <= middle <= cell.high:
         side, code = ("lean", "biased_lean") if middle > cell.high else ("rich", "biased_rich")
         text = f"rests at {middle:.2f} {cell.unit} in steady running, on the {side} side of the window"
@@ -282,11 +283,11 @@ def _placed(work: Work, cell: _Cell, at: int, level: float, sign: int) -> Instan
 def _judge_dead(work: Work, cell: _Cell, requests: list[_Request]) -> None:
     values = cell.grid.values
     low, high = (float(x) for x in np.percentile(values, (0.5, 99.5)))
-    middle = float(np.median(values))
+    middle = median(values)
     width = cell.high - cell.low
     still = high - low < max(0.3 * width, 6 * sample_noise(values))
     volts = work.lane("pump_voltage")
-    rest = float(np.median(thinning.thin(volts))) if volts is not None and setup.is_flat(volts, 0.1) else 2.5
+    rest = median(thinning.thin(volts)) if volts is not None and setup.is_flat(volts, 0.1) else 2.5
     if still and not 1.0 < rest < 4.5:
         text = f"the pump voltage rests at {rest:.2f} V: cell open or cold, look at the heater and its supply first"
         work.fault("heater_fault", text, None, "pump_voltage", rest, "V")

@@ -25,6 +25,7 @@ from tracebench.core.circuits.work import Work
 from tracebench.core.measure.levels import level_of
 from tracebench.core.measure.sweeps import find_rests
 from tracebench.core.robust.codes import code_doubt
+from tracebench.core.robust.median import median
 from tracebench.core.robust.noise import correlation, sample_noise
 from tracebench.core.robust.series import bridged, joined, running_mean, runs
 from tracebench.core.samples import Samples
@@ -47,7 +48,7 @@ def measure(work: Work) -> Work:
     """Levels, ratio and residual of the tracks, minima of the references, and what a lost track says of which."""
     if _all_dead(work):
         work.settle_phases([])
-        probe.note_dead(work, "track1", float(np.median(work.samples("track1"))))
+        probe.note_dead(work, "track1", median(work.samples("track1")))
         return work
     for one, _ in TRACKS:
         for _, other in TRACKS:
@@ -74,7 +75,7 @@ def measure(work: Work) -> Work:
 
 def _all_dead(work: Work) -> bool:
     """Both tracks at nothing, and no reference or told phase that proves the pedal powered."""
-    powered = any(float(np.median(work.capture.lanes[n].samples)) > 1.0 for _, n in TRACKS if n in work.capture.lanes)
+    powered = any(median(work.capture.lanes[n].samples) > 1.0 for _, n in TRACKS if n in work.capture.lanes)
     dead = all(float(np.percentile(np.abs(thinning.thin(work.samples(n))), 99)) < LOST_V for n, _ in TRACKS)
     return dead and not powered and not work.told.phases
 
@@ -85,7 +86,7 @@ def _unswap_track(work: Work, track: str, reference: str) -> None:
     if other is None or track[-1] != reference[-1]:
         return
     still = setup.is_flat(work.samples(track), SMALLEST_SWING_V) and not setup.is_flat(other, 1.0)
-    if still and float(np.median(thinning.thin(work.samples(track)))) > 4.5:
+    if still and median(thinning.thin(work.samples(track))) > 4.5:
         probe.exchange(work, track, reference, f"the {reference} lane sweeps and {track} does not: read exchanged")
 
 
@@ -110,7 +111,7 @@ def _slips(work: Work) -> list[tuple[int, int]]:
     for a, b in joined(runs(zero), 5):
         if a > 0 and b < zero.size and (b - a) * grids[0].interval_s > 0.05:
             span = (grids[0].time_s(a), grids[0].time_s(b))
-            inside = [abs(float(np.median(x[a * block : b * block]))) < LOST_V for x in there]
+            inside = [abs(median(x[a * block : b * block])) < LOST_V for x in there]
             if any(inside) and not all(inside):
                 continue  # one reference is gone: what hangs on it says so
             text = f"both tracks vanish at once for {1000 * (span[1] - span[0]):.0f} ms and return: the connection"
@@ -144,7 +145,7 @@ def _find_phases(work: Work, clean: dict[str, Samples], lost: dict[str, list[tup
     name = min(missing, key=lambda n: missing[n])
     grid = thinning.on_grid(work, clean[name], 0.002)
     values = grid.values
-    if name == "track2" and float(np.median(values[:10])) > 0.5 * (values.min() + values.max()):
+    if name == "track2" and median(values[:10]) > 0.5 * (values.min() + values.max()):
         values = values.max() + values.min() - values
     names = {"low": "released", "high": "full"}
     found: list[Phase] = []
@@ -162,7 +163,7 @@ def _falls_with(work: Work, reference: str, start: int, stop: int) -> bool | Non
     samples = work.lane(reference)
     if samples is None:
         return None
-    return float(np.median(samples[start:stop])) < 0.6 * float(np.percentile(thinning.thin(samples), 90))
+    return median(samples[start:stop]) < 0.6 * float(np.percentile(thinning.thin(samples), 90))
 
 
 def _references(work: Work, lost: dict[str, list[tuple[int, int]]], slips: list[tuple[int, int]]) -> None:
@@ -203,7 +204,7 @@ def _lost_findings(work: Work, lost: dict[str, list[tuple[int, int]]]) -> None:
             text = f"{track} carries nothing for {span[1] - span[0]:.2f} s"
             if with_it is False:
                 text += f" while {reference} stays up: the pedal or its signal wire"
-            work.fault("track_lost", text, span, track, float(np.median(work.samples(track)[start:stop])), "V")
+            work.fault("track_lost", text, span, track, median(work.samples(track)[start:stop]), "V")
 
 
 def _read_levels(work: Work, clean: dict[str, Samples]) -> None:
@@ -239,7 +240,7 @@ def _read_ratio(work: Work, clean: dict[str, Samples], gone: list[tuple[int, int
         return
     slope, offset = (float(c) for c in np.polyfit(x, y, 1))
     away = y - slope * x - offset
-    near = np.abs(away) <= max(0.03, 3 * 1.4826 * float(np.median(np.abs(away))))
+    near = np.abs(away) <= max(0.03, 3 * 1.4826 * median(np.abs(away)))
     slope, offset = (float(c) for c in np.polyfit(x[near], y[near], 1))
     away = y - slope * x - offset
     sigma = float(np.std(away[near]))

@@ -25,6 +25,7 @@ from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.transitions import Instant, crossing, transition
 from tracebench.core.robust.codes import resolution
+from tracebench.core.robust.median import median
 from tracebench.core.robust.noise import detrended, percentile_range
 from tracebench.core.robust.series import bridged, joined, running_median, runs
 from tracebench.core.samples import Samples
@@ -52,9 +53,9 @@ START_S = Threshold(0.5, "s", "A hump that begins this soon after the idle level
 def measure(work: Work) -> Work:
     """Levels, build-up, rise, ripple and decay of a rail pressure record."""
     held = bridged(work.samples("signal"), probe.take_slips(work, "signal"))
-    if setup.is_flat(held, 0.1) and float(np.median(thinning.thin(held))) < 0.15:
+    if setup.is_flat(held, 0.1) and median(thinning.thin(held)) < 0.15:
         work.settle_phases([])
-        probe.note_dead(work, "signal", float(np.median(held)))
+        probe.note_dead(work, "signal", median(held))
     else:
         found = probe.judge_dropouts(work, held, "signal", 0.20)
         work.add("dropouts_count", sum(e.depth < 0 for e in found), "", 0.0, work.whole, "signal")
@@ -110,7 +111,7 @@ def _phases(grid: Grid) -> list[Phase]:
 
 def _key_on(v: Samples, grid: Grid, out: list[Phase]) -> int:
     """The rest before cranking as a phase; answers where it ends, 0 without one."""
-    head = float(np.median(v[: max(3, round(0.3 / grid.interval_s))]))
+    head = median(v[: max(3, round(0.3 / grid.interval_s))])
     if head >= KEY_ON_BELOW_V:
         return 0
     left = np.flatnonzero(v > head + 0.06)
@@ -127,7 +128,7 @@ def _idle_level(live: Samples) -> tuple[float, float]:
         return 0.0, 0.0
     low = float(np.percentile(awake, 20))
     part = awake[(awake < 0.5 * (low + float(awake.max()))) | (awake < low + 2 * STEP_V)]
-    level = float(np.median(part))
+    level = median(part)
     near = part[np.abs(part - level) < 0.6]
     if near.size == 0:
         return level, 0.0
@@ -207,14 +208,14 @@ def _decay(work: Work, clean: Samples, idle_v: float | None) -> None:
     start, stop = work.indices((stop_phase.from_s, stop_phase.to_s))
     before = max(0, start - round(0.3 / work.capture.interval_s))
     key_on = work.value("key_on_v")
-    at_end = float(np.median(clean[-max(8, (stop - start) // 10) :]))
+    at_end = median(clean[-max(8, (stop - start) // 10) :])
     # Without a key-on level, one that is left far over any rest is not taken for it.
     rest = key_on if key_on is not None else min(at_end, REST_V) if at_end > 0.8 * idle_v else at_end
     down = crossing(clean, before, stop, rest + 0.37 * (idle_v - rest), rest - idle_v)
     if down is None:
         lasted = stop_phase.to_s - stop_phase.from_s
         text = f"has not come down after {lasted:.1f} s"
-        left = float(np.median(clean[-max(8, (stop - start) // 10) :]))
+        left = median(clean[-max(8, (stop - start) // 10) :])
         held = lasted > HELD_S and idle_v - left < HELD_PART * (idle_v - REST_V)
         if lasted > SLOWEST_DECAY_S or held:
             work.fault("no_decay", text, (stop_phase.from_s, stop_phase.to_s), "signal")

@@ -24,6 +24,7 @@ from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.levels import level_of
 from tracebench.core.robust.codes import resolution
+from tracebench.core.robust.median import median
 from tracebench.core.robust.noise import robust_sigma, sample_noise
 from tracebench.core.robust.series import bridged, joined, runs
 from tracebench.core.transfer import INTAKE, INTAKE_DIVIDER, Divider, SteinhartHart, beta_thermistor
@@ -58,9 +59,7 @@ def measure(work: Work) -> Work:
                 if code == "open_circuit"
                 else "rests at 0 V: short to ground or open supply"
             )
-            work.fault(
-                code, f"{text}, for {span[1] - span[0]:.2f} s", span, "signal", float(np.median(samples[a:b])), "V"
-            )
+            work.fault(code, f"{text}, for {span[1] - span[0]:.2f} s", span, "signal", median(samples[a:b]), "V")
         _read(work, live, divider, thermistor)
     if sample_noise(work.samples("signal")) > NOISY_V:
         work.setup("noisy", "noise hides dropouts: another ground, a shielded lead", "signal", hides=True)

@@ -30,6 +30,7 @@ from tracebench.core.circuits.toothed.wheel import Wheel, digital, heights, with
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.edges import find_edges, swing_thresholds
 from tracebench.core.robust.codes import resolution
+from tracebench.core.robust.median import median
 from tracebench.core.robust.noise import sample_noise
 from tracebench.core.robust.series import running_mean, running_median, runs
 from tracebench.core.samples import Samples
@@ -94,7 +95,7 @@ def _inductive_teeth(work: Work, samples: Samples) -> np.ndarray:
     A wheel at rest, and one about to stop, cross the middle by their noise: they do not get over the reach.
     """
     width = max(1, round(SMOOTHED_S / work.capture.interval_s))
-    centred = running_mean(samples, width) - float(np.median(samples))
+    centred = running_mean(samples, width) - median(samples)
     swing = float(np.subtract(*np.percentile(thinning.thin(centred), (99, 1))))
     noise, code = sample_noise(samples), resolution(samples)
     # Noise that stirs the codes is averaged with them.
@@ -121,7 +122,7 @@ def _turning(at: np.ndarray, interval_s: float) -> tuple[int, int]:
         return 0, 0
     follows = periods < STANDS_S
     for k in np.flatnonzero(~follows[1:-1] & (periods[1:-1] < LOST_S)) + 1:
-        before, after = (float(np.median(x)) for x in (periods[max(0, k - 4) : k], periods[k + 1 : k + 5]))
+        before, after = (median(x) for x in (periods[max(0, k - 4) : k], periods[k + 1 : k + 5]))
         follows[k] = max(before, after) < min(STANDS_S, ALIKE * min(before, after))
     return max(runs(follows), key=lambda run: run[1] - run[0], default=(0, 0))
 

@@ -11,6 +11,7 @@ from tracebench.core.circuits.toothed.wheel import Wheel, amplitudes, heights
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.edges import swing_thresholds
 from tracebench.core.robust.codes import resolution
+from tracebench.core.robust.median import median
 from tracebench.core.robust.noise import sample_noise
 from tracebench.core.robust.series import running_median
 from tracebench.core.samples import Samples
@@ -76,7 +77,7 @@ def read_two_levels(work: Work, samples: Samples) -> None:
 def jitter(wheel: Wheel) -> float:
     """Standard uncertainty of one tooth's place in samples, by the second differences of even teeth."""
     steps = np.diff(wheel.at)[wheel.ratio < 1.25]
-    return float(np.median(np.abs(np.diff(steps)))) / (0.6745 * np.sqrt(6.0)) if steps.size > 2 else 0.0
+    return median(np.abs(np.diff(steps))) / (0.6745 * np.sqrt(6.0)) if steps.size > 2 else 0.0
 
 
 def amplitude_of(samples: Samples, wheel: Wheel) -> tuple[float, float] | None:
@@ -90,7 +91,7 @@ def amplitude_of(samples: Samples, wheel: Wheel) -> tuple[float, float] | None:
     at = wheel.at[:FEW_TEETH]
     begin, stop = int(at[0]), int(at[-1]) + 1
     part, at = samples[begin:stop], at - begin
-    period = float(np.median(np.diff(at)))
+    period = median(np.diff(at))
     width = max(5, round(period / 6) | 1)
     # The middle of a parabola fitted to a window, as weights of its samples.
     weights = np.linalg.pinv(np.vander(np.arange(width) - width // 2, 3))[2]
@@ -106,7 +107,7 @@ def amplitude_of(samples: Samples, wheel: Wheel) -> tuple[float, float] | None:
         each = each[even[: each.size]]
         if each.size == 0:
             return None
-        heights.append(float(np.median(each)))
+        heights.append(median(each))
     value = float(np.polyval(np.polyfit(1 + shares, heights, 1), 0.0)) / kept
     drawn = 1.2533 * noise * np.sqrt(2.0 * 2.25 / width) / np.sqrt(even.sum())
     return value, float(np.linalg.norm((drawn, AMPLITUDE_PART * value, 0.05 * noise)))
@@ -174,7 +175,7 @@ def _by_place(wheel: Wheel, values: np.ndarray) -> tuple[np.ndarray, np.ndarray,
     for place in places:
         here = values[known & (wheel.place[: values.size] == place)]
         if here.size >= 2:
-            out.append(float(np.median(here)))
+            out.append(median(here))
             kept.append(place)
     return np.array(kept), np.array(out), turns
 

@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 
 from tracebench.core.circuits.threshold import Count, Threshold
 from tracebench.core.measure.edges import find_edges, swing_thresholds
+from tracebench.core.robust.median import median
 from tracebench.core.robust.noise import sample_noise
 from tracebench.core.robust.series import block_medians, running_max, running_mean, running_median
 from tracebench.core.samples import Samples
@@ -63,7 +64,7 @@ DROWNED = Threshold(
 
 def levelled(samples: Samples, interval_s: float) -> Samples:
     """An inductive signal over its local amplitude, about zero, so that slow and fast teeth cross alike."""
-    centred = samples - float(np.median(samples[:: max(1, samples.size // 200_000)]))
+    centred = samples - median(samples[:: max(1, samples.size // 200_000)])
     block = max(1, round(0.0005 / interval_s))
     peaks = np.maximum.reduceat(np.abs(centred), np.arange(0, centred.size, block))
     window = max(3, round(0.02 / (block * interval_s)) | 1)
@@ -86,7 +87,7 @@ def teeth_at(samples: Samples, interval_s: float, rising: bool) -> NDArray[np.fl
         # A damaged tooth may be a fifth as high; noise must stay under what is taken for one.
         reach = float(np.clip(8 * sample_noise(even), 0.12, 0.35))
         edges = find_edges(even, -reach, reach, 0.0)
-        tooth = float(np.median(np.diff(edges.falling))) if edges.falling.size > 3 else 0.0
+        tooth = median(np.diff(edges.falling)) if edges.falling.size > 3 else 0.0
         if tooth >= 24:  # finely sampled: a mean over a tenth of a tooth takes noise out of the gap
             reach = min(reach, 0.3)
             edges = find_edges(running_mean(even, round(tooth / 10)), -reach, reach, 0.0)

@@ -20,9 +20,9 @@ WHERE (state = 'waiting' AND not_before <= :at) OR (state = 'running' AND leased
 UPDATE job SET state = 'running', worker = :worker, leased_until = :until, tries = tries + 1, started_at = :at,
   progress = 0 WHERE id = :job_id;
 
--- name: renew(job_id, worker, until)!
--- A job is still worked on, and nobody else takes it meanwhile.
-UPDATE job SET leased_until = :until
+-- name: renew(job_id, worker, until, progress)!
+-- A job is still worked on, and how far it is; nobody else takes it meanwhile.
+UPDATE job SET leased_until = :until, progress = :progress
 WHERE id = :job_id AND worker = :worker AND state = 'running';
 
 -- name: still_of(job_id, worker)^

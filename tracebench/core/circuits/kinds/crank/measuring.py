@@ -19,6 +19,7 @@ from tracebench.core.circuits.toothed.wheel import Wheel, digital, own_share, po
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.edges import find_edges, swing_thresholds
 from tracebench.core.measure.levels import level_of
+from tracebench.core.robust.median import median
 from tracebench.core.samples import Samples
 
 FEWEST_IN_NOISE = Count(12, "teeth", "A wheel of fewer teeth than this is not believed in noise")
@@ -152,7 +153,7 @@ def _cam(work: Work, wheel: Wheel) -> None:
         if before.size == 0:
             continue
         k = int(before[-1])
-        usual = float(np.median(np.diff(starts)))
+        usual = median(np.diff(starts))
         turn = float(starts[k + 1] - starts[k]) if k + 1 < starts.size else usual
         turn = turn if abs(turn / usual - 1) < 0.2 else usual
         if edge - starts[k] > 1.2 * turn:
@@ -167,7 +168,7 @@ def _cam(work: Work, wheel: Wheel) -> None:
     values = np.array(degrees)
     first = values[values <= values.min() + 20.0]
     # A cam edge quicker than a sample lies anywhere in it; what turns differ by is seen on top.
-    edge = 360 / float(np.median(np.diff(starts))) * float(np.hypot(1 / np.sqrt(12.0), jitter(wheel)))
+    edge = 360 / median(np.diff(starts)) * float(np.hypot(1 / np.sqrt(12.0), jitter(wheel)))
     seen = float(np.std(first, ddof=1)) if first.size > 2 else 0.0
     # Turns of nearly whole samples put it in the same place again: a third does not average out.
     doubt = seen / np.sqrt(first.size) if seen > 1.5 * edge else float(np.hypot(edge / np.sqrt(first.size), 0.3 * edge))

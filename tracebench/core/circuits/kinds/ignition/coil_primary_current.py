@@ -29,6 +29,7 @@ from tracebench.core.circuits.threshold import Count, Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.crests import crests
 from tracebench.core.measure.spark import COUNT_DOUBT
+from tracebench.core.robust.median import median
 from tracebench.core.robust.series import running_mean
 
 TURN_ON = Threshold(0.20, "", "Part of the ramp in which the turn-on ripple is read")
@@ -124,7 +125,7 @@ def _limit_flat(current: Current, shape: Shape) -> float:
 
 def _judge(work: Work, table: EventTable, places: Places, current: Current, shapes: list[Shape]) -> None:
     odd_cylinders.note_missing_events(work, table, places, "missing_ramp", "its ramp is")
-    whose = table.of_cylinders("leading_edge_fraction") or {0: float(np.median(table.values["leading_edge_fraction"]))}
+    whose = table.of_cylinders("leading_edge_fraction") or {0: median(table.values["leading_edge_fraction"])}
     for cylinder, edge in whose.items():
         if edge > VERTICAL:
             text = f"{_who(cylinder, places)} starts upright: {100 * edge:.0f} % of its peak at once"
@@ -162,7 +163,7 @@ def _judge_ripple(work: Work, table: EventTable, places: Places, current: Curren
         # Siblings must ring clearly, and this one clearly less, before it is the odd one.
         if others and np.median([n for n, _ in others]) < RINGS_SOUND:
             continue
-        if others and count >= 1 and size > 0.5 * float(np.median([a for _, a in others])):
+        if others and count >= 1 and size > 0.5 * median([a for _, a in others]):
             continue
         if count < RINGS_SOUND and not _shorted(work, cylinder):
             seen = "one abrupt hump" if count >= 1 else "no ripple"

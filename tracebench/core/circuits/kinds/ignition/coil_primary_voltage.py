@@ -24,6 +24,7 @@ from tracebench.core.circuits.kinds.injectors import shared as coils
 from tracebench.core.circuits.threshold import Count, Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.spark import COUNT_DOUBT, Burn, find_burn, rings_of, smoothed_sigma
+from tracebench.core.robust.median import median
 
 RINGS_SOUND = Count(
     3, "rings", "Oscillations after the burn that a sound coil shows (common practice, no published source)"
@@ -119,7 +120,7 @@ def _phases(work: Work, table: EventTable, wire: Wire, kicks: list[Kick], burns:
 
 def _judge(work: Work, table: EventTable, wire: Wire, burns: list[Burn | None]) -> None:
     lacking = np.flatnonzero([b is None for b in burns])
-    kick = float(np.median(table.values["kick_v"])) - wire.supply
+    kick = median(table.values["kick_v"]) - wire.supply
     if 5 * smoothed_sigma(wire.sigma, work.capture.interval_s) > LEAST_BURN * kick:
         text = f"noise of {wire.sigma:.2g} V hides the burn: a smaller range, or more samples a second"
         work.setup("noisy", text, "control", hides=True)

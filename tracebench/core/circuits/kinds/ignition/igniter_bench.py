@@ -26,6 +26,7 @@ from tracebench.core.circuits.kinds.ignition import shared
 from tracebench.core.circuits.threshold import Count, Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.edges import Edges, find_edges
+from tracebench.core.robust.median import median
 from tracebench.core.robust.noise import MAD_TO_SIGMA, sample_noise
 from tracebench.core.robust.series import rank_correlation
 from tracebench.core.samples import Samples
@@ -76,7 +77,7 @@ def measure(work: Work) -> Work:
         text = f"{shortest:.2g} samples across the shortest low time; {setup.FEWEST_SAMPLES} are needed"
         work.setup("undersampled", text, "output", hides=True)
     falls = [setup.passing(work.samples("output"), int(a), high_v, low_v) for a, _ in lows[:20]]
-    record_checks.check_edges(work, "output", float(np.median(falls)), SLOWEST_EDGE_S, "the output's edge")
+    record_checks.check_edges(work, "output", median(falls), SLOWEST_EDGE_S, "the output's edge")
     if not any(f.kind == "fault" for f in work.findings):
         text = (
             "passes cold on the bench, which says nothing of it hot: warm it with care, or compare with one known good"
@@ -87,7 +88,7 @@ def measure(work: Work) -> Work:
 
 def _put_scale_right(work: Work) -> None:
     """The output rests at its supply, which a bench gives from 9 to 16 V."""
-    rest = float(np.median(thinning.thin(work.samples("output"))))
+    rest = median(thinning.thin(work.samples("output")))
     factor = None if 4.0 <= rest <= 40.0 else setup.wrong_factor(rest, 9.0, 16.0)
     if factor is not None:
         text = f"rests at {rest:.3g} V, {factor:g} times a supply: attenuator factor; read divided by {factor:g}"
@@ -110,7 +111,7 @@ def _states(samples: Samples) -> tuple[float, float]:
     low, high = float(np.percentile(thin, 0.05)), float(np.percentile(thin, 97.0))
     # Short low times hardly show in a percentile: the lowest tenth of a thousandth decides.
     low = min(low, float(np.min(samples)) + 4 * sample_noise(samples))
-    return low, max(high, float(np.median(thin)))
+    return low, max(high, median(thin))
 
 
 def _stretches(edges: Edges | None, *, high: bool) -> NDArray[np.float64]:
@@ -124,7 +125,7 @@ def _stretches(edges: Edges | None, *, high: bool) -> NDArray[np.float64]:
 
 
 def _no_switching(work: Work, triggers: NDArray[np.float64]) -> None:
-    level = float(np.median(thinning.thin(work.samples("output"))))
+    level = median(thinning.thin(work.samples("output")))
     if triggers.shape[0] >= 2:
         text = f"{triggers.shape[0]} triggers and the output stays at {level:.1f} V: it does not switch"
         work.fault("no_switching", text, None, "output", level, "V")
@@ -144,8 +145,8 @@ def _read(work: Work, lows: NDArray[np.float64]) -> None:
     table.put("output_low_ms", "ms", widths, np.full(widths.size, 1000 * interval * 0.36))
     report(work, table)
     work.add("pulses_count", widths.size, "", 0.0, work.whole, "output")
-    middle = float(np.median(widths))
-    spread = 100 * MAD_TO_SIGMA * float(np.median(np.abs(widths - middle))) / middle
+    middle = median(widths)
+    spread = 100 * MAD_TO_SIGMA * median(np.abs(widths - middle)) / middle
     doubt = spread / np.sqrt(2 * widths.size) + 100 * 1000 * interval * 0.41 / middle
     if widths.size > 1:
         work.add("spread_pct", spread, "%", doubt, work.whole, "output")
@@ -161,7 +162,7 @@ def _against_trigger(work: Work, lows: NDArray[np.float64], triggers: NDArray[np
         return
     interval, begin = work.capture.interval_s, work.capture.start_s
     # An answer comes while the trigger is held, or shortly after its end where the end is what fires.
-    reach = 3 * float(np.median(lows[:, 1] - lows[:, 0]))
+    reach = 3 * median(lows[:, 1] - lows[:, 0])
     pairs = []
     missed = []
     for k, (a, b) in enumerate(triggers):

@@ -46,6 +46,7 @@ from tracebench.core.circuits.kinds.injectors import shared as coils
 from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.spark import Burn
+from tracebench.core.robust.median import median
 
 SLOWEST_LINE_S = Threshold(
     100e-6, "s", "A firing line stands up in some tens of microseconds at the most (from memory)"
@@ -75,12 +76,12 @@ def measure(work: Work) -> Work:
     work.add("polarity", float(firings.sign), "", 0.0, work.whole, "secondary")
     judge(work, table, places, states, burns, firings.rest.sigma)
     record_checks.check_rate(work, "a firing line of 100 us", LINE_S, "secondary")
-    top = float(np.median(firings.samples[firings.at]))
+    top = median(firings.samples[firings.at])
     record_checks.check_clipped(work, "secondary", 0.0)
     record_checks.check_capped(work, "secondary", firings.samples, firings.at)
     setup.check_range_use(work, "secondary", 0.03 * top)
     rises = [setup.passing(firings.samples, int(at), 0.0, float(firings.samples[at])) for at in firings.at[:20]]
-    record_checks.check_edges(work, "secondary", float(np.median(rises)), SLOWEST_LINE_S, "the firing line")
+    record_checks.check_edges(work, "secondary", median(rises), SLOWEST_LINE_S, "the firing line")
     return work
 
 

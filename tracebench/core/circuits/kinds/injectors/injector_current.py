@@ -29,6 +29,7 @@ from tracebench.core.circuits.kinds.injectors import shared
 from tracebench.core.circuits.threshold import Threshold, reach
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.hulls import against_course, bulge_over
+from tracebench.core.robust.median import median
 from tracebench.core.robust.series import running_mean
 
 CP_PEAK_A = reach(
@@ -117,13 +118,11 @@ def _judge(work: Work, table: EventTable, current: Current, shapes: list[Shape])
     work.limits.append(Limit("peak_a", low, high, marginal=0.1 * high))
     edges = table.values["leading_edge_fraction"]
     if shared.upright(edges):
-        text = f"rises upright: {100 * float(np.median(edges)):.0f} % of the peak at once, where a coil takes its time"
-        work.fault("shorted_winding", text, shared_span(table), "current", float(np.median(edges)), "")
+        text = f"rises upright: {100 * median(edges):.0f} % of the peak at once, where a coil takes its time"
+        work.fault("shorted_winding", text, shared_span(table), "current", median(edges), "")
     lacking = float(np.mean(~np.isfinite(table.values["pintle_dip_a"])))
     # A dip of two hundredths of the peak must stand out of the noise before its absence says anything.
-    visible = current.rest.sigma / np.sqrt(
-        max(1.0, float(np.median(table.to_s - table.from_s)) / work.capture.interval_s / 50)
-    )
+    visible = current.rest.sigma / np.sqrt(max(1.0, median(table.to_s - table.from_s) / work.capture.interval_s / 50))
     if lacking > 0.7 and not work.has("shorted_winding"):
         mean, shape = pulses.mean_pulse(current, shapes)
         found = needle_dip(mean, shape)

@@ -21,6 +21,7 @@ from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.kinds.injectors import shared
 from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import Work
+from tracebench.core.robust.median import median
 
 TENTH = Threshold(
     0.4,
@@ -49,7 +50,7 @@ def measure(work: Work) -> Work:
         report(work, table)
         _expected(work)
         if shared.upright(edges):
-            share = float(np.median(edges))
+            share = median(edges)
             text = f"rises upright: {100 * share:.0f} % of the peak at once; at least one winding is shorted"
             work.fault("shorted_winding", text, (float(table.from_s[0]), float(table.to_s[0])), "current", share, "")
         pulses.check_pulse_setup(work, "current", current, shapes)

@@ -21,6 +21,7 @@ from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.kinds.injectors import shared
 from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import Work
+from tracebench.core.robust.median import median
 
 WEAK = Threshold(0.78, "", "Part of the others' peak under which an injector is called weak (from memory)")
 STRONG = Threshold(1.45, "", "Part of the others' peak over which its winding is called shorted (from memory)")
@@ -56,7 +57,7 @@ def _judge(work: Work, table: EventTable, places: Places) -> None:
             who = odd_cylinders.name(cylinder, places.by_sync)
             text = f"{who} rises upright: {100 * edge:.0f} % of its peak at once"
             work.fault("shorted_winding", text, table.first_of(cylinder), "current", edge, "", cylinder)
-    if not table.cylinders and float(np.median(table.values["leading_edge_fraction"])) > pulses.UPRIGHT:
+    if not table.cylinders and median(table.values["leading_edge_fraction"]) > pulses.UPRIGHT:
         work.fault("shorted_winding", "every pulse rises upright", None, "current")
     for odd in odd_cylinders.odd_ones(table, "peak_a", below=WEAK, above=STRONG):
         who, place = odd_cylinders.name(odd.cylinder, places.by_sync), table.first_of(odd.cylinder)

@@ -27,6 +27,7 @@ from tracebench.core.circuits.work import Work
 from tracebench.core.measure.edges import find_edges
 from tracebench.core.measure.levels import level_of
 from tracebench.core.measure.tops import between_samples, corner_of
+from tracebench.core.robust.median import median
 from tracebench.core.robust.noise import detrended
 from tracebench.core.robust.series import running_mean, running_median
 from tracebench.core.samples import Samples
@@ -83,12 +84,12 @@ def _parts(current: Current, shape: Shape) -> Parts | None:
     smooth = running_mean(rise, max(1, rise.size // 150))
     # The hold is what the later half of the pulse rests at; its ripple is taken out by the mean of what is near it.
     later = rise[rise.size // 2 :]
-    hold = float(np.median(later))
+    hold = median(later)
     settled = running_median(smooth, max(3, rise.size // 20))
     near = np.abs(settled - hold) < 0.2 * hold + 3 * current.rest.sigma
     first = int(np.argmax(smooth[: max(3, int(0.6 * rise.size))]))
     held = float(near[first:].mean()) if near[first:].size else 0.0
-    triangle = float(np.argmax(smooth)) > 0.85 * smooth.size and float(np.median(later)) < 0.85 * float(smooth.max())
+    triangle = float(np.argmax(smooth)) > 0.85 * smooth.size and median(later) < 0.85 * float(smooth.max())
     if triangle:
         # Released as soon as it has peaked.
         return _boosted(current, rise, int(np.argmax(smooth)), begin - shape.start, None)
@@ -105,7 +106,7 @@ def _boosted(current: Current, rise: Samples, near: int, offset: float, later: S
     reach = max(2, rise.size // 100)
     begin = max(0, near - reach)
     top = begin + int(np.argmax(rise[begin : near + reach + 1]))
-    hold = None if later is None else float(np.median(later))
+    hold = None if later is None else median(later)
     doubt = 0.0 if later is None else _hold_doubt(current, later)
     found = corner_of(rise, top, current.rest.sigma)
     if found is not None:
@@ -166,9 +167,9 @@ def _judge(work: Work, table: EventTable, current: Current) -> None:
     held = known & np.isfinite(holds)
     if held.sum() < 0.5 * known.sum():
         text = "falls away after its first peak: the hold is missing"
-        work.fault("no_hold", text, first, "current", float(np.median(boosts[known])), "A")
+        work.fault("no_hold", text, first, "current", median(boosts[known]), "A")
     else:
-        ratio = float(np.median(boosts[held] / holds[held]))
+        ratio = median(boosts[held] / holds[held])
         if ratio < LEAST_BOOST:
             text = f"its first peak is only {ratio:.2f} times the hold: the boost is missing"
             work.fault("no_boost", text, first, "current", ratio, "")

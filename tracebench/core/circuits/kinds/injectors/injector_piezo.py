@@ -32,6 +32,7 @@ from tracebench.core.circuits.kinds.injectors import shared
 from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.pulse_train import find_pulses, rest_of
+from tracebench.core.robust.median import median
 from tracebench.core.robust.series import running_mean
 from tracebench.core.samples import Samples
 
@@ -79,7 +80,7 @@ def measure(work: Work) -> Work:
         work.setup("undersampled", text, "current", hides=True)
     record_checks.check_clipped(work, "current", 0.0)
     record_checks.check_capped(work, "current", work.samples("current"), np.array([c.at for c in charges]))
-    if sigma > pulses_of_current.NOISY * float(np.median([c.peak for c in charges])):
+    if sigma > pulses_of_current.NOISY * median([c.peak for c in charges]):
         work.setup("noisy", f"noise of {sigma:.2g} A: a clamp of a smaller range", "current", hides=True)
     setup.check_range_use(work, "current", 1.5)
     return work
@@ -196,7 +197,7 @@ def _cycles(pairs: list[Pair], interval_s: float) -> NDArray[np.int64]:
         border = float(np.sqrt(ordered[k] * ordered[k + 1]))
     else:
         # All gaps alike: one event a cycle, unless no engine turns so fast; then they are one cycle's.
-        border = 0.5 * float(ordered[0]) if float(np.median(steps)) * interval_s > SHORTEST_CYCLE_S else np.inf
+        border = 0.5 * float(ordered[0]) if median(steps) * interval_s > SHORTEST_CYCLE_S else np.inf
     return np.concatenate([[0], np.cumsum(steps > border)])
 
 
@@ -230,15 +231,13 @@ def _report(work: Work, pairs: list[Pair], cycles: NDArray[np.int64]) -> None:
     whole = _whole_cycles(work, pairs, cycles)
     if whole:
         counts = [int(np.sum(cycles == k)) for k in whole]
-        work.add("events_count", float(np.median(counts)), "", 0.0, work.whole, "current")
+        work.add("events_count", median(counts), "", 0.0, work.whole, "current")
     else:
         work.miss("events_count", "no whole cycle in this capture")
     if len(firsts) > 1:
         steps = np.diff(np.array(sorted(firsts.values())))
-        doubt = np.sqrt(2.0 / steps.size) * float(np.median(begun))
-        work.add(
-            "cycle_ms", 1000 * float(np.median(steps)), "ms", doubt, (float(from_s[0]), float(from_s[-1])), "current"
-        )
+        doubt = np.sqrt(2.0 / steps.size) * median(begun)
+        work.add("cycle_ms", 1000 * median(steps), "ms", doubt, (float(from_s[0]), float(from_s[-1])), "current")
     else:
         work.miss("cycle_ms", "one cycle only in this capture")
 
@@ -255,7 +254,7 @@ def _main_place(places: NDArray[np.int64], widths: NDArray[np.float64]) -> int:
     for place in np.unique(places):
         own = widths[(places == place) & np.isfinite(widths)]
         if own.size:
-            medians[int(place)] = float(np.median(own))
+            medians[int(place)] = median(own)
     return max(medians, key=lambda p: medians[p], default=0)
 
 
@@ -305,7 +304,7 @@ def _judge(
         )
         work.fault("charge_without_discharge", text, span(c), "current", c.peak, "A")
     peaks = np.array([c.peak for c in charges])
-    usual = float(np.median(peaks))
+    usual = median(peaks)
     for k in np.flatnonzero(peaks < LOW_PART * usual)[:10]:
         text = f"charges to only {peaks[k]:.2f} A where the others reach {usual:.2f} A"
         work.fault("low_charge", text, span(charges[int(k)]), "current", float(peaks[k]), "A")
@@ -319,7 +318,7 @@ def _judge(
             work.fault("missing_event", text, span(first), "current", float(counts[k]), "")
     firsts = np.array([pairs[int(np.flatnonzero(cycles == k)[0])][0].begin for k in np.unique(cycles)])
     if firsts.size >= 3:
-        cycle = float(np.median(np.diff(firsts)))
+        cycle = median(np.diff(firsts))
         quiet = work.capture.samples - pairs[-1][0].end
         if quiet > STOPPED * cycle:
             text = (

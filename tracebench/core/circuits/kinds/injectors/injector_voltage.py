@@ -30,6 +30,7 @@ from tracebench.core.circuits.work import Work
 from tracebench.core.measure.crests import crests
 from tracebench.core.measure.hulls import against_course, bulge_over
 from tracebench.core.measure.pulse_train import mean_course
+from tracebench.core.robust.median import median
 from tracebench.core.robust.series import running_mean
 
 RING_V = Threshold(1.0, "V", "Ringing under this disturbs nobody (from memory)")
@@ -176,7 +177,7 @@ def _judge(work: Work, table: EventTable, wire: Wire, tails: list[Tail]) -> None
     first = (float(table.to_s[0]), work.capture.start_s + tails[0].back * work.capture.interval_s)
     bumps = np.array([t.bump is not None for t in tails])
     visible = wire.sigma / np.sqrt(max(1.0, 8e-6 / work.capture.interval_s))
-    kick = float(np.median([t.kick.top for t in tails])) - wire.supply
+    kick = median([t.kick.top for t in tails]) - wire.supply
     mean = _mean_tail(wire, work.capture.interval_s) if bumps.mean() < OFTEN and wire.count > 2 else None
     if mean is not None and mean.bump is not None:
         ms = 1000 * work.capture.interval_s
@@ -186,7 +187,7 @@ def _judge(work: Work, table: EventTable, wire: Wire, tails: list[Tail]) -> None
             work.setup("noisy", "noise hides the closing bump", "control", hides=True)
         else:
             work.fault("no_bump", "the decay has no bump: the needle does not seat, or never lifted", first, "control")
-    rings = float(np.median([t.rings for t in tails]))
+    rings = median([t.rings for t in tails])
     if rings >= RINGS_ABNORMAL:
         text = f"rings {rings:.0f} times over 1 V after the decay: compare with the sibling injector"
         work.fault("tail_ringing", text, first, "control", rings, "")
@@ -211,9 +212,9 @@ def _against_sibling(work: Work, table: EventTable) -> None:
     work.beside["control2"] = measure(Work(second.capture, work.told)).measured()
     tails = _tails(wire, work.capture.interval_s)
     pairs = (
-        ("kick_v", "kick", "V", float(np.median([t.kick.top for t in tails]))),
-        ("tail_rings_count", "rings", "", float(np.median([t.rings for t in tails]))),
-        ("on_ms", "on-time", "ms", float(np.median(wire.rise - wire.fall)) * 1000 * work.capture.interval_s),
+        ("kick_v", "kick", "V", median([t.kick.top for t in tails])),
+        ("tail_rings_count", "rings", "", median([t.rings for t in tails])),
+        ("on_ms", "on-time", "ms", median(wire.rise - wire.fall) * 1000 * work.capture.interval_s),
     )
     told = [
         f"{what} {own:.3g} against {sibling:.3g} {unit}".rstrip()

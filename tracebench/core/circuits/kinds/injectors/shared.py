@@ -16,6 +16,7 @@ from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.threshold import Count, Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.levels import Level
+from tracebench.core.robust.median import median
 
 SAME_GRID = Threshold(
     0.2,
@@ -73,7 +74,7 @@ def put_times(work: Work, table: EventTable, shapes: Sequence[Shape], reading_id
     widths = np.array([s.width for s in shapes]) * scale
     starts, ends = (np.array([getattr(s, which) for s in shapes]) for which in ("start_doubt", "release_doubt"))
     doubts = np.sqrt(starts**2 + ends**2 - 2 * SAME_GRID * starts * ends) * scale
-    alike = float(np.median([s.start_alike for s in shapes])) * scale / float(np.median(doubts))
+    alike = median([s.start_alike for s in shapes]) * scale / median(doubts)
     table.put(reading_id, "ms", widths, doubts, alike=max(ALIKE, alike))
 
 
@@ -112,7 +113,7 @@ def rate_of(work: Work, table: EventTable, steady: NDArray[np.bool_] | None = No
     steps = np.diff(table.from_s)
     if steady is not None and np.any(steady[1:] & steady[:-1]):
         steps = steps[steady[1:] & steady[:-1]]
-    middle = float(np.median(steps))
+    middle = median(steps)
     doubt = work.capture.interval_s * 0.4 / middle**2 / np.sqrt(steps.size)
     work.add("rate_hz", 1 / middle, "Hz", doubt, (float(table.from_s[0]), float(table.from_s[-1])), table.lane)
 

@@ -13,6 +13,7 @@ from tracebench.core.circuits.work import Work, inner
 from tracebench.core.measure.excursions import Excursion, find_excursions
 from tracebench.core.measure.levels import level_of
 from tracebench.core.measure.transitions import crossing, transition
+from tracebench.core.robust.median import median
 from tracebench.core.robust.series import bridged, rank_correlation
 from tracebench.core.samples import Samples
 from tracebench.core.transfer import Linear, standard_pressure_kpa, through
@@ -61,8 +62,8 @@ def _unswap_throttle(work: Work) -> None:
     if throttle is None or work.told.phases:
         return
     head = max(1, round(0.3 / work.capture.interval_s))
-    here, there = (float(np.median(x[:head])) for x in (work.samples("signal"), throttle))
-    usual = float(np.median(thinning.thin(throttle)))
+    here, there = (median(x[:head]) for x in (work.samples("signal"), throttle))
+    usual = median(thinning.thin(throttle))
     # A throttle held open at the start falls back to its rest and no lower; a pressure goes below its idle later.
     if there > 3.4 and here < 1.2 and usual < 0.6 * there and float(np.percentile(throttle, 1)) < 0.75 * usual:
         text = "the throttle lane shows the weather and the signal rests: read exchanged"

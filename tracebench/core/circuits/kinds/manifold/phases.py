@@ -10,6 +10,7 @@ from tracebench.core.answer import Phase
 from tracebench.core.circuits.thinning import Grid
 from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.measure.plateaus import Plateau, find_plateaus
+from tracebench.core.robust.median import median
 from tracebench.core.robust.series import joined, runs
 
 LEAST_SWING_V = Threshold(0.6, "V", "From idle to a snap or key-on an engine that breathes moves by more (from memory)")
@@ -49,7 +50,7 @@ def find(grid: Grid, throttle: Grid | None) -> Found:
 
 def _without_swing(grid: Grid, throttle: Grid | None, rests: list[Plateau]) -> Found:
     """A record that hardly moves: idle or key on by its level; snaps the throttle made and the pressure did not."""
-    level = float(np.median(grid.values))
+    level = median(grid.values)
     name = "key_on" if level > 3.6 else "idle"
     longest = max(rests, key=lambda p: p.stop - p.start, default=Plateau(0, grid.values.size, level))
     out = [grid.phase(name, longest.start, longest.stop)]
@@ -73,7 +74,7 @@ def _key_on(grid: Grid, rests: list[Plateau], top: tuple[int, int], out: list[Ph
     """The rest before cranking as a phase; answers where it ends."""
     rest = next((p for p in rests if p.start < top[1]), None)
     stop = min(rest.stop, top[1]) if rest is not None else top[1]
-    level = rest.level if rest is not None else float(np.median(grid.values[: top[1]]))
+    level = rest.level if rest is not None else median(grid.values[: top[1]])
     off = np.flatnonzero(np.abs(grid.values[:stop] - level) > 0.15)
     # Cranking begins where the level is left for good, not at a lone stray.
     stop = int(off[0]) if off.size > 3 and off[-1] >= stop - 2 else stop

@@ -10,6 +10,7 @@ from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.kinds.throttle.work import LONGEST_DROPOUT_S, SMALLEST_SWING_V, Sweep, on_grid
 from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import TRIM
+from tracebench.core.robust.median import median
 from tracebench.core.robust.noise import robust_sigma, sample_noise
 from tracebench.core.robust.series import joined, running_median, runs
 
@@ -95,8 +96,8 @@ def reference_falls(work: Sweep, start: int, stop: int) -> bool:
     reference = work.lane("reference")
     if reference is None:
         return False
-    usual = float(np.median(reference[:: max(1, reference.size // 32_768)]))
-    return float(np.median(reference[start:stop])) < 0.4 * usual
+    usual = median(reference[:: max(1, reference.size // 32_768)])
+    return median(reference[start:stop]) < 0.4 * usual
 
 
 def check_sampling(work: Sweep) -> None:

@@ -14,6 +14,7 @@ from tracebench.core.circuits.kinds.throttle.work import SMALLEST_SWING_V, Sweep
 from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.measure.excursions import Excursion
 from tracebench.core.measure.levels import level_of
+from tracebench.core.robust.median import median
 from tracebench.core.samples import Samples
 
 _SAME_TRAVEL_PCT = Threshold(4.0, "%", "Falls within this of the travel are at one place of the track")
@@ -23,7 +24,7 @@ def judge_no_sweep(work: Sweep, signal: Samples) -> None:
     """A signal that never moved: stuck where the circuit was proven live, else a flat line or no sweep."""
     level = level_of(signal[:: max(1, signal.size // 1_000_000)])
     reference = work.lane("reference")
-    live_reference = reference is not None and abs(float(np.median(reference))) > 0.5 * work.reference_v
+    live_reference = reference is not None and abs(median(reference)) > 0.5 * work.reference_v
     powered = live_reference or bool(work.told.phases)
     volts = f"{level.value:.2f} V"
     if level.value > 0.9 * work.reference_v:

@@ -11,6 +11,7 @@ from tracebench.core.circuits.work import TRIM, inner
 from tracebench.core.measure.levels import Level, level_of
 from tracebench.core.measure.sweeps import Rest
 from tracebench.core.robust.codes import resolution
+from tracebench.core.robust.median import median
 from tracebench.core.robust.noise import detrended, grouped_median, robust_sigma
 
 Rests = list[tuple[Phase, Level]]
@@ -85,7 +86,7 @@ def _closed(work: Sweep, closed: list[Phase]) -> None:
 
 def _open(work: Sweep, opened: Rests) -> None:
     values = np.array([level.value for _, level in opened])
-    middle = float(np.median(values))
+    middle = median(values)
     phase, _ = opened[int(np.argmin(np.abs(values - middle)))]
     work.add("open_v", middle, "V", _of_median([level.uncertainty for _, level in opened]), inner(phase), "signal")
     low, high = int(np.argmin(values)), int(np.argmax(values))

@@ -18,6 +18,7 @@ from tracebench.core.circuits.work import Work
 from tracebench.core.measure.pulse_train import Rest, find_pulses, rest_of
 from tracebench.core.measure.spark import COUNT_DOUBT, Burn, find_burn, rings_of
 from tracebench.core.measure.tops import between_samples
+from tracebench.core.robust.median import median
 from tracebench.core.robust.series import running_median
 from tracebench.core.samples import Samples
 
@@ -49,7 +50,7 @@ def firings_of(work: Work) -> Firings | None:
     at = _tops(samples, rest, work.capture.interval_s)
     if at.size == 0:
         return None
-    typical = float(np.median(samples[at]))
+    typical = median(samples[at])
     # Lines whose tops lie between the samples say nothing of the pickup.
     resolved = setup.FEWEST_SAMPLES * work.capture.interval_s <= LINE_S
     if factor == 1.0 and resolved and not 1.5 <= typical <= 60.0:

@@ -14,6 +14,7 @@ from tracebench.core.circuits.kinds.ignition.secondary.states import CRANK, IDLE
 from tracebench.core.circuits.threshold import Count, Threshold, reach
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.spark import Burn, smoothed_sigma
+from tracebench.core.robust.median import median
 
 HASH = Threshold(
     0.08, "", "Roughness of the burn over its level from which it is called hash (common practice, no published source)"
@@ -53,7 +54,7 @@ def judge(
     work: Work, table: EventTable, places: Places, states: NDArray[np.int64], burns: list[Burn | None], sigma: float
 ) -> None:
     odd_cylinders.note_missing_events(work, table, places, "no_burn", "its firing is", once="misfire_intermittent")
-    top = float(np.median(table.values["firing_kv"]))
+    top = median(table.values["firing_kv"])
     if 5 * smoothed_sigma(sigma, work.capture.interval_s) > LEAST_BURN * top:
         work.setup("noisy", f"noise of {sigma:.2g} kV hides the burns: a smaller range", "secondary", hides=True)
         return
@@ -100,7 +101,7 @@ def _judge_one(
         text = f"{who}: {len(lacking)} of {int(own.sum())} firings without a burn, {when}"
         each = [(float(table.from_s[k]), float(table.from_s[k]) + 1e-3) for k in lacking]
         work.fault("misfire_intermittent", text, each[0], "secondary", float(len(lacking)), "", named, each)
-    usual = float(np.median(burn[burn > 0]))
+    usual = median(burn[burn > 0])
     if usual < SHORT_MS - 0.05 * (LONG_MS - SHORT_MS):
         text = f"{who}: burns for only {usual:.2f} ms where {SHORT_MS:g} ms is the least"
         work.fault("short_burn", text, place, "secondary", usual, "ms", named)
@@ -115,7 +116,7 @@ def _judge_one(
         work.fault("no_rings", text, place, "secondary", rings, "", named)
     if loaded.size and usual >= SHORT_MS:
         under = lasted[loaded]
-        least = float(np.median(under))
+        least = median(under)
         gone = int(np.sum(under < SNAP_BURN_MS))
         if gone >= max(2, 0.3 * loaded.size):
             k = int(loaded[int(np.argmin(under))])
@@ -149,7 +150,7 @@ def _judge_firing(work: Work, table: EventTable, places: Places) -> None:
     if len(medians) < 2:
         return
     for cylinder, value in medians.items():
-        others = float(np.median([v for c, v in medians.items() if c != cylinder]))
+        others = median([v for c, v in medians.items() if c != cylinder])
         who = odd_cylinders.name(cylinder, places.by_sync)
         if value - others > 4.0 and value > 1.3 * others:
             text = f"{who} fires at {value:.1f} kV where the others need {others:.1f} kV: gap, open lead or lean"

@@ -9,6 +9,7 @@ from tracebench.core.circuits.events.cranking import while_cranking
 from tracebench.core.circuits.events.table import EventTable
 from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import Work
+from tracebench.core.robust.median import median
 from tracebench.core.robust.series import joined, running_median, runs
 
 FASTER = Threshold(0.72, "", "Part of the usual interval from which a stretch counts as a snap")
@@ -49,7 +50,7 @@ def states_of(work: Work, table: EventTable) -> NDArray[np.int64]:
         return out
     order = alone[np.argsort(-local[alone])]
     slow = order[: 1 + int(np.searchsorted(np.cumsum(local[order]), 0.15 * float(local[alone].sum())))]
-    usual = float(np.median(local[slow]))
+    usual = median(local[slow])
     for a, b in joined(runs((local < FASTER * usual) & (out != CRANK)), 3):
         if b - a < 4:
             continue
