@@ -19,7 +19,7 @@ from tracebench.core.circuits import CIRCUITS
 from tracebench.core.grading.grade import CRITERIA
 from tracebench.core.records.kinds import KINDS as RECORDS
 from tracebench.core.steps import KINDS
-from tracebench.core.steps.call.step import MOST_KEPT, MOST_PIECES, VERDICTS
+from tracebench.core.steps.call.step import ASKS, MOST_KEPT, MOST_PIECES, VERDICTS
 from tracebench.core.steps.compare import STATES
 from tracebench.core.steps.reading.step import MOST_CYLINDERS
 from tracebench.core.steps.spot import AMONG
@@ -89,6 +89,7 @@ def _step() -> Schema:
         "sees_s": _open_or("number", description="set_up: seconds of the shortest thing that must be seen"),
         "of": {"enum": list(RECORDS), "description": "record: its kind"},
         "least": {"type": "integer", "minimum": 1, "maximum": 40, "description": "record: rows wanted"},
+        "asks": {"type": "array", "items": {"enum": list(ASKS)}, "description": "call: beside verdict and cause"},
         "phrases": {"type": "array", "items": {"type": "string"}, "description": "explain: what to look for"},
     }
     return _object(properties, ("kind",))
@@ -139,6 +140,12 @@ def answers() -> Schema:
             "description": f"call: stretches of the record, or single instants, seconds; the first {MOST_PIECES} count",
         },
         "confidence": {"type": "number", "minimum": 0, "maximum": 100},
+        "ruled_out": {
+            "type": "array",
+            "items": _object({"cause": {"type": "string"}, "by": {**instants, "minItems": 0}}, ("cause",)),
+            "description": "call: causes ruled out, each by a stretch or instant",
+        },
+        "otherwise": {"type": "string", "description": "call: the test where the next one does not cure it"},
         "words": {"type": "string", "description": "call, explain"},
         "figures": {"type": "object", "additionalProperties": {"type": "number"}, "description": "work_out"},
         "marks": {

@@ -274,7 +274,11 @@ LOOM_STEPS: tuple[dict[str, Any], ...] = (
         "prompt": "Check supply and ground at the plug, loaded: write down what the meter says.",
     },
     {"kind": "compare", "reading": "open_v", "prompt": "Hold your reading against the limit."},
-    {"kind": "call", "prompt": "Sound, faulty, or cannot tell yet? Say what shows it."},
+    {
+        "kind": "call",
+        "prompt": "Sound, faulty, or cannot tell yet? Say what shows it.",
+        "asks": ["ruled_out", "otherwise"],
+    },
     {
         "kind": "explain",
         "prompt": "The owner has been told that the sensor is worn. What do you tell them?",

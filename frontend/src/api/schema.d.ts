@@ -5468,6 +5468,7 @@ export interface components {
       }
       next_test?: string
       note?: string
+      otherwise?: string
       pegs?: number[]
       range_v?: number
       rate_hz?: number
@@ -5475,6 +5476,7 @@ export interface components {
       rows?: {
         [key: string]: string
       }[]
+      ruled_out?: components['schemas']['RuledOutBody'][]
       state?: string
       value?: number | null
       verdict?: string
@@ -6810,6 +6812,11 @@ export interface components {
       state: 'inside' | 'outside' | 'told'
       text: string
     }
+    RuledOutBody: {
+      /** @description the stretch or instant that shows it, seconds */
+      by?: number[]
+      cause: string
+    }
     SaidOut: {
       findings: components['schemas']['RecordFindingOut'][]
       rows: components['schemas']['RowSaidOut'][]
@@ -6982,6 +6989,8 @@ export interface components {
       after?: string
       /** @description spot: cylinder or event */
       among?: string
+      /** @description call: ruled_out, otherwise */
+      asks?: string[]
       /** @description work_out: which */
       calculation?: string
       /** @default first */
@@ -7182,6 +7191,8 @@ export interface components {
       after?: string
       /** @description spot: cylinder or event */
       among?: string
+      /** @description call: ruled_out, otherwise */
+      asks?: string[]
       /** @description work_out: which */
       calculation?: string
       /** @default first */

@@ -32,6 +32,14 @@ export function said(given: Schemas['AnswerBody'], unit: string, circuit: Circui
     given.evidence?.length &&
       `evidence ${given.evidence.map((e) => e.map((t) => t.toFixed(2)).join('–')).join(', ')} s`,
     circuit.next_tests.find((c) => c.key === given.next_test)?.text,
+    given.otherwise &&
+      `if not cured: ${circuit.next_tests.find((c) => c.key === given.otherwise)?.text ?? given.otherwise}`,
+    ...(given.ruled_out ?? []).map(
+      (r) =>
+        `not ${circuit.causes.find((c) => c.key === r.cause)?.text.toLowerCase() ?? r.cause}${
+          r.by?.length ? ` by ${r.by.map((t) => t.toFixed(2)).join('–')} s` : ''
+        }`,
+    ),
     given.confidence !== undefined && `${given.confidence} % sure`,
   ]
   return parts.filter(Boolean).join(' · ') || 'nothing'

@@ -13,11 +13,10 @@ from tracebench.core.cards.card import Card
 from tracebench.core.cards.step import Given, Step
 from tracebench.core.grading.attempt import Attempt, Taken
 from tracebench.core.grading.grade import grade
-from tracebench.core.steps.call.cause import NONE as NO_CAUSE
-from tracebench.core.steps.call.cause import NOT_SHOWN
 from tracebench.core.steps.call.next_test import CONDITION
 from tracebench.core.steps.call.next_test import NONE as NO_TEST
-from tracebench.core.steps.call.step import Called, CallStep, Piece
+from tracebench.core.steps.call.step import NONE as NO_CAUSE
+from tracebench.core.steps.call.step import NOT_SHOWN, Called, CallStep, Piece
 from tracebench.core.steps.capture import CaptureStep, Recorded
 from tracebench.core.steps.cautions import Acknowledged, CautionsStep
 from tracebench.core.steps.compare import Compared, CompareStep

@@ -11,6 +11,8 @@ from tracebench.core.steps.call.cause import CAUSE
 from tracebench.core.steps.call.confidence import CONFIDENCE
 from tracebench.core.steps.call.evidence import EVIDENCE
 from tracebench.core.steps.call.next_test import NEXT_TEST
+from tracebench.core.steps.call.otherwise import OTHERWISE
+from tracebench.core.steps.call.ruled_out import RULED_OUT
 from tracebench.core.steps.call.verdict import CALL
 from tracebench.core.steps.capture import QUALITY
 from tracebench.core.steps.cautions import CAUTIONS
@@ -39,6 +41,8 @@ CRITERIA: tuple[Criterion, ...] = (
     CALL,
     CAUSE,
     NEXT_TEST,
+    OTHERWISE,
+    RULED_OUT,
     CONFIDENCE,
     EXPLAINING,
 )

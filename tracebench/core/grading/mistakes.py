@@ -13,11 +13,11 @@ from tracebench.core.grading.grade import grade
 from tracebench.core.grading.result import Grade
 from tracebench.core.grading.right_answers import case_of, right_answers
 from tracebench.core.steps.call.case import Case
-from tracebench.core.steps.call.cause import NO_PART, NOT_SHOWN, causes
-from tracebench.core.steps.call.cause import NONE as NO_CAUSE
+from tracebench.core.steps.call.cause import causes
 from tracebench.core.steps.call.next_test import NONE as NO_TEST
 from tracebench.core.steps.call.next_test import fits
-from tracebench.core.steps.call.step import Called, CallStep, Piece
+from tracebench.core.steps.call.step import NO_PART, NOT_SHOWN, Called, CallStep, Excluded, Piece
+from tracebench.core.steps.call.step import NONE as NO_CAUSE
 from tracebench.core.steps.cautions import Acknowledged, CautionsStep
 from tracebench.core.steps.compare import STATES, Compared, CompareStep
 from tracebench.core.steps.connect import Connected, ConnectStep
@@ -179,6 +179,17 @@ def _renews_first(card: Card, taken: Mapping[str, Taken], answers: Answers) -> A
     return None if test is None else {**answers, found[0]: replace(found[1], next_test=test)}
 
 
+def _rules_out_too_much(card: Card, taken: Mapping[str, Taken], answers: Answers) -> Answers | None:
+    found = _first(card, answers, CallStep, Called, lambda called: bool(called.ruled_out))
+    if found is None:
+        return None
+    case = _case(card, taken, *found)
+    named = next((c for c in causes(case) if c not in NO_PART), None)
+    if named is None:
+        return None
+    return {**answers, found[0]: replace(found[1], ruled_out=(Excluded(named, None), *found[1].ruled_out[1:]))}
+
+
 def _no_evidence(card: Card, taken: Mapping[str, Taken], answers: Answers) -> Answers | None:
     found = _first(card, answers, CallStep, Called, lambda called: bool(called.evidence))
     return None if found is None else {**answers, found[0]: replace(found[1], evidence=())}
@@ -259,6 +270,7 @@ MISTAKES: Sequence[Mistake] = (
     Mistake("holds-back", "‘Cannot tell’ where the trace decides", _holds_back),
     Mistake("cause", "Another cause", _other_cause),
     Mistake("renews", "A part renewed before it is proved", _renews_first),
+    Mistake("rules-out", "Ruling out what the trace shows", _rules_out_too_much),
     Mistake("no-evidence", "The right call without evidence", _no_evidence),
     Mistake("all-evidence", "The whole record as evidence", _all_as_evidence),
     Mistake("modesty", "Right, but only half sure", _false_modesty),

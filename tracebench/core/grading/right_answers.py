@@ -15,7 +15,7 @@ from tracebench.core.steps.call.case import Case
 from tracebench.core.steps.call.cause import causes
 from tracebench.core.steps.call.evidence import best_piece
 from tracebench.core.steps.call.next_test import fits
-from tracebench.core.steps.call.step import Called, CallStep
+from tracebench.core.steps.call.step import NO_PART, Called, CallStep, Excluded
 from tracebench.core.steps.capture import CaptureStep, Recorded
 from tracebench.core.steps.cautions import Acknowledged, CautionsStep
 from tracebench.core.steps.compare import Compared, CompareStep
@@ -108,11 +108,19 @@ def _call(card: Card, taken: Taken | None, step: CallStep) -> Given | None:
     given = Called(taken.measured.call, confidence=100.0)
     case = case_of(card, taken, step, given)
     piece = best_piece(case)
+    tests = {test: fit.score for test, fit in fits(case).items()}
+    first = _best(tests)
+    others = {test: score for test, score in tests.items() if test != first}
+    supported = causes(case)
+    apart = [c.key for c in case.circuit.causes if c.key not in {*supported, *NO_PART}]
+    hidden = taken.measured.call == "inconclusive"
     return replace(
         given,
-        cause=_best(causes(case)),
-        next_test=_best({test: fit.score for test, fit in fits(case).items()}),
+        cause=_best(supported),
+        next_test=first,
         evidence=() if piece is None else (piece,),
+        ruled_out=() if hidden else tuple(Excluded(cause, piece) for cause in apart[:2]),
+        otherwise=_best(others) or first,
     )
 
 

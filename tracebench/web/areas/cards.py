@@ -53,6 +53,7 @@ class StepBody(Schema):
     sees_s = fields.Float(allow_none=True, metadata={"description": "set_up: seconds of the shortest thing seen"})
     of = fields.String(metadata={"description": "record: its kind"})
     least = fields.Integer(metadata={"description": "record: rows wanted"})
+    asks = fields.List(fields.String(), metadata={"description": "call: ruled_out, otherwise"})
     phrases = fields.List(fields.String(), metadata={"description": "explain: what the instructor looks for"})
 
 

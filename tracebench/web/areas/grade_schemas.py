@@ -58,6 +58,11 @@ class GradeOut(Schema):
     results = f.many(ResultOut)
 
 
+class RuledOutBody(Schema):
+    cause = f.text()
+    by = fields.List(fields.Float(), metadata={"description": "the stretch or instant that shows it, seconds"})
+
+
 class AnswerBody(Schema):
     """One step's answer; which fields count depends on the kind of step."""
 
@@ -73,6 +78,8 @@ class AnswerBody(Schema):
     next_test = fields.String()
     evidence = fields.List(fields.List(fields.Float()))
     confidence = fields.Float()
+    ruled_out = fields.List(fields.Nested(RuledOutBody))
+    otherwise = fields.String()
     words = fields.String()
     figures = fields.Dict(keys=fields.String(), values=fields.Float())
     marks = fields.Dict(keys=fields.String(), values=fields.List(fields.Float()))

@@ -38,7 +38,7 @@ export function MakerList({ document, circuit, maker, at, onGo, onChange }: Prop
                 {k + 1}. {stepTitle(step, circuit)}
                 {step.hint ? ' · hint' : ''}
               </span>
-              <b className="num">{pointsOf(document, step.kind, maker)}</b>
+              <b className="num">{pointsOf(document, step, maker)}</b>
             </button>
           </li>
         ))}

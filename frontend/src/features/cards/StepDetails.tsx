@@ -39,6 +39,8 @@ export function StepDetails(props: Props) {
           onChange={(text) => props.onChange({ least: Math.max(1, Math.round(numberOf(text) ?? 1)) })}
         />
       )
+    case 'call':
+      return <AlsoAsked {...props} />
     case 'explain':
       return (
         <Text
@@ -51,6 +53,32 @@ export function StepDetails(props: Props) {
     default:
       return null
   }
+}
+
+const ALSO = [
+  ['ruled_out', 'what is ruled out, and by which stretch of the trace'],
+  ['otherwise', 'what to do if the next test does not cure it'],
+] as const
+
+function AlsoAsked({ step, onChange }: Props) {
+  const asks = step.asks ?? []
+  return (
+    <Stack $gap={4}>
+      <Muted>Asked beside verdict, cause, evidence, next test and how sure:</Muted>
+      {ALSO.map(([key, text]) => (
+        <label key={key}>
+          <input
+            type="checkbox"
+            checked={asks.includes(key)}
+            onChange={(e) =>
+              onChange({ asks: e.target.checked ? [...asks, key] : asks.filter((a) => a !== key) })
+            }
+          />{' '}
+          {text}
+        </label>
+      ))}
+    </Stack>
+  )
 }
 
 function Wires({ step, circuit, onChange }: Props) {

@@ -110,7 +110,7 @@ export function StepEditor({ document, circuit, maker, place, check, onChange, o
             </Fields>
           </Stack>
           <Stack $gap={6}>
-            {criteriaOf(step.kind, maker).map((c) => {
+            {criteriaOf(step, maker).map((c) => {
               const said = own.find((r) => r.title === c.title) ?? (own.length === 1 ? own[0] : undefined)
               return (
                 <Worth key={c.key}>

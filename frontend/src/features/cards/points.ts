@@ -14,8 +14,13 @@ const KIND_OF: Record<string, Step['kind']> = { capture_quality: 'capture' }
 const kindOf = (criterion: Criterion): Step['kind'] =>
   KIND_OF[criterion.key] ?? (criterion.key in STEP_KINDS ? (criterion.key as Step['kind']) : 'call')
 
-export const criteriaOf = (kind: Step['kind'], maker: MakerFacts): Criterion[] =>
-  maker.criteria.filter((c) => kindOf(c) === kind)
+/** Criteria that a call has only where the card asks for them. */
+const ASKED_FOR = ['ruled_out', 'otherwise']
+
+export const criteriaOf = (step: Step, maker: MakerFacts): Criterion[] =>
+  maker.criteria.filter(
+    (c) => kindOf(c) === step.kind && (!ASKED_FOR.includes(c.key) || step.asks?.includes(c.key)),
+  )
 
 export const worthOf = (document: CardDocument, criterion: Criterion): number =>
   // Nobody reads an explanation in practice, so that it is worth nothing there.
@@ -23,14 +28,14 @@ export const worthOf = (document: CardDocument, criterion: Criterion): number =>
     ? 0
     : (document.points[criterion.key] ?? criterion.points)
 
-export const pointsOf = (document: CardDocument, kind: Step['kind'], maker: MakerFacts): number =>
-  criteriaOf(kind, maker).reduce((sum, c) => sum + worthOf(document, c), 0)
+export const pointsOf = (document: CardDocument, step: Step, maker: MakerFacts): number =>
+  criteriaOf(step, maker).reduce((sum, c) => sum + worthOf(document, c), 0)
 
 /** Points in all, for reading the trace and around it. */
 export function sumOf(document: CardDocument, maker: MakerFacts): { trace: number; around: number } {
   const sum = { trace: 0, around: 0 }
   for (const step of document.steps)
-    for (const c of criteriaOf(step.kind, maker))
+    for (const c of criteriaOf(step, maker))
       sum[AROUND.includes(c.skill) ? 'around' : 'trace'] += worthOf(document, c)
   return sum
 }

@@ -1,3 +1,4 @@
+import { useState } from 'react'
 import styled from 'styled-components'
 import { Button } from '../../ui/Button'
 import { Choice, Fields, Labelled } from '../../ui/fields'
@@ -69,6 +70,14 @@ export function CallStep({ circuit, step, answer, onAnswer, pegs }: StepProps) {
           onChange={(next_test) => set({ next_test })}
           options={circuit.next_tests}
         />
+        {step.asks?.includes('otherwise') && (
+          <Choice
+            label="And if that does not cure it?"
+            value={answer.otherwise ?? null}
+            onChange={(otherwise) => set({ otherwise })}
+            options={circuit.next_tests}
+          />
+        )}
         <Labelled label="Evidence on the trace">
           <Row $gap={6}>
             <Button
@@ -93,7 +102,66 @@ export function CallStep({ circuit, step, answer, onAnswer, pegs }: StepProps) {
           </Row>
         </Labelled>
       </Fields>
+      {step.asks?.includes('ruled_out') && (
+        <RuledOut circuit={circuit} answer={answer} stretch={stretch} onChange={set} />
+      )}
     </>
+  )
+}
+
+/** Causes that are no part of the vehicle: nobody rules them out. */
+const NO_PART = ['none', 'not-shown', 'connection']
+const MOST_EXCLUDED = 3
+
+interface RuledOutProps {
+  circuit: StepProps['circuit']
+  answer: StepProps['answer']
+  stretch: number[]
+  onChange: (change: StepProps['answer']) => void
+}
+
+/** What the trace excludes, each by the stretch between the pegs. */
+function RuledOut({ circuit, answer, stretch, onChange }: RuledOutProps) {
+  const [cause, setCause] = useState<string | null>(null)
+  const ruled = answer.ruled_out ?? []
+  const text = (key: string) => circuit.causes.find((c) => c.key === key)?.text ?? key
+  return (
+    <Labelled label="Ruled out, each by what the trace shows between the pegs">
+      <Row $gap={6}>
+        <div style={{ width: 280 }}>
+          <Choice
+            hidden
+            label="Cause to rule out"
+            placeholder="A cause that it is not"
+            value={cause}
+            onChange={setCause}
+            options={circuit.causes.filter(
+              (c) => !NO_PART.includes(c.key) && !ruled.some((r) => r.cause === c.key),
+            )}
+          />
+        </div>
+        <Button
+          $touch
+          isDisabled={!cause || ruled.length >= MOST_EXCLUDED}
+          onPress={() => {
+            onChange({ ruled_out: [...ruled, { cause: cause ?? '', by: stretch }] })
+            setCause(null)
+          }}
+        >
+          Rule it out
+        </Button>
+        {ruled.map((r) => (
+          <Button
+            key={r.cause}
+            aria-label={`Rule ${text(r.cause)} out no more`}
+            onPress={() => onChange({ ruled_out: ruled.filter((other) => other !== r) })}
+          >
+            {text(r.cause)}
+            {r.by?.length ? ` by ${r.by.map((t) => t.toFixed(2)).join('–')} s` : ', nothing chosen'} ✕
+          </Button>
+        ))}
+      </Row>
+    </Labelled>
   )
 }
 

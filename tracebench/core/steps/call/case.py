@@ -98,14 +98,17 @@ def stretches(findings: Sequence[Finding]) -> list[Stretch]:
 
 
 def judging(
-    criterion: Callable[[], Criterion], one: Callable[[Case, Criterion, float], Result]
+    criterion: Callable[[], Criterion], one: Callable[[Case, Criterion, float], Result], asked: str | None = None
 ) -> Callable[[Attempt, float], list[Result]]:
-    """A criterion's judge from what it says of one case; without a capture there is nothing to conclude from."""
+    """A criterion's judge from what it says of one case; without a capture there is nothing to conclude from.
+
+    With `asked`, of the steps alone that ask for that.
+    """
 
     def judge(attempt: Attempt, points: float) -> list[Result]:
         out = []
         for step in attempt.card.steps:
-            if not isinstance(step, CallStep):
+            if not isinstance(step, CallStep) or (asked is not None and asked not in step.asks):
                 continue
             taken = attempt.taken_for(step)
             if taken is None:

@@ -6,9 +6,7 @@ from tracebench.core.circuits import finding_spec
 from tracebench.core.grading.result import Criterion, Result
 from tracebench.core.steps.call.case import Case, judging, stretches
 from tracebench.core.steps.call.evidence import kept
-
-CONNECTION, NOT_SHOWN, NONE = "connection", "not-shown", "none"
-NO_PART = (CONNECTION, NOT_SHOWN, NONE)
+from tracebench.core.steps.call.step import CONNECTION, NO_PART, NONE, NOT_SHOWN
 
 
 def causes(case: Case) -> dict[str, float]:

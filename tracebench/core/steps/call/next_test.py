@@ -7,8 +7,8 @@ from dataclasses import dataclass
 from tracebench.core.circuits import finding_spec
 from tracebench.core.grading.result import Criterion, Result
 from tracebench.core.steps.call.case import Case, judging
-from tracebench.core.steps.call.cause import CONNECTION
 from tracebench.core.steps.call.evidence import kept
+from tracebench.core.steps.call.step import CONNECTION
 
 LOOK_UP, NONE, SECURE, CONDITION, HEAT = "look-up", "none", "recapture-secure", "recapture-condition", "heat"
 

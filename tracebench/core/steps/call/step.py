@@ -9,7 +9,7 @@ from tracebench.core import door
 from tracebench.core.answer import Call
 from tracebench.core.cards.step import PROMPT_LENGTH, Given, Step, step_id
 from tracebench.core.circuits.circuit import Circuit
-from tracebench.core.errors import BadAnswer
+from tracebench.core.errors import BadAnswer, BadOption
 from tracebench.core.steps.reading.step import stretch
 
 VERDICTS: tuple[Call, ...] = ("sound", "faulty", "inconclusive")
@@ -18,6 +18,10 @@ MOST_PIECES = 3
 """Pieces of evidence that count."""
 
 MOST_KEPT = 10
+
+CONNECTION, NOT_SHOWN, NONE = "connection", "not-shown", "none"
+NO_PART = (CONNECTION, NOT_SHOWN, NONE)
+"""Causes that are no part of the vehicle."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,6 +37,20 @@ class Piece:
 
 
 @dataclass(frozen=True, slots=True)
+class Excluded:
+    """A cause that the learner rules out; `by` is the stretch that shows it, None where none was chosen."""
+
+    cause: str
+    by: Piece | None
+
+
+ASKS = ("ruled_out", "otherwise")
+"""What a card may ask for beside the call: what is ruled out by what, and what if the next test does not cure it."""
+
+MOST_EXCLUDED = 6
+
+
+@dataclass(frozen=True, slots=True)
 class Called(Given):
     verdict: Call | None = None
     cause: str | None = None
@@ -40,6 +58,8 @@ class Called(Given):
     evidence: tuple[Piece, ...] = ()
     confidence: float | None = None
     words: str = ""
+    ruled_out: tuple[Excluded, ...] = ()
+    otherwise: str | None = None
 
     def as_json(self) -> dict[str, object]:
         chosen = {
@@ -48,18 +68,36 @@ class Called(Given):
             "next_test": self.next_test,
             "confidence": self.confidence,
         }
-        # An instant is kept as one peg, a stretch as two.
-        pieces = [[p.from_s] if p.length == 0 else [p.from_s, p.to_s] for p in self.evidence]
-        return {**{k: v for k, v in chosen.items() if v is not None}, "evidence": pieces, "words": self.words}
+        ruled_out = [{"cause": x.cause, "by": [] if x.by is None else _pegs(x.by)} for x in self.ruled_out]
+        return {
+            **{k: v for k, v in chosen.items() if v is not None},
+            "evidence": [_pegs(p) for p in self.evidence],
+            "words": self.words,
+            **({"ruled_out": ruled_out} if ruled_out else {}),
+            **({"otherwise": self.otherwise} if self.otherwise else {}),
+        }
+
+
+def _pegs(piece: Piece) -> list[float]:
+    """An instant is kept as one peg, a stretch as two."""
+    return [piece.from_s] if piece.length == 0 else [piece.from_s, piece.to_s]
 
 
 @dataclass(frozen=True, slots=True)
 class CallStep(Step[Called]):
+    """`asks` are the keys of `ASKS` that this card wants as well."""
+
     kind: ClassVar[str] = "call"
+
+    asks: tuple[str, ...] = ()
 
     @classmethod
     def parsed(cls, row: door.Fields, circuit: Circuit, capture: str, where: str) -> Self:
-        return cls(step_id(cls.kind, capture), door.text(row.get("prompt"), PROMPT_LENGTH), capture)
+        asks = [str(a) for a in door.listed(row.get("asks"), f"{where}: asks", BadOption)]
+        if not set(asks) <= set(ASKS):
+            raise BadOption(f"{where}: asks: any of {', '.join(ASKS)}")
+        name = step_id(cls.kind, capture)
+        return cls(name, door.text(row.get("prompt"), PROMPT_LENGTH), capture, tuple(a for a in ASKS if a in asks))
 
     def checked(self, circuit: Circuit, given: door.Fields) -> Called:
         chosen = {}
@@ -67,6 +105,7 @@ class CallStep(Step[Called]):
             ("verdict", tuple(VERDICTS)),
             ("cause", tuple(c.key for c in circuit.causes)),
             ("next_test", tuple(c.key for c in circuit.next_tests)),
+            ("otherwise", tuple(c.key for c in circuit.next_tests)),
         ):
             value = given.get(name)
             chosen[name] = None if value is None else door.one_of(value, known, f"{self.id}: {name}", BadAnswer)
@@ -86,7 +125,23 @@ class CallStep(Step[Called]):
             tuple(Piece(e[0], e[-1]) for e in ends),
             sure,
             door.text(given.get("words"), 2000),
+            self._excluded(circuit, given),
+            chosen["otherwise"],
         )
+
+    def _excluded(self, circuit: Circuit, given: door.Fields) -> tuple[Excluded, ...]:
+        where = f"{self.id}: ruled_out"
+        parts = tuple(c.key for c in circuit.causes if c.key not in NO_PART)
+        rows = [door.fields(row, where, BadAnswer) for row in door.listed(given.get("ruled_out"), where, BadAnswer)]
+        out: list[Excluded] = []
+        for row in rows[:MOST_EXCLUDED]:
+            ends = stretch(row["by"], where) if row.get("by") else ()
+            cause = door.one_of(row.get("cause"), parts, where, BadAnswer)
+            out.append(Excluded(cause, Piece(ends[0], ends[-1]) if ends else None))
+        return tuple(out)
+
+    def as_json(self) -> dict[str, object]:
+        return {**Step.as_json(self), **({"asks": list(self.asks)} if self.asks else {})}
 
     def open(self, given: Called | None, has_capture: bool) -> str | None:
         called = given or Called()
@@ -100,6 +155,8 @@ class CallStep(Step[Called]):
                 ("evidence", bool(called.evidence) or not needs_evidence),
                 ("next test", called.next_test is not None),
                 ("how sure", called.confidence is not None),
+                ("what is ruled out", bool(called.ruled_out) or not needs_evidence or "ruled_out" not in self.asks),
+                ("what if that does not cure it", called.otherwise is not None or "otherwise" not in self.asks),
             )
             if not there
         ]
