@@ -71,4 +71,11 @@ class Empty(ScreenTest):
         stranger.open("/shelf")
         stranger.press("The starter shelf")
         expect(stranger.page.get_by_text("46 references")).to_be_visible(timeout=60_000)
-        expect(stranger.page.get_by_role("link", name=re.compile("Throttle position, sound"))).to_be_visible()
+        # More come as one scrolls.
+        last = stranger.page.get_by_role("link", name=re.compile("Throttle position, sound"))
+        for _ in range(40):
+            if last.count():
+                break
+            stranger.page.mouse.wheel(0, 900)
+            stranger.page.wait_for_timeout(150)
+        expect(last).to_be_visible()

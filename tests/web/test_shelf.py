@@ -194,6 +194,14 @@ class Steps(WebTest):
         self.assertEqual(self.put({"kind": "blur"}).status_code, 422)
         self.assertEqual(self.put(who="stranger").status_code, 403)
 
+    def test_what_lies_outside_the_record_cannot_be_split_off_and_leaves_no_copy(self):
+        teacher = self.caller("teacher")
+        before = teacher.get("/api/references").json["total"]
+        for stretch in ({"from": 1e308, "to": 2e308 / 2}, {"from": 900.0, "to": 950.0}, {"from": 0.5, "to": 0.5}):
+            refused = teacher.post(f"/api/references/{self.sheet['id']}/split", stretch)
+            self.assertEqual(refused.status_code, 422, refused.json)
+        self.assertEqual(teacher.get("/api/references").json["total"], before)
+
     def test_a_stretch_is_split_off_as_a_draft_of_its_own(self):
         made = self.caller("teacher").post(f"/api/references/{self.sheet['id']}/split", {"from": 0.5, "to": 8.0})
         self.assertEqual(made.status_code, 201)

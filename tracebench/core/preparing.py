@@ -103,6 +103,11 @@ def _lane(capture: Capture, step: Step) -> Lane:
 def _between(capture: Capture, step: Step) -> tuple[int, int]:
     """First and last sample of the stretch told, both within the record."""
     first, last = sorted((step["from"], step["to"]))
+    if last < capture.start_s or first > capture.start_s + capture.duration_s:
+        raise BadOption(f"{first:g} to {last:g} s lies outside the record")
+    # What reaches beyond the record ends with it, however far that is.
+    first = max(first, capture.start_s)
+    last = min(last, capture.start_s + capture.duration_s)
     start = math.ceil((first - capture.start_s) / capture.interval_s - 1e-6)
     stop = math.floor((last - capture.start_s) / capture.interval_s + 1e-6)
     start, stop = max(start, 0), min(stop, capture.samples - 1)

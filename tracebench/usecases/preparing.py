@@ -93,7 +93,11 @@ def split(begin: Begin, person: Person, reference_id: int, from_s: float, to_s: 
     """A draft of its own of a stretch of a reference, for an event or a condition; its id."""
     with begin() as conn:
         reference = shelf.work_on(conn, person, reference_id)
-        steps = steps_of(conn, reference["capture_id"])
+        steps = [*steps_of(conn, reference["capture_id"]), {"kind": "crop", "from": from_s, "to": to_s}]
+        raw = store.load(conn, int(queries.captures.raw_of(conn, capture_id=reference["capture_id"])))
+    # What cannot be cut out leaves no copy behind.
+    preparing.prepared(raw, preparing.checked(steps))
+    with begin() as conn:
         copy_id = shelf.copy(conn, person, reference_id, at)
-    set_steps(begin, person, copy_id, 1, [*steps, {"kind": "crop", "from": from_s, "to": to_s}], at)
+    set_steps(begin, person, copy_id, 1, steps, at)
     return copy_id

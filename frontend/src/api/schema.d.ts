@@ -6344,7 +6344,7 @@ export interface components {
     }
     LogbookOut: {
       learner: components['schemas']['LogLearnerOut']
-      mistakes: components['schemas']['MistakeOut1'][]
+      mistakes: components['schemas']['MistakeOut'][]
       sittings: components['schemas']['LogSittingOut'][]
       skills: components['schemas']['SkillCourseOut'][]
     }
@@ -6431,13 +6431,6 @@ export interface components {
       person_id: number
     }
     MistakeOut: {
-      /** @description points lost by it */
-      cost: number
-      key: string
-      title: string
-      where: string[]
-    }
-    MistakeOut1: {
       latest: string
       times: number
       title: string
@@ -6467,7 +6460,7 @@ export interface components {
     OwnScoreOut: {
       earned: number
       left_out: string[]
-      mistakes: components['schemas']['MistakeOut'][]
+      mistakes: components['schemas']['TypicalMistakeOut'][]
       points: number
       results: components['schemas']['RightOut'][]
     }
@@ -7398,6 +7391,13 @@ export interface components {
       lane: string
       level: number
       pre: number
+    }
+    TypicalMistakeOut: {
+      /** @description points lost by it */
+      cost: number
+      key: string
+      title: string
+      where: string[]
     }
     UnansweredOut: {
       step: string

@@ -156,7 +156,7 @@ class RightOut(Schema):
     stretches = f.many(StretchOut)
 
 
-class MistakeOut(Schema):
+class TypicalMistakeOut(Schema):
     key = f.text()
     title = f.text()
     cost = f.number(metadata={"description": "points lost by it"})
@@ -168,7 +168,7 @@ class OwnScoreOut(Schema):
     points = f.number()
     results = f.many(RightOut)
     left_out = f.many(f.text(metadata={"description": "step that only a learner can answer"}))
-    mistakes = f.many(MistakeOut)
+    mistakes = f.many(TypicalMistakeOut)
 
 
 class DrawnLaneOut(Schema):
