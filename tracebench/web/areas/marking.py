@@ -68,8 +68,24 @@ class SecondOut(Schema):
     marks = fields.Dict(keys=fields.String(), values=fields.Float(), required=True)
 
 
-class MarkSheetOut(Schema):
+class SecondSheetOut(Schema):
+    """A sitting for its second marker: not whose it is, nor what was decided."""
+
     id = f.whole()
+    capture_id = f.whole(allow_none=True)
+    card = f.nested(CardBody)
+    answers = fields.Dict(keys=fields.String(), values=fields.Nested(AnswerBody), required=True)
+    grade = f.nested(GradeOut)
+    measured = f.nested(AnswerOut, allow_none=True)
+    reference_capture_id = f.whole(allow_none=True)
+    reference_title = f.text(allow_none=True)
+    reference_phases = f.many(AnswerPhaseOut)
+    beside_reference = f.many(BesideReferenceOut)
+
+
+class MarkSheetOut(SecondSheetOut):
+    """A sitting at the desk: beside what its second marker sees, whose it is and what was decided."""
+
     learner_id = f.whole()
     learner = f.text()
     card_id = f.whole()
@@ -78,16 +94,7 @@ class MarkSheetOut(Schema):
     ends_at = f.instant(allow_none=True)
     attempt = f.whole()
     state = f.one_of("handed_in", "released")
-    capture_id = f.whole(allow_none=True)
-    card = f.nested(CardBody)
-    answers = fields.Dict(keys=fields.String(), values=fields.Nested(AnswerBody), required=True)
     engine = f.text()
-    grade = f.nested(GradeOut)
-    measured = f.nested(AnswerOut, allow_none=True)
-    reference_capture_id = f.whole(allow_none=True)
-    reference_title = f.text(allow_none=True)
-    reference_phases = f.many(AnswerPhaseOut)
-    beside_reference = f.many(BesideReferenceOut)
     records = f.many(RecordOut)
     likenesses = f.many(LikenessOut)
     comments = f.many(CommentOut)
@@ -118,21 +125,6 @@ class SecondWaitingOut(f.Rows):
     title = f.text()
     asker = f.text()
     asked_at = f.instant()
-
-
-class SecondSheetOut(Schema):
-    """A sitting for its second marker: not whose it is, nor what was decided."""
-
-    id = f.whole()
-    capture_id = f.whole(allow_none=True)
-    card = f.nested(CardBody)
-    answers = fields.Dict(keys=fields.String(), values=fields.Nested(AnswerBody), required=True)
-    grade = f.nested(GradeOut)
-    measured = f.nested(AnswerOut, allow_none=True)
-    reference_capture_id = f.whole(allow_none=True)
-    reference_title = f.text(allow_none=True)
-    reference_phases = f.many(AnswerPhaseOut)
-    beside_reference = f.many(BesideReferenceOut)
 
 
 class SecondMarksIn(Schema):

@@ -20,6 +20,7 @@ import { Comments } from './Comments'
 import { SecondMarker } from './SecondMarker'
 import { ChangeForm } from './ChangeForm'
 import { GivenAnswers } from './GivenAnswers'
+import { Side } from './Side'
 import { Likenesses } from './Likenesses'
 import { MakeReference } from './MakeReference'
 import {
@@ -280,13 +281,6 @@ function Settle({ sheet }: { sheet: MarkSheet }) {
     </Page>
   )
 }
-
-const Side = styled.section`
-  overflow: auto;
-  background: ${(p) => p.theme.colour.sheet};
-  border: 1px solid ${(p) => p.theme.colour.hair};
-  border-radius: ${(p) => p.theme.radius};
-`
 
 const Said = styled.blockquote`
   margin: 0 12px 8px;

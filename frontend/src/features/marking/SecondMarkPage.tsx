@@ -12,6 +12,7 @@ import { Button } from '../../ui/Button'
 import { Text } from '../../ui/fields'
 import { Muted, Note, Page, PageHead, TraceAndSide } from '../../ui/layout'
 import { GivenAnswers } from './GivenAnswers'
+import { Side } from './Side'
 import { giveSecond, secondSheetQuery, secondWaitingQuery } from './queries'
 
 /** A sitting marked a second time: the trace, the answers and the tool's proposal, but not what anybody decided. */
@@ -118,13 +119,6 @@ export function SecondMarkPage() {
     </Page>
   )
 }
-
-const Side = styled.section`
-  overflow: auto;
-  background: ${(p) => p.theme.colour.sheet};
-  border: 1px solid ${(p) => p.theme.colour.hair};
-  border-radius: ${(p) => p.theme.radius};
-`
 
 const Say = styled.div`
   padding: 8px 12px;
