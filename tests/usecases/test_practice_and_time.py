@@ -29,6 +29,10 @@ class Practice(UseCase):
         self.assertEqual({e["learner"] for e in desk}, {"Ben"})
         learners = self.do(skills.skill_map, "teacher", self.course_id)["learners"]
         self.assertEqual([person["sittings"] for person in learners], [0, 0])
+        log = self.do(skills.logbook, "teacher", self.course_id, self.who["ann"].id)
+        self.assertEqual(([s["id"] for s in log["practice"]], log["sittings"]), ([sitting_id], []))
+        with self.assertRaises(Conflict):
+            self.do(desk_of.take_back, "teacher", sitting_id, "", NOW)
         with self.assertRaisesRegex(Conflict, "marks that count"):
             self.do(sittings.ask_again, "ann", sitting_id, "why?", NOW)
 

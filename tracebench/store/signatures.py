@@ -1041,6 +1041,10 @@ class Sittings(Protocol):
         """The criteria of every released sitting of courses that counts, in no order: what skill is estimated from."""
         ...
 
+    def practised(self, conn: Connection, *, course_id: object, learner_id: object, most: object) -> Iterator[Row]:
+        """A learner's last practice in a course, the latest first, with what the tool made of it."""
+        ...
+
     def set_standing(self, conn: Connection, *, sitting_id: object, standing: object, criteria: object) -> int:
         """What stands of a sitting's marks, in all and by criterion, kept beside it for lists."""
         ...

@@ -226,7 +226,22 @@ def logbook(conn: Connection, person: Person, course_id: int, learner_id: int) -
             }
             for s in reversed(sittings)
         ],
+        "practice": _practice(conn, course_id, learner_id),
     }
+
+
+PRACTICE_SHOWN = 20
+
+
+def _practice(conn: Connection, course_id: int, learner_id: int) -> list[Json]:
+    """What was practised last: told beside the marks, and part of no estimate."""
+    out = []
+    for row in queries.sittings.practised(conn, course_id=course_id, learner_id=learner_id, most=PRACTICE_SHOWN):
+        stands = standing.read(row["standing"])
+        if stands is not None:
+            told = {key: row[key] for key in ("id", "title", "handed_in_at")}
+            out.append({**told, "earned": stands["earned"], "points": stands["points"]})
+    return out
 
 
 def _mistakes(conn: Connection, sittings: list[Released]) -> list[Json]:

@@ -6345,6 +6345,7 @@ export interface components {
     LogbookOut: {
       learner: components['schemas']['LogLearnerOut']
       mistakes: components['schemas']['MistakeOut'][]
+      practice: components['schemas']['LogSittingOut'][]
       sittings: components['schemas']['LogSittingOut'][]
       skills: components['schemas']['SkillCourseOut'][]
     }

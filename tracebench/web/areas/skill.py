@@ -75,6 +75,7 @@ class LogbookOut(Schema):
     skills = f.many(SkillCourseOut)
     mistakes = f.many(MistakeOut)
     sittings = f.many(LogSittingOut)
+    practice = f.many(LogSittingOut)
 
 
 @bp.get("/<int:course_id>/skill-map")

@@ -1,14 +1,20 @@
 import { useMutation, useSuspenseQuery } from '@tanstack/react-query'
+import { useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { cardsQuery, type CardItem } from '../../shared/cards'
+import { factsQuery } from '../../shared/facts'
 import { useWho } from '../../shared/who'
 import { Button } from '../../ui/Button'
+import { Text } from '../../ui/fields'
 import { Empty, Muted, Note, Page, PageHead, Panel, Row, Table } from '../../ui/layout'
 import { Stage } from '../../ui/marks'
 import { dayText, isLater } from '../../ui/time'
 import { CardFile } from './CardFile'
 import { SharedCards } from './SharedCards'
 import { startSitting } from './queries'
+
+/** Cards from which on one looks for one. */
+const MANY = 12
 
 /** Job cards of the person's courses. */
 export function CardsPage() {
@@ -17,9 +23,31 @@ export function CardsPage() {
   const go = useNavigate()
   const start = useMutation({ mutationFn: startSitting, onSuccess: (s) => void go(`/sittings/${s.id}`) })
   const instructor = who.role === 'instructor'
+  const { data: facts } = useSuspenseQuery(factsQuery)
+  const [words, setWords] = useState('')
+  const circuitOf = (card: CardItem) => facts.circuits.find((c) => c.code === card.circuit)?.title ?? ''
+  const wanted = words.toLowerCase().split(' ').filter(Boolean)
+  const shown = data.filter((card) => {
+    const text = `${card.title} ${card.course} ${circuitOf(card)} ${card.state}`.toLowerCase()
+    return wanted.every((word) => text.includes(word))
+  })
   return (
     <Page>
-      <PageHead title="Job cards">
+      <PageHead
+        title="Job cards"
+        about={shown.length < data.length ? `${shown.length} of ${data.length}` : undefined}
+      >
+        {data.length > MANY && (
+          <div style={{ width: 260 }}>
+            <Text
+              hidden
+              placeholder
+              label="Find: title, circuit, course, state"
+              value={words}
+              onChange={setWords}
+            />
+          </div>
+        )}
         {instructor && <CardFile />}
         {instructor && (
           <Button $main onPress={() => void go('/cards/new')}>
@@ -55,13 +83,13 @@ export function CardsPage() {
               </tr>
             </thead>
             <tbody>
-              {data.map((card) => (
+              {shown.map((card) => (
                 <tr key={card.id}>
                   <td>
                     {instructor ? <Link to={`/cards/${card.id}`}>{card.title}</Link> : <b>{card.title}</b>}
                     <br />
                     <Muted>
-                      {card.course} · {card.steps} steps
+                      {card.course} · {circuitOf(card)} · {card.steps} steps
                       {card.mode === 'practice' ? ' · practice' : ''}
                       {card.minutes ? ` · ${card.minutes} min` : ''}
                     </Muted>

@@ -159,8 +159,8 @@ function Settle({ sheet }: { sheet: MarkSheet }) {
         }
         about={
           <>
-            attempt {sheet.attempt}, handed in {dayText(sheet.handed_in_at)} · graded with engine{' '}
-            {sheet.engine}
+            {sheet.practice ? 'practice, ' : ''}attempt {sheet.attempt}, handed in{' '}
+            {dayText(sheet.handed_in_at)} · graded with engine {sheet.engine}
             {sheet.ends_at && sheet.handed_in_at > sheet.ends_at ? ' · time ran out' : ''} ·{' '}
             <Link to={`/skill/${sheet.course_id}/${sheet.learner_id}`}>logbook</Link>
           </>
@@ -176,7 +176,7 @@ function Settle({ sheet }: { sheet: MarkSheet }) {
             Release
           </Button>
         )}
-        {!open && (
+        {!open && !sheet.practice && (
           <Button isDisabled={back.isPending} onPress={() => back.mutate(sheet.id)}>
             Take it back
           </Button>
@@ -264,7 +264,6 @@ function Settle({ sheet }: { sheet: MarkSheet }) {
           />
         </Side>
       </TraceAndSide>
-      <SecondMarker sheet={sheet} onSheet={settled} />
       <BesideReference rows={sheet.beside_reference} circuit={circuit} />
       {parade && (
         <EventParade
@@ -278,6 +277,7 @@ function Settle({ sheet }: { sheet: MarkSheet }) {
       )}
       <KeptRecords records={sheet.records} />
       <GivenAnswers sheet={sheet} learner={sheet.learner} circuit={circuit} />
+      <SecondMarker sheet={sheet} onSheet={settled} />
     </Page>
   )
 }

@@ -5,7 +5,7 @@ import { useWho } from '../../shared/who'
 import { Empty, Muted, Page, PageHead, Panel, Stack, Table, Two } from '../../ui/layout'
 import { dayText } from '../../ui/time'
 import { CourseChart } from './CourseChart'
-import { logbookQuery } from './queries'
+import { logbookQuery, type Logbook } from './queries'
 
 /** One learner over the course: each skill with its uncertainty over time, and what keeps costing points. */
 export function LogbookPage() {
@@ -19,9 +19,12 @@ export function LogbookPage() {
         about={`${data.sittings.length} marked sittings · estimates from released marks only, with one standard deviation either way`}
       />
       {data.sittings.length === 0 ? (
-        <Empty>
-          <p>The logbook begins with the first released mark.</p>
-        </Empty>
+        <Stack>
+          <Empty>
+            <p>The logbook begins with the first released mark.</p>
+          </Empty>
+          <Sat title={PRACTICE} rows={data.practice} instructor={instructor} />
+        </Stack>
       ) : (
         <Two $left={1.5}>
           <Charts>
@@ -45,28 +48,45 @@ export function LogbookPage() {
                 ))
               )}
             </Panel>
-            <Panel>
-              <h2>Marked sittings</h2>
-              <Table>
-                <tbody>
-                  {data.sittings.map((s) => (
-                    <tr key={s.id}>
-                      <td>
-                        <Link to={instructor ? `/marking/${s.id}` : `/sittings/${s.id}`}>{s.title}</Link>
-                      </td>
-                      <td>{dayText(s.handed_in_at)}</td>
-                      <td className="num">
-                        {s.earned} / {s.points}
-                      </td>
-                    </tr>
-                  ))}
-                </tbody>
-              </Table>
-            </Panel>
+            <Sat title="Marked sittings" rows={data.sittings} instructor={instructor} />
+            <Sat title={PRACTICE} rows={data.practice} instructor={instructor} />
           </Stack>
         </Two>
       )}
     </Page>
+  )
+}
+
+const PRACTICE = 'Practice, which counts for nothing'
+
+interface SatProps {
+  title: string
+  rows: Logbook['sittings']
+  instructor: boolean
+}
+
+/** Sittings with their points, each a link to its trace. */
+function Sat({ title, rows, instructor }: SatProps) {
+  if (rows.length === 0) return null
+  return (
+    <Panel>
+      <h2>{title}</h2>
+      <Table>
+        <tbody>
+          {rows.map((s) => (
+            <tr key={s.id}>
+              <td>
+                <Link to={instructor ? `/marking/${s.id}` : `/sittings/${s.id}`}>{s.title}</Link>
+              </td>
+              <td>{dayText(s.handed_in_at)}</td>
+              <td className="num">
+                {s.earned} / {s.points}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </Table>
+    </Panel>
   )
 }
 

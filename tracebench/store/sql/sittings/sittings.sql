@@ -114,6 +114,13 @@ SELECT s.id, s.learner_id, v.card_id, s.title, s.handed_in_at, s.criteria, c.cou
 FROM card c JOIN card_version v ON v.card_id = c.id JOIN sitting s ON s.card_version_id = v.id
 WHERE c.course_id IN :course_ids AND s.trial = FALSE AND s.practice = FALSE AND s.state = 'released' AND s.criteria IS NOT NULL;
 
+-- name: practised(course_id, learner_id, most)
+-- A learner's last practice in a course, the latest first, with what the tool made of it.
+SELECT s.id, s.title, s.handed_in_at, s.standing FROM sitting s JOIN card_version v ON v.id = s.card_version_id
+JOIN card c ON c.id = v.card_id
+WHERE s.learner_id = :learner_id AND c.course_id = :course_id AND s.practice = TRUE AND s.state = 'released'
+ORDER BY s.handed_in_at DESC, s.id DESC LIMIT :most;
+
 -- name: set_standing(sitting_id, standing, criteria)!
 -- What stands of a sitting's marks, in all and by criterion, kept beside it for lists.
 UPDATE sitting SET standing = :standing, criteria = :criteria WHERE id = :sitting_id;
@@ -152,7 +159,7 @@ UPDATE sitting SET seen_at = :at WHERE id = :sitting_id AND state = 'released' A
 -- From released to handed in, while the learner has not seen it or asks for a second look.
 UPDATE sitting s SET s.state = 'handed_in', s.released_at = NULL, s.released_by = NULL, s.seen_at = NULL,
   s.revision = s.revision + 1
-WHERE s.id = :sitting_id AND s.state = 'released' AND (s.seen_at IS NULL
+WHERE s.id = :sitting_id AND s.state = 'released' AND s.practice = FALSE AND (s.seen_at IS NULL
   OR EXISTS (SELECT 1 FROM second_look l WHERE l.sitting_id = s.id AND l.answered_at IS NULL));
 
 -- name: ask_again(sitting_id, words, at)!
