@@ -75,7 +75,7 @@ export function Text({
     >
       {!hidden && <Caption>{label}</Caption>}
       {lines ? (
-        <Lines rows={lines} />
+        <Lines rows={lines} placeholder={placeholder ? label : undefined} />
       ) : (
         <Line type={type} autoComplete={autoComplete} placeholder={placeholder ? label : undefined} />
       )}

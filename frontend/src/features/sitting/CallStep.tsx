@@ -101,10 +101,12 @@ export function CallStep({ circuit, step, answer, onAnswer, pegs }: StepProps) {
             </Muted>
           </Row>
         </Labelled>
+        {step.asks?.includes('ruled_out') && (
+          <Beside>
+            <RuledOut circuit={circuit} answer={answer} stretch={stretch} onChange={set} />
+          </Beside>
+        )}
       </Fields>
-      {step.asks?.includes('ruled_out') && (
-        <RuledOut circuit={circuit} answer={answer} stretch={stretch} onChange={set} />
-      )}
     </>
   )
 }
@@ -164,6 +166,14 @@ function RuledOut({ circuit, answer, stretch, onChange }: RuledOutProps) {
     </Labelled>
   )
 }
+
+/** Takes what is left of the row beside the evidence. */
+const Beside = styled.div`
+  grid-column: 2 / -1;
+  @media (max-width: 700px) {
+    grid-column: 1 / -1;
+  }
+`
 
 const Sure = styled.label`
   display: flex;
