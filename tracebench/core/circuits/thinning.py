@@ -6,7 +6,6 @@ from dataclasses import dataclass
 
 from tracebench.core.answer import Phase
 from tracebench.core.circuits.work import Work
-from tracebench.core.robust.series import ENOUGH_OF_A_BLOCK, block_medians
 from tracebench.core.samples import Samples
 
 
@@ -31,7 +30,7 @@ class Grid:
 def on_grid(work: Work, samples: Samples, grid_s: float) -> Grid:
     """Block medians of about `grid_s`; a slower recording stays as it is."""
     block = max(1, round(grid_s / work.capture.interval_s))
-    return Grid(block_medians(samples, block, ENOUGH_OF_A_BLOCK), block * work.capture.interval_s, work.capture.start_s)
+    return Grid(work.block_medians(samples, block), block * work.capture.interval_s, work.capture.start_s)
 
 
 def thin(samples: Samples) -> Samples:

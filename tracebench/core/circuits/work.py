@@ -12,6 +12,7 @@ from tracebench.core.capture import Capture, Lane
 from tracebench.core.circuits.circuit import Measured, Told
 from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.errors import BadOption
+from tracebench.core.robust.series import ENOUGH_OF_A_BLOCK, block_medians
 from tracebench.core.samples import Samples
 
 Span = tuple[float, float]
@@ -35,6 +36,7 @@ class Work:
     shown: tuple[str, ...] = ()
     beside: dict[str, Measured] = field(default_factory=dict)
     _codes: dict[str, tuple[Lane, float]] = field(default_factory=dict, init=False, repr=False)
+    _thinned: dict[tuple[str, int], tuple[Lane, Samples]] = field(default_factory=dict, init=False, repr=False)
 
     # --- where things are ---
 
@@ -59,6 +61,19 @@ class Work:
     def lane(self, name: str) -> Samples | None:
         lane = self.capture.lanes.get(name)
         return None if lane is None else lane.samples
+
+    def block_medians(self, samples: Samples, block: int) -> Samples:
+        """Medians of runs of `block` samples, as a course is followed by; those of a lane as it is are made once."""
+        lane = next(((n, x) for n, x in self.capture.lanes.items() if x.samples is samples), None)
+        if lane is None:
+            return block_medians(samples, block, ENOUGH_OF_A_BLOCK)
+        known = self._thinned.get((lane[0], block))
+        if known is None or known[0] is not lane[1]:
+            made = block_medians(samples, block, ENOUGH_OF_A_BLOCK).view()
+            # Others look at it as well.
+            made.flags.writeable = False
+            known = self._thinned[lane[0], block] = (lane[1], made)
+        return known[1]
 
     def code(self, name: str) -> float:
         """Step of the recorder on a lane that is there, by all of its samples; 0 where it shows none."""
