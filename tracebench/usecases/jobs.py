@@ -26,8 +26,8 @@ from tracebench.usecases.person import Person
 LEASE = timedelta(seconds=20)
 """How long a job stays its worker's without a word from it."""
 
-BEAT_S, LOOK_S = 5.0, 0.5
-"""A job is renewed so often, and as soon as it is seen to be further than was told."""
+BEAT_S, LOOK_S, LEAST_NEWS = 5.0, 1.0, 0.05
+"""A job is renewed so often, and when it is seen to be further by so much than was told."""
 
 MOST_TRIES = 5
 FIRST_PAUSE = timedelta(seconds=2)
@@ -243,7 +243,7 @@ class _Beating:
         told, last = 0.0, time.monotonic()
         while not self._ended.wait(LOOK_S):
             progress = self.progress
-            if progress == told and time.monotonic() - last < BEAT_S:
+            if progress - told < LEAST_NEWS and time.monotonic() - last < BEAT_S:
                 continue
             told, last = progress, time.monotonic()
             try:
@@ -252,7 +252,7 @@ class _Beating:
                     queries.jobs.renew(conn, job_id=self._job_id, worker=self._worker, until=until, progress=progress)
             except Exception:
                 # The next beat comes soon; a lease that runs out meanwhile is noticed when the job ends.
-                log.warning("no beat for job %s", self._job_id)
+                log.warning("no beat for job %s", self._job_id, exc_info=True)
 
 
 def do_all(begin: Begin, works: Mapping[str, Work], clock: Clock) -> int:
