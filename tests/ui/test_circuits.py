@@ -94,7 +94,7 @@ class OtherCircuits(ScreenTest):
         teacher = self.person().sign_in("teacher")
         teacher.follow("Marking desk")
         teacher.page.get_by_role("link", name=re.compile("Lamps flare")).first.click()
-        expect(teacher.page.get_by_text("overcharge follows", exact=False).first).to_be_visible()
+        expect(teacher.page.get_by_text("overcharge follows", exact=False).first).to_be_visible(timeout=20_000)
         teacher.press("Release")
         # The desk goes on to what is next once the release is kept.
         expect(teacher.page.get_by_text("overcharge follows", exact=False)).to_have_count(0)

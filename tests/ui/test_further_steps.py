@@ -112,7 +112,8 @@ class EveryKindOfStep(ScreenTest):
         # A step is moved and edited where it stands, its prompt whole, beside the trace once the draft is kept.
         teacher.page.get_by_role("button", name=re.compile("^Move Work out.* up$")).click()
         teacher.page.get_by_label("Prompt of Work out").fill("What current is that?")
-        teacher.press("Keep draft")
+        with teacher.page.expect_response(lambda answer: answer.request.method == "PUT"):
+            teacher.press("Keep draft")
         expect(teacher.page.get_by_role("button", name="Keep draft")).to_be_disabled()
         steps = {s["kind"]: s for s in self.caller("teacher").get(f"/api/cards/{card_id}").json["document"]["steps"]}
         self.assertEqual(steps["set_up"]["lasts_s"], 20)
