@@ -47,6 +47,8 @@ class SecondMarking(WebTest):
         self.assertIn("a second time", refused.json["detail"])
         desk = self.other.get(f"/api/courses/{self.course_id}/desk").json
         self.assertNotIn(self.sitting_id, [e["id"] for e in desk])
+        self.assertNotIn(self.sitting_id, [e["id"] for e in self.other.get("/api/today").json["waiting"]])
+        self.assertIn(self.sitting_id, [e["id"] for e in self.teacher.get("/api/today").json["waiting"]])
         self.other.post(self.second, {"marks": self.marks(), "words": ""})
         self.assertEqual(self.other.get(self.path).status_code, 200)
 

@@ -1029,11 +1029,11 @@ class Sittings(Protocol):
         """Changes of a sitting's marks, oldest first."""
         ...
 
-    def to_settle(self, conn: Connection, *, course_ids: object) -> Iterator[Row]:
+    def to_settle(self, conn: Connection, *, course_ids: object, person_id: object) -> Iterator[Row]:
         """Sittings of courses (no trials) that wait to be settled, with what stands of their marks, in no order: a sort would"""
         ...
 
-    def settled(self, conn: Connection, *, course_id: object, most: object) -> Iterator[Row]:
+    def settled(self, conn: Connection, *, course_id: object, person_id: object, most: object) -> Iterator[Row]:
         """The last sittings of a course that were released, the latest first; found first, and only then their texts."""
         ...
 

@@ -47,12 +47,10 @@ def desk(conn: Connection, person: Person, course_id: int, released: int = RELEA
     """What waits to be settled in a course, least certain first, then so many of those released, the latest first."""
     person.must_be("instructor")
     courses.in_reach(conn, person, course_id)
-    # What one is to mark a second time unseen is not shown with what was decided.
-    unseen = {row["id"] for row in queries.sittings.to_mark_again(conn, marker_id=person.id)}
-    done = [_entry(row) for row in queries.sittings.settled(conn, course_id=course_id, most=released)]
+    rows = queries.sittings.settled(conn, course_id=course_id, person_id=person.id, most=released)
+    done = [_entry(row) for row in rows]
     done.sort(key=lambda e: (e["asked"] is not None, e["released_at"] or e["handed_in_at"], e["id"]), reverse=True)
-    found = _in_order(waiting(conn, [course_id]), done) + done
-    return [entry for entry in found if entry["id"] not in unseen]
+    return _in_order(waiting(conn, person, [course_id]), done) + done
 
 
 def _in_order(entries: list[DeskEntry], done: Sequence[DeskEntry]) -> list[DeskEntry]:
@@ -78,9 +76,9 @@ def _handed(entry: DeskEntry) -> Handed:
     )
 
 
-def waiting(conn: Connection, course_ids: Sequence[int]) -> list[DeskEntry]:
+def waiting(conn: Connection, person: Person, course_ids: Sequence[int]) -> list[DeskEntry]:
     """What waits to be settled in courses, one at least, least certain first."""
-    entries = [_entry(row) for row in queries.sittings.to_settle(conn, course_ids=course_ids)]
+    entries = [_entry(row) for row in queries.sittings.to_settle(conn, course_ids=course_ids, person_id=person.id)]
     # Those whose marks are still being worked out come last: nothing can be settled in them.
     return sorted(
         entries, key=lambda e: (2.0 if e["certainty"] is None else e["certainty"], e["handed_in_at"], e["id"])

@@ -144,11 +144,12 @@ def one(conn: Connection, person: Person, sitting_id: int) -> Json:
     """The sitting as its learner may see it: nothing of the key until it is released."""
     sitting = _own(conn, person, sitting_id)
     ready = sitting.state != "open" and grading.is_graded(conn, sitting_id)
-    again = sitting.state == "released" and _sits_again(conn, sitting)
+    attempts = _attempts(conn, sitting) if sitting.state == "released" else []
+    again = any(state != "released" for state in attempts)
     return {
         **sitting.told("id", "card_id", "attempt", "trial", "state", "capture_id", "revision"),
         **sitting.told("started_at", "saved_at", "handed_in_at", "released_at", "ends_at", "practice"),
-        "may_try_again": _may_try_again(conn, sitting),
+        "may_try_again": not sitting.trial and not again and 0 < len(attempts) < sitting.card.attempts,
         "answers": answers_as_json(sitting.answers),
         "card": learner_view(sitting.card, sitting.answered, sitting.hints),
         "unanswered": unanswered(sitting.card, sitting.answers, sitting.capture_id is not None),
@@ -185,16 +186,13 @@ def _second_look(conn: Connection, sitting: Sitting) -> Json | None:
 
 def _sits_again(conn: Connection, sitting: Sitting) -> bool:
     """Whether another attempt at the same card is not released yet: what was told after this one would be its key."""
-    attempts = queries.sittings.of_card_and_learner(conn, card_id=sitting.card_id, learner_id=sitting.learner_id)
-    return any(a["state"] != "released" for a in attempts)
+    return any(state != "released" for state in _attempts(conn, sitting))
 
 
-def _may_try_again(conn: Connection, sitting: Sitting) -> bool:
-    """Whether the learner has a further attempt at the card of a sitting that is back."""
-    if sitting.state != "released" or sitting.trial:
-        return False
-    attempts = list(queries.sittings.of_card_and_learner(conn, card_id=sitting.card_id, learner_id=sitting.learner_id))
-    return len(attempts) < sitting.card.attempts and all(a["state"] == "released" for a in attempts)
+def _attempts(conn: Connection, sitting: Sitting) -> list[State]:
+    """Where each attempt of the learner at a sitting's card stands."""
+    rows = queries.sittings.of_card_and_learner(conn, card_id=sitting.card_id, learner_id=sitting.learner_id)
+    return [row["state"] for row in rows]
 
 
 def _marks_job(conn: Connection, sitting_id: int) -> jobs.Job | None:
@@ -345,6 +343,7 @@ def work_marks_out(begin: Begin, payload: jobs.Payload, at: datetime) -> jobs.Ke
         if sitting.practice:
             # Nobody settles it: what the tool makes of it is told at once.
             queries.sittings.release(conn, sitting_id=sitting.id, released_by=None, at=at)
+            audit.write(conn, None, "mark.release", ("sitting", sitting.id), grading.named(sitting), at, why="practice")
         return {"sitting_id": sitting.id}
 
     return keep

@@ -206,13 +206,7 @@ const Desk = styled.div`
     min-height: 0;
   }
   > div {
-    display: grid;
     overflow: auto;
-    align-content: start;
-  }
-  > div:has(> * > figure),
-  > div:has(> * > :first-child:not(section)) {
-    align-content: stretch;
   }
   @media (max-width: 900px) {
     grid-template-columns: 1fr;

@@ -139,7 +139,7 @@ const Box = styled.div`
   display: grid;
   grid-template-rows: minmax(50%, 1fr) fit-content(48%);
   gap: 10px;
-  min-height: 0;
+  height: 100%;
   > :last-child {
     overflow: auto;
   }

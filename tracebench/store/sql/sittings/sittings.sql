@@ -83,9 +83,9 @@ RETURNING id;
 SELECT m.criterion, m.earned, m.reason, p.name AS author, m.at FROM mark_change m JOIN person p ON p.id = m.author_id
 WHERE m.sitting_id = :sitting_id ORDER BY m.id;
 
--- name: to_settle(course_ids)
+-- name: to_settle(course_ids, person_id)
 -- Sittings of courses (no trials) that wait to be settled, with what stands of their marks, in no order: a sort would
--- carry the texts along.
+-- carry the texts along. What the person is to mark a second time unseen is left out.
 SELECT s.id, s.learner_id, p.name AS learner, s.attempt, s.state, s.handed_in_at, s.released_at, v.card_id, s.title,
   s.standing, l.words AS asked, c.course_id,
   EXISTS (SELECT 1 FROM sitting_likeness k WHERE k.sitting_id = s.id)
@@ -93,9 +93,11 @@ SELECT s.id, s.learner_id, p.name AS learner, s.attempt, s.state, s.handed_in_at
 FROM card c JOIN card_version v ON v.card_id = c.id JOIN sitting s ON s.card_version_id = v.id
 JOIN person p ON p.id = s.learner_id
 LEFT JOIN second_look l ON l.sitting_id = s.id AND l.answered_at IS NULL
-WHERE c.course_id IN :course_ids AND s.trial = FALSE AND s.state = 'handed_in';
+WHERE c.course_id IN :course_ids AND s.trial = FALSE AND s.state = 'handed_in'
+  AND NOT EXISTS (SELECT 1 FROM second_mark m
+    WHERE m.sitting_id = s.id AND m.marker_id = :person_id AND m.done_at IS NULL);
 
--- name: settled(course_id, most)
+-- name: settled(course_id, person_id, most)
 -- The last sittings of a course that were released, the latest first; found first, and only then their texts.
 SELECT s.id, s.learner_id, p.name AS learner, s.attempt, s.state, s.handed_in_at, s.released_at, v.card_id, s.title,
   s.standing, l.words AS asked, c.course_id,
@@ -103,6 +105,8 @@ SELECT s.id, s.learner_id, p.name AS learner, s.attempt, s.state, s.handed_in_at
     OR EXISTS (SELECT 1 FROM sitting_likeness k WHERE k.other_id = s.id) AS alike
 FROM (SELECT s.id FROM card c JOIN card_version v ON v.card_id = c.id JOIN sitting s ON s.card_version_id = v.id
   WHERE c.course_id = :course_id AND s.trial = FALSE AND s.practice = FALSE AND s.state = 'released'
+    AND NOT EXISTS (SELECT 1 FROM second_mark m
+    WHERE m.sitting_id = s.id AND m.marker_id = :person_id AND m.done_at IS NULL)
   ORDER BY s.released_at DESC, s.id DESC LIMIT :most) last
 JOIN sitting s ON s.id = last.id JOIN card_version v ON v.id = s.card_version_id JOIN card c ON c.id = v.card_id
 JOIN person p ON p.id = s.learner_id
