@@ -72,6 +72,11 @@ class Person:
 
     def follow(self, name: str) -> None:
         self.page.get_by_role("link", name=name).first.click()
+        # The page before stays until the next is there, and may hold a link
+        # of the same words: wait until the navigation says where we are.
+        main = self.page.get_by_role("navigation").first.get_by_role("link", name=name)
+        if main.count() == 1:
+            expect(main).to_have_attribute("aria-current", "page")
 
     def fill(self, label: str, text: str) -> None:
         self.page.get_by_label(label, exact=True).fill(text)
