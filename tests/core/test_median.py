@@ -1,4 +1,4 @@
-"""Medians against numpy's own, for every width and for samples that are not there."""
+"""Medians and percentiles against numpy's own, for every width and for samples that are not there."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from hypothesis.extra.numpy import arrays
 
-from tracebench.core.robust.median import NARROW, SHORT, median, medians
+from tracebench.core.robust.median import NARROW, SHORT, median, medians, percentile, percentile_span, percentiles
 
 VOLTS = st.one_of(st.floats(-20, 20, width=32), st.sampled_from([0.0, 0.61, 0.62, 5.0, float("nan")]))
 
@@ -46,6 +46,16 @@ class Medians(unittest.TestCase):
         self.assertEqual(median(table), float(np.median(table)))
         medians(table)
         np.testing.assert_array_equal(table, before)
+
+    @settings(max_examples=150, deadline=None)
+    @given(st.lists(VOLTS, min_size=1, max_size=40), st.floats(0, 100), st.sampled_from([1, 3000]))
+    def test_percentiles_are_numpys(self, volts, share, least):
+        samples = np.resize(np.array(volts), max(least, len(volts)))
+        np.testing.assert_array_equal(percentile(samples, share), np.percentile(samples, share))
+        np.testing.assert_array_equal(percentiles(samples, share, 50), np.percentile(samples, (share, 50)))
+
+    def test_a_span_is_the_way_from_the_lower_to_the_higher(self):
+        self.assertAlmostEqual(percentile_span(np.arange(101.0), 5, 95), 90.0)
 
 
 if __name__ == "__main__":

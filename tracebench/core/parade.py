@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from tracebench.core.answer import Event
-from tracebench.core.robust.median import median
+from tracebench.core.robust.median import median, percentile
 from tracebench.core.samples import Samples
 
 MOST_POINTS = 480
@@ -66,7 +66,7 @@ def laid_over(
     # Beside a short event what follows matters, but never the next event.
     end = usual + max(AFTER * usual, 1.5e-3)
     if gaps.size:
-        end = min(end, max(0.9 * float(np.percentile(gaps, 10)), 1.05 * usual))
+        end = min(end, max(0.9 * percentile(gaps, 10), 1.05 * usual))
     window = (-max(BEFORE * usual, 0.2e-3), end)
     count = max(2, int(np.ceil((window[1] - window[0]) / interval_s)))
     step = -(-count // MOST_POINTS)

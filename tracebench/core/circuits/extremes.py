@@ -25,9 +25,12 @@ class Extreme(NamedTuple):
     uncertainty: float
 
 
-def extreme_of(samples: Samples, interval_s: float, width_s: float, largest: bool) -> Extreme:
+def extreme_of(
+    samples: Samples, interval_s: float, width_s: float, largest: bool, code: float | None = None
+) -> Extreme:
     """Largest (or smallest) median over about `width_s`, less what noise adds by being the largest of many.
 
+    `code` is the recorder's step where it is known already; else it is looked for in these samples.
     The largest of N medians of one level lies above it by the mean of the largest of N normal values (Blom's
     approximation), N those medians that noise could have made the largest; that is taken off.
     """
@@ -35,7 +38,7 @@ def extreme_of(samples: Samples, interval_s: float, width_s: float, largest: boo
     medians = block_medians(samples, block)
     at = int(np.argmax(medians) if largest else np.argmin(medians))
     value = float(medians[at])
-    step = resolution(samples)
+    step = resolution(samples) if code is None else code
     own = sample_noise(samples, step) * (1.2533 / np.sqrt(block) if block > 2 else 1.0)
     own = noise_between(medians, own) if block > 2 else own
     excess, doubt = excess_of_largest(own, int(np.sum(np.abs(medians - value) <= 3 * own)))

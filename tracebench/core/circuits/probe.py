@@ -10,7 +10,7 @@ from tracebench.core.circuits.thinning import on_grid, thin
 from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import Span, Work
 from tracebench.core.measure.excursions import Excursion, find_excursions
-from tracebench.core.robust.median import median
+from tracebench.core.robust.median import median, percentiles
 from tracebench.core.robust.series import joined, runs
 from tracebench.core.samples import Samples
 
@@ -90,7 +90,7 @@ def put_polarity_right(work: Work, lane: str) -> None:
     found = work.capture.lanes.get(lane)
     if found is None:
         return
-    low, high = np.percentile(thin(found.samples), (1, 99))
+    low, high = percentiles(thin(found.samples), 1, 99)
     if high < 0.05 and low < -0.3:
         work.setup("reversed_polarity", f"the {lane} lies below zero: leads reversed; read inverted", lane)
         work.capture = work.capture.with_lane(found.scaled(-1.0))

@@ -14,6 +14,7 @@ from tracebench.core.circuits.thinning import thin
 from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.errors import BadOption
 from tracebench.core.robust.codes import code_doubt
+from tracebench.core.robust.median import percentile
 
 _PARTS_OF = {("mV", "V"): 1000.0, ("V", "mV"): 0.001, ("mA", "A"): 1000.0}
 """How many of a reading's unit make one of its lane's, where they are not the same."""
@@ -60,7 +61,7 @@ def with_recorder(capture: Capture, readings: Iterable[Reading], accuracy: float
             if lane.name not in least:
                 step = lane.step
                 least[lane.name] = code_doubt(step, noise_within(lane.samples)) if step else 0.0
-                highest = float(np.percentile(np.abs(thin(lane.samples)), 99.9)) if accuracy else 0.0
+                highest = percentile(np.abs(thin(lane.samples)), 99.9) if accuracy else 0.0
                 shared[lane.name] = accuracy * highest / float(np.sqrt(3.0))
             doubt = float(np.hypot(max(doubt, scale * least[lane.name]), scale * shared[lane.name]))
         elif accuracy and (reading.unit not in _NOT_OF_SCALE or reading.id.endswith("ratio")):

@@ -13,6 +13,7 @@ from tracebench.core.circuits.threshold import Count, Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.errors import BadOption
 from tracebench.core.robust.codes import distinct_levels, resolution
+from tracebench.core.robust.median import percentile, percentile_span, percentiles
 from tracebench.core.robust.noise import ENOUGH, fast_noise, robust_sigma, runs_of
 from tracebench.core.robust.series import runs
 from tracebench.core.samples import Samples
@@ -69,7 +70,7 @@ def scale_factor(lane: Lane, top_at_least: float, top_at_most: float) -> float |
     `top_at_most` x 1.5, so that a genuine level fault is not mistaken for a wrong probe setting.
     """
     stride = max(1, lane.samples.size // ENOUGH)
-    top = float(np.percentile(np.abs(lane.samples[::stride]), 99.5))
+    top = percentile(np.abs(lane.samples[::stride]), 99.5)
     if top_at_least / 2.5 <= top <= 1.5 * top_at_most or top == 0:
         return None
     return wrong_factor(top, top_at_least, top_at_most)
@@ -97,7 +98,7 @@ def put_scale_right(work: Work, name: str, top_at_least: float, top_at_most: flo
     ):
         return
     if moving and factor < 1:
-        low, high = np.percentile(lane.samples[:: max(1, lane.samples.size // ENOUGH)], (1.0, 99.0))
+        low, high = percentiles(lane.samples[:: max(1, lane.samples.size // ENOUGH)], 1.0, 99.0)
         if high - low < max(0.5 * max(abs(high), abs(low)), 8 * resolution(lane.samples)):
             return
     text = f"the {name} is {factor:g} times what it can be: probe or clamp factor; read divided by {factor:g}"
@@ -176,7 +177,7 @@ def is_flat(samples: Samples, smallest_swing: float) -> bool:
     """True if the lane carries no more than noise and offset."""
     stride = max(1, samples.size // ENOUGH)
     thin = samples[::stride]
-    swing = float(np.percentile(thin, 99.0) - np.percentile(thin, 1.0))
+    swing = percentile_span(thin, 1.0, 99.0)
     # From sample to sample, not between thinned ones: a smooth wave steps far between those.
     noise = robust_sigma(np.diff(samples[:ENOUGH])) / np.sqrt(2.0)
     return bool(swing < max(smallest_swing, 6 * noise))

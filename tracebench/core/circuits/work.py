@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
+from typing import TypeVar, cast
 
 import numpy as np
 
@@ -17,6 +18,8 @@ from tracebench.core.samples import Samples
 
 Span = tuple[float, float]
 """From and to, seconds on the file's axis."""
+
+Made = TypeVar("Made")
 
 TRIM = Threshold(0.10, "", "Part of a phase left out at either end when its level is read")
 
@@ -35,8 +38,7 @@ class Work:
     events: list[Event] = field(default_factory=list)
     shown: tuple[str, ...] = ()
     beside: dict[str, Measured] = field(default_factory=dict)
-    _codes: dict[str, tuple[Lane, float]] = field(default_factory=dict, init=False, repr=False)
-    _thinned: dict[tuple[str, int], tuple[Lane, Samples]] = field(default_factory=dict, init=False, repr=False)
+    _made: dict[tuple[str, str], tuple[Lane, object]] = field(default_factory=dict, init=False, repr=False)
 
     # --- where things are ---
 
@@ -63,25 +65,25 @@ class Work:
         return None if lane is None else lane.samples
 
     def block_medians(self, samples: Samples, block: int) -> Samples:
-        """Medians of runs of `block` samples, as a course is followed by; those of a lane as it is are made once."""
-        lane = next(((n, x) for n, x in self.capture.lanes.items() if x.samples is samples), None)
-        if lane is None:
-            return block_medians(samples, block, ENOUGH_OF_A_BLOCK)
-        known = self._thinned.get((lane[0], block))
-        if known is None or known[0] is not lane[1]:
-            made = block_medians(samples, block, ENOUGH_OF_A_BLOCK).view()
-            # Others look at it as well.
-            made.flags.writeable = False
-            known = self._thinned[lane[0], block] = (lane[1], made)
-        return known[1]
+        """Medians of runs of `block` samples, as a course is followed by."""
+        made: Samples = self.once(
+            samples, f"medians of {block}", lambda x: _read_only(block_medians(x, block, ENOUGH_OF_A_BLOCK))
+        )
+        return made
 
     def code(self, name: str) -> float:
         """Step of the recorder on a lane that is there, by all of its samples; 0 where it shows none."""
-        lane = self.capture.lanes[name]
-        known = self._codes.get(name)
+        return self.once(self.samples(name), "code", lambda _: self.capture.lanes[name].step)
+
+    def once(self, samples: Samples, what: str, make: Callable[[Samples], Made]) -> Made:
+        """What is made of samples, under its name; of those of a lane as it is now it is made a single time."""
+        lane = next((x for x in self.capture.lanes.values() if x.samples is samples), None)
+        if lane is None:
+            return make(samples)
+        known = self._made.get((lane.name, what))
         if known is None or known[0] is not lane:
-            known = self._codes[name] = (lane, lane.step)
-        return known[1]
+            known = self._made[lane.name, what] = (lane, make(samples))
+        return cast(Made, known[1])
 
     # --- phases ---
 
@@ -203,6 +205,13 @@ def inner(phase: Phase) -> Span:
     """The stretch of a phase whose level is read."""
     edge = TRIM * (phase.to_s - phase.from_s)
     return phase.from_s + edge, phase.to_s - edge
+
+
+def _read_only(samples: Samples) -> Samples:
+    """What several look at, so that none changes it for the others."""
+    view = samples.view()
+    view.flags.writeable = False
+    return view
 
 
 def _beside(phase: Phase, told: Sequence[Phase]) -> Phase | None:

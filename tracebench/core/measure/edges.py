@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from tracebench.core.robust.median import percentiles
 from tracebench.core.samples import Samples
 
 
@@ -66,5 +67,5 @@ def high_shares(edges: Edges) -> tuple[NDArray[np.float64], NDArray[np.float64]]
 def swing_thresholds(samples: Samples, part: float = 0.2) -> tuple[float, float]:
     """Thresholds at `part` from either end of the swing (1st to 99th percentile), for `find_edges`."""
     thin = samples[:: max(1, samples.size // 32_768)]
-    low, high = np.percentile(thin, (1.0, 99.0))
+    low, high = percentiles(thin, 1.0, 99.0)
     return float(low + part * (high - low)), float(high - part * (high - low))

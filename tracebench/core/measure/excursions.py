@@ -54,7 +54,8 @@ def find_excursions(
     # A step is the recorder's only if it is seen again and again: a lone dropout makes one too.
     step = resolution(samples) if np.count_nonzero(np.diff(samples[:2_000_000])) >= _FEWEST_STEPS else 0.0
     floor = max(floor, 2.5 * step)
-    residual = samples - trend_of(samples, interval_s, longest_s)
+    trend = trend_of(samples, interval_s, longest_s)
+    residual = np.subtract(samples, trend, out=trend)
     longest = max(2, round(longest_s / interval_s))
     gap = max(2, round(0.005 / interval_s))
     out: list[Excursion] = []
@@ -88,14 +89,16 @@ def trend_of(samples: Samples, interval_s: float, longest_s: float = 0.150) -> S
     )
     if block == 1:
         return grid
-    # The same as np.interp between the blocks' centres, whose places are even: three times as quick.
+    # The same as np.interp between the blocks' centres, whose places are even, written where it is to stand.
     first = block // 2
     share = (np.arange(block) + first - (block - 1) / 2) / block
-    between = grid[:-1, np.newaxis] + np.diff(grid)[:, np.newaxis] * share
-    out = np.full(samples.size, grid[-1])
+    whole = min(grid.size - 1, (samples.size - first) // block)
+    out = np.empty(samples.size)
     out[:first] = grid[0]
-    end = min(samples.size, first + between.size)
-    out[first:end] = between.ravel()[: end - first]
+    out[first + whole * block :] = grid[-1]
+    between = out[first : first + whole * block].reshape(whole, block)
+    np.multiply(np.diff(grid[: whole + 1])[:, np.newaxis], share, out=between)
+    between += grid[:whole, np.newaxis]
     return out
 
 

@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tracebench.core.measure.crests import crests
+from tracebench.core.robust import fits
 from tracebench.core.robust.median import median
 from tracebench.core.robust.noise import MAD_TO_SIGMA, detrended
 from tracebench.core.robust.series import running_mean, running_median
@@ -85,7 +86,8 @@ def _left(after: Samples, out: int, sigma: float) -> int:
     begin, end = int(0.3 * out), max(int(0.3 * out) + 2, int(0.9 * out))
     if end - begin < 8:
         return out
-    slope, offset = np.polyfit(np.arange(begin, end), after[begin:end], 1)
+    slope, offset = fits.line(after[begin:end])
+    offset -= slope * begin
     line = offset + slope * np.arange(out)
     spread = max(4 * sigma, 3 * float(np.std(after[begin:end] - line[begin:end])), 0.12 * offset)
     on_line = np.flatnonzero(after[:out] >= line - spread)

@@ -6,7 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from tracebench.core.robust.codes import code_doubt, resolution
+from tracebench.core.robust.codes import code_doubt, steps_of
+from tracebench.core.robust.fits import parabola, roots
 from tracebench.core.robust.noise import correlation
 from tracebench.core.samples import Samples
 
@@ -40,75 +41,63 @@ def crossing(samples: Samples, start: int, stop: int, level: float, step: float)
     of the step, so that noise does not move it; with fewer than five such samples the two neighbours are
     interpolated.
     """
-    part = (samples[start:stop] - level) * np.sign(step)
+    part, sign = samples[start:stop], np.sign(step)
     if part.size < 2:
         return None
-    beyond = part >= 0
-    if not beyond.any() or beyond.all():
-        return None
+    beyond = part >= level if sign > 0 else part <= level
     # With noise a slow edge crosses many times: the middle of first and last contact is unbiased.
     first_above = int(np.argmax(beyond))
     last_below = part.size - 1 - int(np.argmin(beyond[::-1]))
+    if not beyond[first_above] or beyond[last_below]:
+        return None
     if last_below < first_above:
         k = first_above
-        fraction = part[k - 1] / (part[k - 1] - part[k]) if k else 0.0
+        fraction = (part[k - 1] - level) / (part[k - 1] - part[k]) if k else 0.0
         coarse = k - 1 + float(fraction)
     else:
         coarse = (first_above + last_below) / 2
-    return _refined(part, start, coarse, abs(step))
-
-
-def _refined(part: Samples, start: int, coarse: float, step: float) -> Instant:
     # Single noisy samples outside the band do not end the stretch round the crossing.
-    lo, hi = _stretch_round(part, min(max(round(coarse), 0), part.size - 1), _NEAR * step, patience=3)
+    at = min(max(round(coarse), 0), part.size - 1)
+    lo, hi = _stretch_round(part, at, level, _NEAR * abs(step), patience=3)
     stride = max(1, (hi + 1 - lo) // _MOST)
-    x = np.arange(lo, hi + 1, stride) - coarse
-    y = part[lo : hi + 1 : stride]
-    if x.size < 5:
+    return _refined((part[lo : hi + 1 : stride] - level) * sign, start, lo, stride, coarse)
+
+
+def _refined(y: Samples, start: int, lo: int, stride: int, coarse: float) -> Instant:
+    """The crossing near `coarse`, by samples over the level, each `stride` one from `lo`, all counted from `start`."""
+    if y.size < 5:
         return Instant(start + coarse, 1 / np.sqrt(12.0))
+    x = np.arange(y.size) * stride + (lo - coarse)
     # A parabola, because a hand eases in and out: a straight line would be biased at 10 and 90 %.
-    bend, slope, offset = np.polyfit(x, y, 2)
+    bend, slope, offset = parabola(y, (coarse - lo) / stride)
+    bend, slope = bend / stride**2, slope / stride
     # Three figures are taken from the samples themselves.
     residuals = y - ((bend * x + slope) * x + offset)
     scatter = float(np.sqrt(residuals @ residuals / (x.size - 3)))
-    real = _roots(bend, slope, offset)
+    real = roots(bend, slope, offset)
     inside = real[(real >= x[0]) & (real <= x[-1]) & (2 * bend * real + slope > 0)]
     if inside.size == 0:
-        return Instant(start + coarse, max((hi + 1 - lo) / 4, 1 / np.sqrt(12.0)))
+        return Instant(start + coarse, max(y.size * stride / 4, 1 / np.sqrt(12.0)))
     at = float(inside[np.argmin(np.abs(inside))])
     steepness = float(2 * bend * at + slope)
     # 1.5: standard error of a parabola's value at the middle of its stretch against that of a mean.
     spread = 1.5 * scatter * correlation(residuals) / np.sqrt(x.size) / steepness
     # Codes that noise does not stir shift the whole stretch: no number of samples within it averages that out.
-    shifted = code_doubt(resolution(y), scatter) * _alike_in_codes(x.size, y) / steepness
+    code, codes = steps_of(y)
+    # A slope that runs through several codes averages that doubt over them.
+    shifted = code_doubt(code, scatter) / float(np.sqrt(max(1, codes / 2))) / steepness
     return Instant(start + coarse + at, float(np.linalg.norm((spread, shifted, LEAST_DOUBT))))
 
 
-def _roots(bend: float, slope: float, offset: float) -> Samples:
-    """Real roots of a parabola; of a straight line where it does not bend, none where it never passes zero."""
-    inner = slope * slope - 4 * bend * offset
-    if inner < 0:
-        return np.empty(0)
-    # The form that does not take nearly equal numbers from each other (Numerical Recipes, 5.6, from memory).
-    larger = -0.5 * (slope + np.copysign(np.sqrt(inner), slope))
-    over = ((larger, bend), (offset, larger))
-    return np.array([a / b for a, b in over if b != 0])
-
-
-def _alike_in_codes(count: int, y: Samples) -> float:
-    """Part of a code's doubt that stays where a slope runs through several of them: their number averages it."""
-    return 1.0 / float(np.sqrt(max(1, min(count, np.unique(y).size) / 2)))
-
-
-def _stretch_round(part: Samples, at: int, band: float, patience: int) -> tuple[int, int]:
-    """First and last index of the stretch round `at` whose samples are within `band` of zero.
+def _stretch_round(part: Samples, at: int, level: float, band: float, patience: int) -> tuple[int, int]:
+    """First and last index of the stretch round `at` whose samples are within `band` of the level.
 
     Looked for within more and more samples on either side, as a long record has few near its crossing.
     """
     reach = _FIRST_REACH
     while True:
         begin, end = max(0, at - reach), min(part.size, at + reach + 1)
-        lo, hi = _contiguous(np.abs(part[begin:end]) <= band, at - begin, patience)
+        lo, hi = _contiguous(np.abs(part[begin:end] - level) <= band, at - begin, patience)
         seen_left = begin == 0 or lo > patience + 1
         seen_right = end == part.size or hi < end - begin - 1 - (patience + 1)
         if (lo < hi and seen_left and seen_right) or (begin == 0 and end == part.size):

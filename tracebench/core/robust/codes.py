@@ -13,18 +13,23 @@ STIRS = 0.75
 
 
 def resolution(samples: Samples) -> float:
-    """Smallest step between distinct values, in the samples' unit (one code of the recorder); 0 if constant.
+    """Smallest step between distinct values, in the samples' unit (one code of the recorder); 0 if constant."""
+    return steps_of(samples)[0]
+
+
+def steps_of(samples: Samples) -> tuple[float, int]:
+    """Smallest step between distinct values, in the samples' unit, 0 if constant; and how many values there are.
 
     Looks at no more than about 16,000 samples, taken evenly from the record, so time does not grow with length.
     Steps under a millionth of the swing are rounding of the file's text and are not steps.
     """
     stride = max(1, samples.size // _MOST_FOR_RESOLUTION)
-    values = np.unique(samples[::stride])
+    values = np.sort(samples[::stride])
+    if values.size < 2:
+        return 0.0, values.size
     steps = np.diff(values)
-    if steps.size == 0:
-        return 0.0
     steps = steps[steps > 1e-6 * (values[-1] - values[0])]
-    return float(steps.min()) if steps.size else 0.0
+    return (float(steps.min()), steps.size + 1) if steps.size else (0.0, 1)
 
 
 def distinct_levels(samples: Samples) -> int:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from tracebench.core.robust.median import median
+from tracebench.core.robust.median import median, percentile_span
 from tracebench.core.samples import Samples
 
 _RUN = 1024
@@ -92,12 +92,12 @@ def percentile_range(samples: Samples, low: float, high: float, step: float) -> 
     drawn = 2.1 * float(np.std(samples)) / np.sqrt(samples.size)
     if noise > NOT_TOLD_APART * float(np.std(samples)):
         # A few samples a wave look like noise: the two cannot be told apart, and all of it stays.
-        return float(np.subtract(*np.percentile(samples, (high, low)))), float(np.hypot(0.5 * noise, drawn))
+        return percentile_span(samples, low, high), float(np.hypot(0.5 * noise, drawn))
     # Codes are spread over their width first, or a percentile sticks to one of them.
     samples = samples + rng.uniform(-0.5 * step, 0.5 * step, samples.size)
     added = rng.standard_normal(samples.size) * noise
     shares = np.array([0.0, 0.5, 1.0, 1.5])
-    widths = [float(np.subtract(*np.percentile(samples + np.sqrt(x) * added, (high, low)))) for x in shares]
+    widths = [percentile_span(samples + np.sqrt(x) * added, low, high) for x in shares]
     without = max(0.0, float(np.polyval(np.polyfit(shares, widths, 2), -1.0)))
     # What the parabola leaves depends on the shape of the crest, the more the fewer samples lie beyond the percentile:
     # six tenths of the noise at the 1st, a fifth at the 5th, over sines, triangles, ramps and rectified waves.

@@ -14,7 +14,7 @@ from tracebench.core.circuits.threshold import Count, Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.errors import BadOption
 from tracebench.core.measure.pulse_train import find_pulses, rest_of
-from tracebench.core.robust.median import median
+from tracebench.core.robust.median import median, percentile
 from tracebench.core.samples import Samples
 
 MOST_CYLINDERS = Count(12, "cylinders", "More than this is no road vehicle's engine (from memory)")
@@ -84,7 +84,7 @@ def sync_instants(samples: Samples) -> NDArray[np.float64]:
     if at.size < 3:
         return at
     # A ringing pickup crosses more than once: the first of each burst.
-    gap = 0.12 * float(np.percentile(np.diff(at), 90))
+    gap = 0.12 * percentile(np.diff(at), 90)
     keep = np.concatenate([[True], np.diff(at) > gap])
     return np.asarray(at[keep], dtype=np.float64)
 
@@ -107,23 +107,23 @@ def unswap_sync(work: Work, lane: str) -> None:
     sync = work.lane("sync")
     if sync is None:
         return
-    own, others = (_events(x, work.capture.interval_s) for x in (work.samples(lane), sync))
+    own, others = (_events(work, x) for x in (work.samples(lane), sync))
     if own >= 2 and others >= SYNC_AGAINST * own:
         probe.exchange(work, lane, "sync", f"the sync lane has {others} pulses and the {lane} {own}: read exchanged")
 
 
-def _events(samples: Samples, interval_s: float) -> int:
+def _events(work: Work, samples: Samples) -> int:
     """Pulses on either side of a lane, those that follow at once not counted."""
-    rest = rest_of(samples)
+    rest = work.once(samples, "rest", rest_of)
     if rest.under > rest.over:
         samples, rest = -samples, rest_of(-samples)
     if rest.over < 6 * rest.sigma or rest.over <= 0:
         return 0
     # A few spikes far over the rest must not hide the others.
-    reach = float(np.percentile(samples, 99.9)) - rest.level
+    reach = percentile(samples, 99.9) - rest.level
     reach = reach if reach > 6 * rest.sigma else rest.over
     at = find_pulses(samples, rest.level + 0.3 * reach, rest.level + 0.5 * reach).start
-    return int(1 + np.sum(np.diff(at) > APART_S / interval_s)) if at.size else 0
+    return int(1 + np.sum(np.diff(at) > APART_S / work.capture.interval_s)) if at.size else 0
 
 
 def attributed(work: Work, at: NDArray[np.float64]) -> Places:

@@ -12,7 +12,8 @@ from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.pulse_train import Pulses, Rest, find_pulses, mean_course, rest_of, without_drift
-from tracebench.core.robust.median import median
+from tracebench.core.robust import fits
+from tracebench.core.robust.median import median, percentile
 from tracebench.core.robust.series import running_mean
 from tracebench.core.samples import Samples
 
@@ -83,7 +84,7 @@ def current_of(work: Work, lane: str, least_a: float, most_a: float) -> Current 
     _put_polarity_right(work, lane)
     _put_scale_right(work, lane, least_a, most_a)
     samples = work.samples(lane)
-    rest = rest_of(samples)
+    rest = work.once(samples, "rest", rest_of)
     zero = rest.level
     if rest.over < max(LEAST_A, 8 * rest.sigma):
         probe.note_nothing(work, lane, "no current pulses: clamp on, jaws shut, the right wire?")
@@ -92,7 +93,7 @@ def current_of(work: Work, lane: str, least_a: float, most_a: float) -> Current 
     if wander > 0:
         text = f"the zero of the clamp wanders by {wander:.2g} A; taken off, zero the clamp before the next capture"
         work.find("clamp_drift", "note", text, None, lane)
-    rest = rest_of(samples)
+    rest = work.once(samples, "rest", rest_of)
     pulses, typical = _pulses(samples, rest)
     if pulses.count == 0:
         work.setup("too_short", "no whole pulse in this capture", lane, hides=True)
@@ -112,7 +113,7 @@ def check_zero(work: Work, lane: str, rest_a: float, typical_a: float) -> None:
 
 def _put_polarity_right(work: Work, lane: str) -> None:
     found = work.capture.lanes[lane]
-    rest = rest_of(found.samples)
+    rest = work.once(found.samples, "rest", rest_of)
     if rest.under > 2 * rest.over and rest.under > 8 * rest.sigma:
         work.setup("reversed_polarity", "the pulses point down: clamp the wrong way round; read inverted", lane)
         work.capture = work.capture.with_lane(found.scaled(-1.0))
@@ -121,7 +122,7 @@ def _put_polarity_right(work: Work, lane: str) -> None:
 def _put_scale_right(work: Work, lane: str, least_a: float, most_a: float) -> None:
     """Judged on the typical peak over the rest, which pulses far apart do not show in a percentile."""
     found = work.capture.lanes[lane]
-    rest = rest_of(found.samples)
+    rest = work.once(found.samples, "rest", rest_of)
     if rest.over < 8 * rest.sigma:
         return
     seen, typical = _pulses(found.samples, rest)
@@ -141,7 +142,7 @@ def _put_scale_right(work: Work, lane: str, least_a: float, most_a: float) -> No
 def _pulses(samples: Samples, rest: Rest) -> tuple[Pulses, float]:
     """Pulses over an eighth of the typical peak; crosstalk of neighbours and glitches are under it or too short."""
     thin = samples[:: max(1, samples.size // 100_000)]
-    high = float(np.percentile(thin, 99.8)) - rest.level
+    high = percentile(thin, 99.8) - rest.level
     reach = high if high > 8 * rest.sigma else rest.over
     first = find_pulses(
         samples, rest.level + max(3 * rest.sigma, 0.06 * reach), rest.level + max(6 * rest.sigma, 0.12 * reach)
@@ -149,11 +150,11 @@ def _pulses(samples: Samples, rest: Rest) -> tuple[Pulses, float]:
     if first.count == 0:
         return first, 0.0
     widths = first.stop - first.start
-    first = first.only(widths >= max(2, 0.15 * float(np.percentile(widths, 75))))
+    first = first.only(widths >= max(2, 0.15 * percentile(widths, 75)))
     if first.count == 0:
         return first, 0.0
     peaks = peaks_of(samples, first) - rest.level
-    typical = median(peaks[peaks >= 0.3 * np.percentile(peaks, 90)])
+    typical = median(peaks[peaks >= 0.3 * percentile(peaks, 90)])
     found = find_pulses(
         samples, rest.level + max(3 * rest.sigma, 0.07 * typical), rest.level + max(6 * rest.sigma, 0.13 * typical)
     )
@@ -224,14 +225,14 @@ def _start(samples: Samples, level: float, sigma: float, a: int, floor: int, pea
         return first + part, 1 / np.sqrt(12.0), 0.0
     x = np.arange(count, dtype=np.float64)
     y = samples[first : last + 1] - level
-    slope, offset = np.polyfit(x, y, 1)
+    slope, offset = fits.line(y)
     if slope <= 0:
         return float(first), 1.0, 0.0
     line = -offset / slope
     # What the line and the parabola through the first rise are worth where they are carried back to.
     drawn = sigma / slope / np.sqrt(count)
     by_line = 2.8 * drawn
-    rough, bent = (float(np.std(y - np.polyval(fit, x))) for fit in (np.polyfit(x, y, 2), (slope, offset)))
+    rough, bent = (float(np.std(y - np.polyval(fit, x))) for fit in (fits.parabola(y), (slope, offset)))
     if rough > 1.25 * sigma and rough > 0.5 * bent:
         # What rings on the rise is no noise that a longer line would average away, and is alike in every event.
         return first + line, float(np.linalg.norm((by_line, RINGING * bent / slope, 0.03 * low / slope))), 0.0
@@ -239,7 +240,7 @@ def _start(samples: Samples, level: float, sigma: float, a: int, floor: int, pea
     # the lowest level. A parabola over twice the rise follows it, less surely the more noise there is.
     over = np.flatnonzero(ahead >= 2 * high)
     longer = ahead[: int(over[0]) + 1 if over.size else count]
-    curved = _root(np.polyfit(np.arange(longer.size), longer, 2), line)
+    curved = _root(fits.parabola(longer), line)
     by_curve = 6.5 * sigma / slope / np.sqrt(longer.size)
     line += 0.07 * low / slope
     sure = 0.05 * low / slope
@@ -249,11 +250,10 @@ def _start(samples: Samples, level: float, sigma: float, a: int, floor: int, pea
     return float(first + start), float(doubt), float((1 - weight) * sure)
 
 
-def _root(curve: NDArray[np.float64], near: float) -> float | None:
+def _root(curve: tuple[float, float, float], near: float) -> float | None:
     """The real root of a parabola that lies nearest to a place, None if it has none."""
-    roots = np.roots(curve)
-    real = roots[np.abs(roots.imag) < 1e-9].real
-    return float(real[np.argmin(np.abs(real - near))]) if real.size else None
+    roots = fits.roots(*curve)
+    return float(roots[np.argmin(np.abs(roots - near))]) if roots.size else None
 
 
 def _release(samples: Samples, level: float, sigma: float, a: int, b: int, narrow: int) -> tuple[float, float, float]:
@@ -396,7 +396,7 @@ def mean_pulse(current: Current, shapes: list[Shape]) -> tuple[Current, Shape]:
 def check_pulse_setup(work: Work, lane: str, current: Current, shapes: list[Shape]) -> None:
     """Too few samples a pulse, a range that ends under the peaks, too coarse a range."""
     widths = np.array([s.width for s in shapes])
-    shortest = float(np.percentile(widths, 10))
+    shortest = percentile(widths, 10)
     if shortest < 4 * setup.FEWEST_SAMPLES:
         text = (
             f"{shortest:.0f} samples across a pulse of {1000 * shortest * work.capture.interval_s:.2g} ms; "

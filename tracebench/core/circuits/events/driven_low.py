@@ -15,7 +15,7 @@ from tracebench.core.circuits.work import Work
 from tracebench.core.measure.levels import Level, level_of
 from tracebench.core.measure.pulse_train import Pulses, find_pulses
 from tracebench.core.measure.tops import between_samples
-from tracebench.core.robust.median import median
+from tracebench.core.robust.median import median, percentile, percentiles
 from tracebench.core.robust.noise import sample_noise
 from tracebench.core.robust.series import block_medians, running_mean
 from tracebench.core.samples import Samples
@@ -106,13 +106,13 @@ def _driven(found: Pulses, samples: Samples, supply: float) -> Pulses:
     still = np.zeros(found.count, dtype=bool)
     for k, (a, b) in enumerate(zip(found.start, found.stop, strict=True)):
         inside = samples[a + (b - a) // 8 : b - (b - a) // 8] if b - a >= 8 else samples[a:b]
-        low, high = np.percentile(inside[:: max(1, inside.size // 200)], (10, 90))
+        low, high = percentiles(inside[:: max(1, inside.size // 200)], 10, 90)
         still[k] = b < samples.size and low >= -3.0 and high <= 0.45 * supply and high - low < 0.2 * supply
     found = found.only(still)
     if found.count == 0:
         return found
     widths = (found.stop - found.start).astype(np.float64)
-    return found.only(widths >= max(2.0, 0.12 * float(np.percentile(widths, 90))))
+    return found.only(widths >= max(2.0, 0.12 * percentile(widths, 90)))
 
 
 def _crossed(samples: Samples, near: int, level: float, *, falling: bool) -> float:
@@ -133,7 +133,7 @@ def _crossed(samples: Samples, near: int, level: float, *, falling: bool) -> flo
 def _supply(samples: Samples, code: float) -> Level:
     """The level at which the wire rests, which is the supply; kicks and pulses are short."""
     thin = thinning.thin(samples)
-    low, high = np.percentile(thin, (0.5, 97.0))
+    low, high = percentiles(thin, 0.5, 97.0)
     counts, edges = np.histogram(thin, bins=240, range=(float(low), float(max(high, low + 1e-6))))
     # On and supply are the two levels at which a wire rests; the higher of them is the supply.
     centres = 0.5 * (edges[1:] + edges[:-1])
@@ -177,7 +177,7 @@ def note_nothing_switched(work: Work, lane: str, fault: str) -> None:
     samples = work.samples(lane)
     level = median(thinning.thin(samples))
     quiet = block_medians(samples[: samples.size // 25 * 25], 25) if samples.size > 2500 else samples
-    low, high = np.percentile(quiet, (0.5, 99.5))
+    low, high = percentiles(quiet, 0.5, 99.5)
     still = high - low < 0.3 * abs(level)
     if probe.between_events(work, lane):
         return

@@ -26,7 +26,7 @@ from tracebench.core.circuits.work import Work, inner
 from tracebench.core.measure.edges import Edges, find_edges, high_shares, swing_thresholds
 from tracebench.core.measure.levels import level_of
 from tracebench.core.robust.codes import code_doubt
-from tracebench.core.robust.median import median
+from tracebench.core.robust.median import median, percentile
 from tracebench.core.robust.noise import sample_noise
 from tracebench.core.robust.series import running_median
 from tracebench.core.samples import Samples
@@ -96,7 +96,7 @@ def _levels(work: Work, samples: Samples) -> None:
 
 
 def _sampling(work: Work, samples: Samples, usual: Samples) -> None:
-    shortest = float(np.percentile(usual, 2))
+    shortest = percentile(usual, 2)
     if shortest < setup.FEWEST_SAMPLES:
         text = f"{shortest:.2g} samples across a pulse; {setup.FEWEST_SAMPLES} are needed"
         work.setup("undersampled", text, "signal", hides=True)
@@ -126,7 +126,7 @@ def _frequency(work: Work, edges: Edges, periods: Samples, usual: Samples) -> No
     trend = np.interp(at, times, 1 / (usual * interval))
     grid = Grid(trend, step_s, work.capture.start_s)
     middle = median(trend)
-    low = float(np.percentile(trend, 10))
+    low = percentile(trend, 10)
     steps = Steps(0.05 * middle, 0.0, 2.2 * low, LEAST_JUMP * low)
     found, _ = find_states(grid, steps)
     work.settle_phases(found)

@@ -15,6 +15,7 @@ from tracebench.core.measure.excursions import find_excursions
 from tracebench.core.measure.levels import level_of
 from tracebench.core.measure.transitions import crossing
 from tracebench.core.robust.codes import resolution
+from tracebench.core.robust.median import percentile
 from tracebench.core.robust.noise import sample_noise
 from tracebench.core.robust.series import bridged, running_mean, running_median
 from tracebench.core.samples import Samples
@@ -171,7 +172,7 @@ def _surge_time(work: Work, start: int, stop: int, peak: int) -> None:
         return
     before = max(0, start - round(0.5 / work.capture.interval_s))
     part = throttle[before:stop]
-    shut, opened = float(np.percentile(part, 2)), float(np.percentile(part, 98))
+    shut, opened = percentile(part, 2), percentile(part, 98)
     half = crossing(throttle, before, before + int(np.argmax(part)) + 1, 0.5 * (shut + opened), opened - shut)
     if opened - shut < 0.5 or half is None:
         work.miss("surge_ms", "the throttle does not move in this capture")

@@ -25,7 +25,7 @@ from tracebench.core.circuits.work import Work
 from tracebench.core.measure.edges import Edges, find_edges, high_shares, swing_thresholds
 from tracebench.core.measure.levels import level_of
 from tracebench.core.robust.codes import distinct_levels, resolution
-from tracebench.core.robust.median import median
+from tracebench.core.robust.median import median, percentile, percentiles
 from tracebench.core.robust.noise import percentile_range, sample_noise
 from tracebench.core.robust.series import joined, running_mean, runs
 from tracebench.core.samples import Samples
@@ -61,7 +61,7 @@ def measure(work: Work) -> Work:
     """Sense voltage, case ground, command and ripple; what explains an overcharge and what does not."""
     work.settle_phases([])
     sense = work.samples("sense")
-    if float(np.percentile(np.abs(thinning.thin(sense)), 99)) < 0.5:
+    if percentile(np.abs(thinning.thin(sense)), 99) < 0.5:
         work.setup("flat_line", "nothing comes from the sense wire: probe or fuse first", "sense", hides=True)
         return work
     level = level_of(thinning.thin(sense), work.code("sense"))
@@ -85,7 +85,7 @@ def _command(work: Work) -> Grid | None:
     edges = find_edges(samples, *swing_thresholds(samples, 0.3))
     rate = edges.rising.size / work.capture.duration_s
     # Noise about a duty in percent crosses any threshold of its own swing: pulses stand far out of the noise.
-    low, high = np.percentile(thinning.thin(samples), (1.0, 99.0))
+    low, high = percentiles(thinning.thin(samples), 1.0, 99.0)
     # So do the codes of a duty that is told in few of them; the two of a bare train are no such codes.
     code = work.code("command") if distinct_levels(samples) > FEWEST_OF_DUTY else 0.0
     pulses = high - low > 10 * max(sample_noise(samples), code)

@@ -29,7 +29,7 @@ from tracebench.core.measure.edges import Edges, find_edges
 from tracebench.core.measure.levels import level_of
 from tracebench.core.measure.transitions import Instant, crossing
 from tracebench.core.robust.codes import resolution
-from tracebench.core.robust.median import median
+from tracebench.core.robust.median import median, percentile, percentile_span, percentiles
 from tracebench.core.robust.noise import robust_sigma, sample_noise
 from tracebench.core.robust.series import block_medians, joined, running_mean, runs
 from tracebench.core.samples import Samples
@@ -111,7 +111,7 @@ def _throttle_open(work: Work) -> list[Span] | None:
     if throttle is None or setup.is_flat(throttle, 0.6):
         return None
     grid = thinning.on_grid(work, throttle, 0.010)
-    low, high = (float(x) for x in np.percentile(grid.values, (5.0, 99.7)))
+    low, high = percentiles(grid.values, 5.0, 99.7)
     held = joined(runs(grid.values > low + 0.4 * (high - low)), round(0.1 / grid.interval_s))
     return [(grid.time_s(a), grid.time_s(b)) for a, b in held]
 
@@ -142,7 +142,7 @@ def _judge_unswitched(work: Work, grid: Grid) -> None:
         return
     level = level_of(grid.values)
     _read_resting(work, grid)
-    flat = float(np.ptp(np.percentile(grid.values, (2, 98)))) < 0.1
+    flat = percentile_span(grid.values, 2, 98) < 0.1
     if flat and abs(level.value) < 0.02 and not work.told.phases:
         work.setup("flat_line", "nothing comes from the sensor: probe, heater or plug first", "signal", hides=True)
         return
@@ -152,7 +152,7 @@ def _judge_unswitched(work: Work, grid: Grid) -> None:
     ):
         if not beyond:
             continue
-        if float(np.ptp(np.percentile(grid.values, (0.5, 99.5)))) > 0.4:
+        if percentile_span(grid.values, 0.5, 99.5) > 0.4:
             text = f"rests {side} at {level.value:.2f} V, though it answers to snap or overrun: the mixture"
             work.fault(code, text, None, "signal", level.value, "V")
         else:
@@ -204,7 +204,7 @@ def _read_steady(work: Work, grid: Grid) -> None:
         cut = abs(MIDDLE_V - float(whole.mean())) * np.hypot(first.uncertainty, last.uncertainty) / np.sqrt(whole.size)
         doubt = float(np.hypot(noise, cut)) / np.sqrt(whole.size)
         work.add("mean_v", float(whole.mean()), "V", doubt, inner(steady), "signal")
-        lows, highs = (_of_cycles(raw, ends, work.capture.interval_s, largest=largest) for largest in (False, True))
+        lows, highs = (_of_cycles(work, ends, largest=largest) for largest in (False, True))
         for reading_id, values in (("min_v", lows), ("max_v", highs)):
             own = median([e.uncertainty for e in values])
             value = median([e.value for e in values])
@@ -224,9 +224,10 @@ def _placed(samples: Samples, at: float, reach: int, level: float, step: float) 
     return found if found is not None else Instant(at, float(reach))
 
 
-def _of_cycles(samples: Samples, edges: Sequence[int], interval_s: float, *, largest: bool) -> list[extremes.Extreme]:
+def _of_cycles(work: Work, edges: Sequence[int], *, largest: bool) -> list[extremes.Extreme]:
     """The lowest or highest 15 ms of each whole cycle, between edges as sample numbers."""
-    return [extremes.extreme_of(samples[a:b], interval_s, 0.015, largest) for a, b in pairwise(edges) if b > a]
+    samples, interval, code = work.samples("signal"), work.capture.interval_s, work.code("signal")
+    return [extremes.extreme_of(samples[a:b], interval, 0.015, largest, code) for a, b in pairwise(edges) if b > a]
 
 
 def _transitions(work: Work, steady: Phase) -> None:
@@ -301,7 +302,7 @@ def _held(work: Work, grid: Grid, phase: Phase, largest: bool) -> Samples:
     """Samples of the longest stretch of a phase in which the level is held near its highest or lowest."""
     begin = grid.index(phase.from_s)
     part = grid.values[begin : grid.index(phase.to_s) + 1]
-    end = float(np.percentile(part, 90 if largest else 10))
+    end = percentile(part, 90 if largest else 10)
     near = max(HELD_V, 4 * sample_noise(part))
     stretches = joined(runs(np.abs(part - end) <= near), round(0.03 / grid.interval_s))
     a, b = max(stretches, key=lambda ab: ab[1] - ab[0], default=(0, part.size))

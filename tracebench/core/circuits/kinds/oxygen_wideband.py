@@ -29,7 +29,7 @@ from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.errors import BadCapture
 from tracebench.core.measure.transitions import Instant, crossing
-from tracebench.core.robust.median import median
+from tracebench.core.robust.median import median, percentile, percentiles
 from tracebench.core.robust.noise import sample_noise
 from tracebench.core.robust.series import joined, running_mean, runs
 
@@ -63,7 +63,7 @@ def measure(work: Work) -> Work:
         raise BadCapture("oxygen-wideband needs the lane 'pump_current' or 'pump_voltage'; map a column to it")
     cell = _cell(work)
     if cell.lane == "pump_voltage" and len(work.capture.lanes) == 1 and not work.told.phases:
-        level = float(np.percentile(np.abs(thinning.thin(work.samples("pump_voltage"))), 99))
+        level = percentile(np.abs(thinning.thin(work.samples("pump_voltage"))), 99)
         if level < NOTHING_V:
             work.settle_phases([])
             probe.note_dead(work, "pump_voltage", level)
@@ -120,7 +120,7 @@ def _requests(work: Work) -> list[_Request]:
         return []
     grid = thinning.on_grid(work, airflow, 0.005)
     v = running_mean(grid.values, max(1, round(0.015 / grid.interval_s)))
-    low, high = (float(x) for x in np.percentile(v, (10.0, 99.7)))
+    low, high = percentiles(v, 10.0, 99.7)
     out: list[_Request] = []
     for a, b in joined(runs(v > low + 0.4 * (high - low)), round(0.5 / grid.interval_s)):
         start = max(0, a - round(0.6 / grid.interval_s))
@@ -282,7 +282,7 @@ def _placed(work: Work, cell: _Cell, at: int, level: float, sign: int) -> Instan
 
 def _judge_dead(work: Work, cell: _Cell, requests: list[_Request]) -> None:
     values = cell.grid.values
-    low, high = (float(x) for x in np.percentile(values, (0.5, 99.5)))
+    low, high = percentiles(values, 0.5, 99.5)
     middle = median(values)
     width = cell.high - cell.low
     still = high - low < max(0.3 * width, 6 * sample_noise(values))

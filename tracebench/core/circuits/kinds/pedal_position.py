@@ -25,7 +25,7 @@ from tracebench.core.circuits.work import Work
 from tracebench.core.measure.levels import level_of
 from tracebench.core.measure.sweeps import find_rests
 from tracebench.core.robust.codes import code_doubt
-from tracebench.core.robust.median import median
+from tracebench.core.robust.median import median, percentile, percentile_span
 from tracebench.core.robust.noise import correlation, sample_noise
 from tracebench.core.robust.series import bridged, joined, running_mean, runs
 from tracebench.core.samples import Samples
@@ -76,7 +76,7 @@ def measure(work: Work) -> Work:
 def _all_dead(work: Work) -> bool:
     """Both tracks at nothing, and no reference or told phase that proves the pedal powered."""
     powered = any(median(work.capture.lanes[n].samples) > 1.0 for _, n in TRACKS if n in work.capture.lanes)
-    dead = all(float(np.percentile(np.abs(thinning.thin(work.samples(n))), 99)) < LOST_V for n, _ in TRACKS)
+    dead = all(percentile(np.abs(thinning.thin(work.samples(n))), 99) < LOST_V for n, _ in TRACKS)
     return dead and not powered and not work.told.phases
 
 
@@ -93,8 +93,8 @@ def _unswap_track(work: Work, track: str, reference: str) -> None:
 def _unswap_tracks(work: Work) -> None:
     """The half-voltage track on the other's lane: track1 rises by half of what track2 does."""
     one, two = (thinning.on_grid(work, work.samples(n), 0.01).values for n, _ in TRACKS)
-    swings = [float(np.percentile(x, 98) - np.percentile(x, 2)) for x in (one, two)]
-    lows = [float(np.percentile(x, 5)) for x in (one, two)]
+    swings = [percentile_span(x, 2, 98) for x in (one, two)]
+    lows = [percentile(x, 5) for x in (one, two)]
     if min(swings) < SMALLEST_SWING_V:
         return
     if 0.44 < swings[0] / swings[1] < 0.56 and 0.35 < lows[0] / max(lows[1], 1e-6) < 0.65:
@@ -163,7 +163,7 @@ def _falls_with(work: Work, reference: str, start: int, stop: int) -> bool | Non
     samples = work.lane(reference)
     if samples is None:
         return None
-    return median(samples[start:stop]) < 0.6 * float(np.percentile(thinning.thin(samples), 90))
+    return median(samples[start:stop]) < 0.6 * percentile(thinning.thin(samples), 90)
 
 
 def _references(work: Work, lost: dict[str, list[tuple[int, int]]], slips: list[tuple[int, int]]) -> None:

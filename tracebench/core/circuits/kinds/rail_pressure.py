@@ -25,7 +25,7 @@ from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.transitions import Instant, crossing, transition
 from tracebench.core.robust.codes import resolution
-from tracebench.core.robust.median import median
+from tracebench.core.robust.median import median, percentile, percentile_span
 from tracebench.core.robust.noise import detrended, percentile_range
 from tracebench.core.robust.series import bridged, joined, running_median, runs
 from tracebench.core.samples import Samples
@@ -126,14 +126,14 @@ def _idle_level(live: Samples) -> tuple[float, float]:
     awake = live[live > KEY_ON_BELOW_V]
     if awake.size < 5:
         return 0.0, 0.0
-    low = float(np.percentile(awake, 20))
+    low = percentile(awake, 20)
     part = awake[(awake < 0.5 * (low + float(awake.max()))) | (awake < low + 2 * STEP_V)]
     level = median(part)
     near = part[np.abs(part - level) < 0.6]
     if near.size == 0:
         return level, 0.0
     # By quartiles: a short acceleration to no great height must not pass for unrest.
-    return level, 1.35 * float(np.percentile(near, 75) - np.percentile(near, 25))
+    return level, 1.35 * percentile_span(near, 25, 75)
 
 
 def _read(work: Work, clean: Samples) -> None:
@@ -181,7 +181,7 @@ def _ripple(work: Work, clean: Samples, idle: Phase) -> None:
     span = work.span(start, stop)
     work.add("idle_ripple_mv", 1000 * ripple, "mV", 1000 * doubt, span, "signal")
     slow = running_median(part, max(3, round(0.05 / work.capture.interval_s)))
-    swing = 1000 * float(np.percentile(slow, 97.5) - np.percentile(slow, 2.5))
+    swing = 1000 * percentile_span(slow, 2.5, 97.5)
     if swing > HUNTING_MV:
         text = f"pressure swings by {swing:.0f} mV at idle, over {HUNTING_MV:.0f} mV"
         work.fault("pressure_hunting", text, (idle.from_s, idle.to_s), "signal", swing, "mV")

@@ -22,6 +22,7 @@ from tracebench.core.circuits.circuit import (
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.threshold import Threshold, reach
 from tracebench.core.circuits.work import Work
+from tracebench.core.robust.median import percentile
 from tracebench.core.robust.noise import detrended, percentile_range
 
 OF_A_SINE = 0.9877
@@ -76,7 +77,7 @@ def _is_dead(work: Work, name: str) -> bool:
 
 
 def _top(work: Work, name: str) -> float:
-    return float(np.percentile(np.abs(thinning.thin(work.samples(name))), 99))
+    return percentile(np.abs(thinning.thin(work.samples(name))), 99)
 
 
 def _is_running(work: Work, supply_v: float) -> bool:

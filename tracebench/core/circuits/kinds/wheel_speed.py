@@ -30,7 +30,7 @@ from tracebench.core.circuits.toothed.wheel import Wheel, digital, heights, with
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.edges import find_edges, swing_thresholds
 from tracebench.core.robust.codes import resolution
-from tracebench.core.robust.median import median
+from tracebench.core.robust.median import median, percentile_span, percentiles
 from tracebench.core.robust.noise import sample_noise
 from tracebench.core.robust.series import running_mean, running_median, runs
 from tracebench.core.samples import Samples
@@ -67,7 +67,7 @@ def measure(work: Work) -> Work:
     hall = digital(work.samples("signal"))
     setup.put_scale_right(work, "signal", *((3.0, 14.5) if hall else (0.02, MOST_V)))
     samples = work.samples("signal")
-    low, high = np.percentile(thinning.thin(samples), (1, 99))
+    low, high = percentiles(thinning.thin(samples), 1, 99)
     still = high - low <= STILL_V
     if still:
         work.setup("flat_line", "no teeth pass: probe and plug first, and turn the wheel", "signal", hides=True)
@@ -96,7 +96,7 @@ def _inductive_teeth(work: Work, samples: Samples) -> np.ndarray:
     """
     width = max(1, round(SMOOTHED_S / work.capture.interval_s))
     centred = running_mean(samples, width) - median(samples)
-    swing = float(np.subtract(*np.percentile(thinning.thin(centred), (99, 1))))
+    swing = percentile_span(thinning.thin(centred), 1, 99)
     noise, code = sample_noise(samples), resolution(samples)
     # Noise that stirs the codes is averaged with them.
     steps = REACH_CODES * code if noise < 0.4 * code else 0.0

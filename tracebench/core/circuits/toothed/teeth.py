@@ -11,7 +11,7 @@ from tracebench.core.circuits.toothed.wheel import Wheel, amplitudes, heights
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.edges import swing_thresholds
 from tracebench.core.robust.codes import resolution
-from tracebench.core.robust.median import median
+from tracebench.core.robust.median import median, percentile
 from tracebench.core.robust.noise import sample_noise
 from tracebench.core.robust.series import running_median
 from tracebench.core.samples import Samples
@@ -41,7 +41,7 @@ def check_teeth(work: Work, samples: Samples, wheel: Wheel, hall: bool) -> None:
     if wheel.at.size < 3:
         work.setup("too_short", f"only {wheel.at.size} teeth pass in this capture", "signal", hides=True)
         return
-    across = float(np.percentile(np.diff(wheel.at), 5))
+    across = percentile(np.diff(wheel.at), 5)
     if across < setup.FEWEST_SAMPLES:
         text = f"{across:.2g} samples across a tooth; {setup.FEWEST_SAMPLES} are needed"
         work.setup("undersampled", text, "signal", hides=True)

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from tracebench.core.circuits.threshold import Count, Threshold
 from tracebench.core.measure.edges import find_edges, swing_thresholds
-from tracebench.core.robust.median import median
+from tracebench.core.robust.median import median, percentile, percentiles
 from tracebench.core.robust.noise import sample_noise
 from tracebench.core.robust.series import block_medians, running_max, running_mean, running_median
 from tracebench.core.samples import Samples
@@ -51,7 +51,7 @@ class Wheel:
 def digital(samples: Samples) -> bool:
     """True for a two-level (Hall) signal: most samples rest near one of two levels that are both not negative."""
     thin = samples[:: max(1, samples.size // 200_000)]
-    low, high = (float(x) for x in np.percentile(thin, (1, 99)))
+    low, high = percentiles(thin, 1, 99)
     if high - low < 1.0 or low < -0.15 * (high - low):
         return False
     return bool(np.mean((thin < low + 0.15 * (high - low)) | (thin > high - 0.15 * (high - low))) > 0.6)
@@ -69,7 +69,7 @@ def levelled(samples: Samples, interval_s: float) -> Samples:
     peaks = np.maximum.reduceat(np.abs(centred), np.arange(0, centred.size, block))
     window = max(3, round(0.02 / (block * interval_s)) | 1)
     envelope = running_mean(running_max(running_median(peaks, 3), window), window)
-    floor = 0.05 * float(np.percentile(envelope, 90))
+    floor = 0.05 * percentile(envelope, 90)
     at = (np.arange(envelope.size) + 0.5) * block
     return centred / np.maximum(np.interp(np.arange(centred.size), at, envelope), floor)
 

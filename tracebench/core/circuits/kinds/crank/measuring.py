@@ -19,7 +19,7 @@ from tracebench.core.circuits.toothed.wheel import Wheel, digital, own_share, po
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.edges import find_edges, swing_thresholds
 from tracebench.core.measure.levels import level_of
-from tracebench.core.robust.median import median
+from tracebench.core.robust.median import median, percentiles
 from tracebench.core.samples import Samples
 
 FEWEST_IN_NOISE = Count(12, "teeth", "A wheel of fewer teeth than this is not believed in noise")
@@ -38,7 +38,7 @@ def measure(work: Work) -> Work:
     _unswap(work)
     samples = work.samples("signal")
     hall = digital(samples)
-    low, high = np.percentile(thinning.thin(samples), (1, 99))
+    low, high = percentiles(thinning.thin(samples), 1, 99)
     if high - low < FLAT_V:
         level = level_of(thinning.thin(samples))
         text = f"stays at {level.value:.2f} V: no teeth pass, or probe and plug first"

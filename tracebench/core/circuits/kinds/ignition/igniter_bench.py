@@ -26,7 +26,7 @@ from tracebench.core.circuits.kinds.ignition import shared
 from tracebench.core.circuits.threshold import Count, Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.edges import Edges, find_edges
-from tracebench.core.robust.median import median
+from tracebench.core.robust.median import median, percentile
 from tracebench.core.robust.noise import MAD_TO_SIGMA, sample_noise
 from tracebench.core.robust.series import rank_correlation
 from tracebench.core.samples import Samples
@@ -108,7 +108,7 @@ def _switching(work: Work, lane: str) -> Edges | None:
 def _states(samples: Samples) -> tuple[float, float]:
     """Low and high state; a kick of the coil on the output is no state."""
     thin = thinning.thin(samples)
-    low, high = float(np.percentile(thin, 0.05)), float(np.percentile(thin, 97.0))
+    low, high = percentile(thin, 0.05), percentile(thin, 97.0)
     # Short low times hardly show in a percentile: the lowest tenth of a thousandth decides.
     low = min(low, float(np.min(samples)) + 4 * sample_noise(samples))
     return low, max(high, median(thin))

@@ -27,7 +27,7 @@ from tracebench.core.circuits.work import Work
 from tracebench.core.measure.edges import find_edges
 from tracebench.core.measure.levels import level_of
 from tracebench.core.measure.tops import between_samples, corner_of
-from tracebench.core.robust.median import median
+from tracebench.core.robust.median import median, percentile
 from tracebench.core.robust.noise import detrended
 from tracebench.core.robust.series import running_mean, running_median
 from tracebench.core.samples import Samples
@@ -146,7 +146,7 @@ def _ripple(work: Work, table: EventTable, current: Current, shapes: list[Shape]
         if part.size < 40:
             continue
         wave = detrended(part)
-        reach = float(np.percentile(np.abs(wave), 80))
+        reach = percentile(np.abs(wave), 80)
         if reach < max(3 * current.rest.sigma, 0.005 * p.hold):
             continue
         edges = find_edges(wave, -0.4 * reach, 0.4 * reach, 0.0).rising

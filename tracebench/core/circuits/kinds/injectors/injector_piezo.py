@@ -32,7 +32,8 @@ from tracebench.core.circuits.kinds.injectors import shared
 from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.pulse_train import find_pulses, rest_of
-from tracebench.core.robust.median import median
+from tracebench.core.robust import fits
+from tracebench.core.robust.median import median, percentile
 from tracebench.core.robust.series import running_mean
 from tracebench.core.samples import Samples
 
@@ -73,7 +74,7 @@ def measure(work: Work) -> Work:
     _report(work, pairs, cycles)
     _judge(work, pairs, cycles, charges, discharges)
     widths = np.array([c.end - c.begin for c in charges])
-    shortest = float(np.percentile(widths, 10))
+    shortest = percentile(widths, 10)
     if shortest < setup.FEWEST_SAMPLES:
         lasts = 1e6 * shortest * work.capture.interval_s
         text = f"{shortest:.2g} samples across a charge of {lasts:.0f} us; {setup.FEWEST_SAMPLES} are needed"
@@ -89,7 +90,7 @@ def measure(work: Work) -> Work:
 def _half_waves(work: Work) -> tuple[list[Pulse], list[Pulse], float]:
     """Positive and negative half-waves, the lane put right in sign and scale."""
     found = work.capture.lanes["current"]
-    rest = rest_of(found.samples)
+    rest = work.once(found.samples, "rest", rest_of)
     reach = max(rest.over, rest.under)
     if reach < max(0.01, 8 * rest.sigma):
         return [], [], rest.sigma
@@ -99,7 +100,7 @@ def _half_waves(work: Work) -> tuple[list[Pulse], list[Pulse], float]:
         work.setup("scale_suspect", text, "current")
         found = found.scaled(1 / factor)
         work.capture = work.capture.with_lane(found)
-        rest = rest_of(found.samples)
+        rest = work.once(found.samples, "rest", rest_of)
         reach = max(rest.over, rest.under)
     check_zero(work, "current", rest.level, reach)
     centred = found.samples - rest.level
@@ -147,14 +148,14 @@ def _crest(part: Samples, sigma: float) -> extremes.Extreme:
     highest = int(np.argmax(running_mean(part, max(1, part.size // 10))))
     reach = part.size // 6
     begin, end = max(0, highest - reach), min(part.size, highest + reach + 1)
-    x, y = np.arange(begin, end) - highest, part[begin:end]
-    bend, slope, offset = np.polyfit(x, y, 2) if x.size >= 7 else (0.0, 0.0, 0.0)
+    y = part[begin:end]
+    bend, slope, offset = fits.parabola(y, highest - begin) if y.size >= 7 else (0.0, 0.0, 0.0)
     if bend >= 0:
         found = extremes.extreme_of(part, 1.0, max(1, part.size // 12), largest=True)
         return extremes.Extreme(found.value, found.at, float(np.hypot(found.uncertainty, 0.005 * found.value)))
     value = float(offset - slope**2 / (4 * bend))
     # A parabola over a third of a half-sine stands nearly a thousandth off its crest.
-    return extremes.Extreme(value, highest, float(np.hypot(1.3 * sigma / np.sqrt(x.size), 0.0008 * value)))
+    return extremes.Extreme(value, highest, float(np.hypot(1.3 * sigma / np.sqrt(y.size), 0.0008 * value)))
 
 
 def _begins_below(up: list[Pulse], down: list[Pulse]) -> bool:

@@ -13,7 +13,7 @@ from tracebench.core.circuits.work import Work, inner
 from tracebench.core.measure.excursions import Excursion, find_excursions
 from tracebench.core.measure.levels import level_of
 from tracebench.core.measure.transitions import crossing, transition
-from tracebench.core.robust.median import median
+from tracebench.core.robust.median import median, percentile
 from tracebench.core.robust.series import bridged, rank_correlation
 from tracebench.core.samples import Samples
 from tracebench.core.transfer import Linear, standard_pressure_kpa, through
@@ -65,7 +65,7 @@ def _unswap_throttle(work: Work) -> None:
     here, there = (median(x[:head]) for x in (work.samples("signal"), throttle))
     usual = median(thinning.thin(throttle))
     # A throttle held open at the start falls back to its rest and no lower; a pressure goes below its idle later.
-    if there > 3.4 and here < 1.2 and usual < 0.6 * there and float(np.percentile(throttle, 1)) < 0.75 * usual:
+    if there > 3.4 and here < 1.2 and usual < 0.6 * there and percentile(throttle, 1) < 0.75 * usual:
         text = "the throttle lane shows the weather and the signal rests: read exchanged"
         probe.exchange(work, "signal", "throttle", text)
 
@@ -184,7 +184,7 @@ def _follow(work: Work, clean: Samples, snap: Phase, idle_v: float, peak: float)
 
 def _lag(work: Work, throttle: Samples, clean: Samples, start: int, stop: int, idle_v: float, peak: float) -> None:
     part = throttle[start:stop]
-    shut, opened = float(np.percentile(part, 5)), float(np.percentile(part, 95))
+    shut, opened = percentile(part, 5), percentile(part, 95)
     pedal_up = start + int(np.argmax(part))
     pressure_up = start + int(np.argmax(clean[start:stop]))
     if peak - idle_v < phases.LEAST_SWING_V or pedal_up <= start or pressure_up <= start:
@@ -206,9 +206,9 @@ def _beside(work: Work) -> None:
     if oxygen is None or snap is None or overrun is None:
         return
     a, b = work.indices((snap.from_s, overrun.to_s))
-    rich = float(np.percentile(oxygen[a:b], 95))
+    rich = percentile(oxygen[a:b], 95)
     c, d = work.indices((overrun.from_s, overrun.to_s + 1.0))
-    lean = float(np.percentile(oxygen[c:d], 5))
+    lean = percentile(oxygen[c:d], 5)
     acts = "overrun fuel cut acts" if lean < 0.2 else "no overrun fuel cut shows"
     said = "rich" if rich > 0.7 else "not rich"
     text = f"oxygen {rich:.2f} V in the snap ({said}), {lean:.2f} V after it: {acts}"

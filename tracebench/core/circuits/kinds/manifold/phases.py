@@ -10,7 +10,7 @@ from tracebench.core.answer import Phase
 from tracebench.core.circuits.thinning import Grid
 from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.measure.plateaus import Plateau, find_plateaus
-from tracebench.core.robust.median import median
+from tracebench.core.robust.median import median, percentile, percentiles
 from tracebench.core.robust.series import joined, runs
 
 LEAST_SWING_V = Threshold(0.6, "V", "From idle to a snap or key-on an engine that breathes moves by more (from memory)")
@@ -27,7 +27,7 @@ class Found:
 def find(grid: Grid, throttle: Grid | None) -> Found:
     """Key on, crank, idle, snaps with their overrun and settling, in order of time."""
     v = grid.values
-    low, high = (float(x) for x in np.percentile(v, (5.0, 99.5)))
+    low, high = percentiles(v, 5.0, 99.5)
     rests = find_plateaus(v, grid.interval_s, 0.12, _REST_S)
     if high - low < LEAST_SWING_V:
         return _without_swing(grid, throttle, rests)
@@ -64,7 +64,7 @@ def _without_swing(grid: Grid, throttle: Grid | None, rests: list[Plateau]) -> F
 
 def _opened(throttle: Grid) -> list[tuple[int, int]]:
     """Stretches in which the throttle stands over half of its own swing; empty if it does not move."""
-    low, high = (float(x) for x in np.percentile(throttle.values, (5.0, 99.7)))
+    low, high = percentiles(throttle.values, 5.0, 99.7)
     if high - low < LEAST_SWING_V:
         return []
     return joined(runs(throttle.values > 0.5 * (low + high)), round(0.05 / throttle.interval_s))
@@ -117,7 +117,7 @@ def _with_throttle(tops: list[tuple[int, int]], throttle: Grid, grid: Grid) -> l
 def _snaps(grid: Grid, snaps: list[tuple[int, int]], idle: Plateau, out: list[Phase], throttle: Grid | None) -> None:
     v = grid.values
     begin = idle.start
-    band = max(0.08, 0.03 * (float(np.percentile(v, 99.5)) - idle.level))
+    band = max(0.08, 0.03 * (percentile(v, 99.5) - idle.level))
     for k, (a, b) in enumerate(snaps):
         rising = np.flatnonzero(v[begin:a] <= idle.level + band)
         start = begin + int(rising[-1]) if rising.size else a

@@ -10,7 +10,7 @@ from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.kinds.throttle.work import LONGEST_DROPOUT_S, SMALLEST_SWING_V, Sweep, on_grid
 from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import TRIM
-from tracebench.core.robust.median import median
+from tracebench.core.robust.median import median, percentile
 from tracebench.core.robust.noise import robust_sigma, sample_noise
 from tracebench.core.robust.series import joined, running_median, runs
 
@@ -23,7 +23,7 @@ def put_right(work: Sweep) -> None:
     _unswap(work)
     signal = work.capture.lanes["signal"]
     thin = signal.samples[:: max(1, signal.samples.size // 32_768)]
-    if np.percentile(thin, 99) < 0.05 and np.percentile(thin, 1) < -0.3:
+    if percentile(thin, 99) < 0.05 and percentile(thin, 1) < -0.3:
         work.setup("reversed_polarity", "the signal lies below zero: leads reversed; read inverted", "signal")
         work.capture = work.capture.with_lane(signal.scaled(-1.0))
     moving = not setup.is_flat(work.samples("signal"), 0.0)

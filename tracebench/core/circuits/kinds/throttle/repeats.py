@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-import numpy as np
-
 from tracebench.core.circuits.kinds.throttle.work import DROPOUT_FLOOR_V, LONGEST_DROPOUT_S
 from tracebench.core.circuits.threshold import Count, Threshold
 from tracebench.core.measure.excursions import Excursion, find_excursions
+from tracebench.core.robust.median import percentiles
 from tracebench.core.robust.noise import sample_noise
 from tracebench.core.samples import Samples
 
@@ -29,7 +28,7 @@ def repeated_excursions(samples: Samples, interval_s: float) -> list[Excursion]:
     falls = [e for e in weak if e.depth < 0]
     if len(falls) < FEWEST or len(weak) == len(found):
         return found
-    low, high = np.percentile(samples[:: max(1, samples.size // 32_768)], (1.0, 99.0))
+    low, high = percentiles(samples[:: max(1, samples.size // 32_768)], 1.0, 99.0)
     near = NEAR * float(high - low) + falls[0].sigma
     known = {(e.start, e.stop) for e in found}
     for e in falls:

@@ -18,7 +18,7 @@ from tracebench.core.circuits.work import Work
 from tracebench.core.measure.pulse_train import Rest, find_pulses, rest_of
 from tracebench.core.measure.spark import COUNT_DOUBT, Burn, find_burn, rings_of
 from tracebench.core.measure.tops import between_samples
-from tracebench.core.robust.median import median
+from tracebench.core.robust.median import median, percentile
 from tracebench.core.robust.series import running_median
 from tracebench.core.samples import Samples
 
@@ -88,11 +88,11 @@ def _tops(samples: Samples, rest: Rest, interval_s: float) -> NDArray[np.int64]:
         at = np.array(tops, dtype=np.int64)
         if first:
             heights = samples[at]
-            typical = float(np.percentile(heights, 30))
+            typical = percentile(heights, 30)
             # Under the burn's own level, so that a fouled plug's low line is seen; what follows it is its own group.
             threshold = max(8 * rest.sigma, 0.10 * typical)
             if at.size > 3:
-                apart = max(2, min(apart, round(0.5 * float(np.percentile(np.diff(at), 5)))))
+                apart = max(2, min(apart, round(0.5 * percentile(np.diff(at), 5))))
     return _with_buried(samples, at, threshold)
 
 
