@@ -9,7 +9,9 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from tracebench.bench.controls import ENGINE, WARM, Chance, Control, Controls
 from tracebench.bench.vehicle.firing import ORDERS
+from tracebench.bench.vehicle.script import STEP_S
 from tracebench.core.circuits.events.attribution import order_told
 from tracebench.core.errors import BadOption
 
@@ -49,6 +51,11 @@ class Layout:
     """True where cylinders go two and two, so that there must be an even number of them."""
 
 
+def at(values: Volts, instants_s: Volts) -> Volts:
+    """A course on the engine's grid at instants of its run."""
+    return np.asarray(np.interp(instants_s, np.arange(values.size) * STEP_S, values))
+
+
 def row_of(part: Mapping[str, Any]) -> tuple[int, ...]:
     """Cylinders of a part in firing order: as told, or the usual order of so many. Raises BadOption."""
     told = str(part.get("firing_order") or "")
@@ -70,6 +77,41 @@ class Order:
     """Filled with what a scan tool showed meanwhile: (seconds from the start, value) by parameter."""
     memo: dict[str, Any] = field(default_factory=dict)
     """What was worked out already for this order, so that several sources share one run."""
+    controls: Controls | None = None
+    """What hands do with the trainer's controls, in place of a manoeuvre."""
+    begin_s: float = 0.0
+    """Where in the run of the controls the record begins."""
+    chance: Chance | None = None
+    """When a loose contact opens in the run of the controls."""
+
+    @property
+    def run_s(self) -> Volts:
+        """The record's instants on the axis of the run."""
+        return np.asarray(self.times_s - self.times_s[0] + self.begin_s)
+
+    @property
+    def until_s(self) -> float:
+        """Where in the run the record ends."""
+        return self.begin_s + self.duration_s
+
+    def note(self, running: Volts | None = None) -> None:
+        """Keep what controls do to the part: its warmth, its shaking and whether the engine runs, on the run's grid."""
+        if self.controls is not None and "warmth" not in self.memo:
+            self.memo["shaken"] = self.controls.course("wiggle", self.until_s)
+            self.memo["running"] = np.zeros(self.memo["shaken"].size) if running is None else running
+            self.memo["warmth"] = self.controls.warmth(self.until_s, self.memo["running"])
+
+    def warm(self, instants_s: Volts) -> NDArray[np.bool_]:
+        """Whether the part is as warm as what fails hot needs, at instants of the run of the controls."""
+        self.note()
+        return np.asarray(at(self.memo["warmth"], instants_s) > WARM)
+
+    def loose(self, instants_s: Volts, lasts_s: tuple[float, float] = (0.012, 0.06)) -> NDArray[np.bool_]:
+        """Whether a loose contact is open at instants of the run: while it is shaken, and seldom by the engine."""
+        self.note()
+        if self.chance is None or instants_s.size == 0:
+            return np.zeros(instants_s.size, dtype=np.bool_)
+        return self.chance.open(instants_s, self.memo["shaken"], self.memo["running"], lasts_s)
 
     @property
     def duration_s(self) -> float:
@@ -106,6 +148,8 @@ class Source:
     """Noise of lanes that differs from the scope's own, one sigma in the lane's unit."""
     layouts: Sequence[Layout] = ()
     """Ways in which the engine may be built, where it matters to this circuit."""
+    controls: Sequence[Control] = ENGINE
+    """What hands can do with it."""
     by_cylinder: bool = False
     """True where all cylinders are in one record, so that their number and order matter."""
 
@@ -136,16 +180,23 @@ class Source:
 
 def slipped(order: Order, volts: Volts) -> Volts:
     """The signal with the probe off for a moment in the middle of the record."""
-    if order.fault != "probe-slip":
-        return volts
+    return np.where(slipping(order), 0.004, volts) if order.fault == "probe-slip" else volts
+
+
+def slipping(order: Order) -> NDArray[np.bool_]:
+    """Where the probe is off: for a moment in the middle of a record, or while hands shake what it hangs on."""
+    if order.controls is not None:
+        return order.loose(order.run_s, (0.25, 0.6))
     start = order.times_s[0] + order.duration_s * order.rng.uniform(0.3, 0.7)
-    off = (order.times_s >= start) & (order.times_s < start + order.rng.uniform(0.25, 0.6))
-    return np.where(off, 0.004, volts)
+    return np.asarray((order.times_s >= start) & (order.times_s < start + order.rng.uniform(0.25, 0.6)))
 
 
 def dropped(order: Order, volts: Volts, when: NDArray[np.bool_] | None = None, to: float = 0.02) -> Volts:
     """The signal with a loose contact: one to three short falls, while `when` holds where it is given."""
     out = volts.copy()
+    if order.controls is not None:
+        out[order.loose(order.run_s)] = to
+        return out
     allowed = np.flatnonzero(when) if when is not None else np.arange(volts.size)
     if allowed.size == 0:
         return out

@@ -7,8 +7,9 @@ from dataclasses import replace
 
 import numpy as np
 
-from tracebench.bench.circuits.engine_sensors import at
-from tracebench.bench.source import VIBRATION, Fault, Manoeuvre, Order, Source, Volts, dropped, slipped
+from tracebench.bench.circuits.engine_sensors import RUNS_RPM
+from tracebench.bench.controls import DIESEL
+from tracebench.bench.source import VIBRATION, Fault, Manoeuvre, Order, Source, Volts, at, dropped, slipped
 from tracebench.bench.vehicle.diesel import Diesel, DieselRun, run_diesel
 from tracebench.bench.vehicle.electrics import Regulator
 from tracebench.bench.vehicle.script import Segment, laid_out
@@ -42,8 +43,10 @@ def drive_diesel(order: Order) -> tuple[DieselRun, Volts]:
     """The run of the order and the instants in it at which the order is sampled; one run an order."""
     if "diesel" not in order.memo:
         hand = np.random.default_rng(zlib.crc32(order.rng.bytes(8)))
-        order.memo["diesel"] = run_diesel(diesel_of(order), laid_out(_DRIVE, hand))
-    return order.memo["diesel"], order.times_s - order.times_s[0]
+        demands = laid_out(_DRIVE, hand) if order.controls is None else order.controls.script(order.until_s)
+        order.memo["diesel"] = result = run_diesel(diesel_of(order), demands)
+        order.note((result.rpm > RUNS_RPM).astype(float))
+    return order.memo["diesel"], order.run_s
 
 
 def _rail(order: Order) -> dict[str, Volts]:
@@ -55,7 +58,7 @@ def _rail(order: Order) -> dict[str, Volts]:
     signal = volts + 0.0016 * injecting * np.sin(2 * np.pi * turns * result.cylinders / 2)
     if order.fault == "dropout":
         running = at(result.rpm, instants) > 500
-        idle_v = float(np.median(signal[running]))
+        idle_v = float(np.median(signal[running])) if running.any() else 0.0
         signal = dropped(order, signal, running & (np.abs(signal - idle_v) < 0.1))
     return {"signal": slipped(order, np.clip(signal, 0.05, 4.95))}
 
@@ -74,4 +77,5 @@ RAIL_PRESSURE = Source(
     1000,
     5.0,
     _rail,
+    controls=DIESEL,
 )

@@ -6,9 +6,10 @@ from dataclasses import replace
 
 import numpy as np
 
-from tracebench.bench.circuits.engine_sensors import START_UP_S, at, drive
-from tracebench.bench.source import VIBRATION, Fault, Manoeuvre, Order, Source, Volts
+from tracebench.bench.circuits.engine_sensors import RUNS_RPM, START_UP_S, drive
+from tracebench.bench.source import VIBRATION, Fault, Manoeuvre, Order, Source, Volts, at
 from tracebench.bench.vehicle.electrics import Regulator, Supply, at_rest, ripple_shape, supplied
+from tracebench.bench.vehicle.engine import Run
 
 POLE_PAIRS = 6
 RIPPLE_V = 0.75
@@ -20,21 +21,23 @@ _CABLE_V = 0.08
 
 def _supply(order: Order) -> dict[str, Volts]:
     s, fault, size = order.severity, order.fault, order.times_s.size
-    if order.manoeuvre == "running":
+    if order.manoeuvre == "running" or order.controls is not None:
         result, instants = drive(order, "idle")
         battery = at(result.battery_v, instants)
         turns = at(result.turns, instants)
-        battery += 0.3 * RIPPLE_V * ripple_shape(turns, Supply().pulley, POLE_PAIRS, 0.0)
+        battery += 0.3 * RIPPLE_V * ripple_shape(turns, Supply().pulley, POLE_PAIRS, 0.0) * charging(result, instants)
     else:
         # Key on, engine off: the battery sags a little under what the key switches on.
         battery = at(at_rest(Supply(), order.duration_s), order.times_s - order.times_s[0])
-    supply = battery - _CABLE_V - (1.0 + s) * (fault == "low-supply")
+    # A relay feeds the plug with the key, and the controller its reference; a run of hands begins with it off.
+    fed = np.ones(size) if order.controls is None else at(order.controls.course("key", order.until_s), order.run_s) > 0
+    supply = np.where(fed, battery - _CABLE_V - (1.0 + s) * (fault == "low-supply"), 0.0)
     held = Regulator(5.01 - (0.25 + 0.4 * s) * (fault == "low-reference")).held(battery)
     # A wire chafed against the feed pulls the reference up to it through what resistance is left.
     chafed = (0.3 + s) / (12.5 - 5.01) * (fault == "high-reference")
     return {
         "supply": supply,
-        "reference": held + chafed * (battery - held),
+        "reference": np.where(fed, held + chafed * (battery - held), 0.0),
         "ground": np.full(size, 0.02) + (0.15 + 0.3 * s) * (fault == "high-ground"),
         "battery": battery,
     }
@@ -56,12 +59,19 @@ SUPPLY_GROUND = Source(
 )
 
 
+def charging(result: Run, instants: Volts) -> Volts:
+    """1 at instants at which the machine turns fast enough to charge, else 0."""
+    return np.asarray(at((result.rpm > RUNS_RPM).astype(float), instants) > 0, dtype=np.float64)
+
+
 def _charging(order: Order) -> dict[str, Volts]:
     s, fault = order.severity, order.fault
     result, instants = drive(order, "charge")
     grid = result.times_s - START_UP_S["charge"]
     # Comes and goes: a record of a few seconds misses it.
     event = np.interp(grid, [9.0, 9.1, 15.0, 15.1], [0.0, 1.0, 1.0, 0.0])
+    if order.controls is not None:
+        event = order.loose(result.times_s, (0.3, 0.9)).astype(float)
     machine = Supply()
     if fault == "undercharge":
         machine = replace(machine, most_a=14.0 * (1 - 0.7 * s))
@@ -76,10 +86,15 @@ def _charging(order: Order) -> dict[str, Volts]:
         ground += (1.0 + 0.6 * s) * event
         set_v += ground
     loads = np.where(np.sin(2 * np.pi * 0.13 * grid) > 0, machine.load_a + 15.0, machine.load_a)
-    steady = supplied(machine, result.rpm, np.zeros(grid.size), result.key, set_v, loads)
+    cranked = np.zeros(grid.size)
+    if order.controls is not None:
+        asked = order.controls.script(order.until_s)
+        loads, cranked = machine.load_a + np.asarray(asked.load_a), asked.starter
+    steady = supplied(machine, result.rpm, cranked, result.key, set_v, loads)
     lost = 0.7 + 0.3 * s if fault == "diode" else 0.0
     turns = at(result.turns, instants)
-    sense = at(steady, instants) + RIPPLE_V * ripple_shape(turns, machine.pulley, POLE_PAIRS, lost)
+    ripple = RIPPLE_V * ripple_shape(turns, machine.pulley, POLE_PAIRS, lost)
+    sense = at(steady, instants) + ripple * charging(result, instants)
     command = at(duty, instants)
     if order.part.get("command") == "pulses":
         command = np.where((instants * 128.0) % 1.0 < command / 100, at(steady, instants) - 0.3, 0.2)

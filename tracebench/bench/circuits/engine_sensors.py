@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import zlib
+from collections.abc import Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -10,9 +11,10 @@ import scipy
 
 from tracebench.bench.hand import MOVEMENT_HZ, SweepPlan, followed
 from tracebench.bench.scan import of_run, scanned
-from tracebench.bench.source import LOAD, VIBRATION, Fault, Manoeuvre, Order, Source, Volts, dropped, slipped
+from tracebench.bench.source import LOAD, VIBRATION, Fault, Manoeuvre, Order, Source, Volts, at, dropped, slipped
 from tracebench.bench.vehicle.electrics import Regulator
 from tracebench.bench.vehicle.engine import Engine, Run, run
+from tracebench.bench.vehicle.firing import Firing, firings
 from tracebench.bench.vehicle.script import STEP_S, Script, Segment, laid_out
 from tracebench.core.transfer import PRESSURE, standard_pressure_kpa
 
@@ -71,6 +73,9 @@ SCRIPTS: dict[str, tuple[Segment, ...]] = {
     ),
 }
 
+RUNS_RPM = 400.0
+"""An engine that turns faster runs by itself."""
+
 SCANNED = ("engine speed", "manifold pressure")
 
 START_UP_S = {"steady": 3.6, "idle": 3.4, "load": 4.0, "charge": 5.5, "burst": 3.4, "start": 0.7, "running": 3.4}
@@ -106,6 +111,13 @@ def drive(order: Order, script: str = "") -> tuple[Run, Volts]:
     """
     if "run" in order.memo:
         return order.memo["run"]  # type: ignore[no-any-return]
+    if order.controls is not None:
+        result = run(engine_of(order), order.controls.script(order.until_s))
+        order.note((result.rpm > RUNS_RPM).astype(float))
+        tool = np.random.default_rng(zlib.crc32(order.rng.bytes(8)))
+        order.scan.update(scanned(of_run(result, SCANNED), STEP_S, order.begin_s, order.duration_s, tool))
+        order.memo["run"] = result, order.run_s
+        return order.memo["run"]  # type: ignore[no-any-return]
     # The hand's own chance, so that lanes that draw noise do not change the movement.
     hand = np.random.default_rng(zlib.crc32(order.rng.bytes(8)))
     key = script or order.manoeuvre or "snap"
@@ -132,8 +144,17 @@ def _by_hand(demands: Script, begin_s: float, travel: Volts) -> Script:
     return replace(demands, travel=asked)
 
 
-def at(values: Volts, instants_s: Volts) -> Volts:
-    return np.asarray(np.interp(instants_s, np.arange(values.size) * STEP_S, values))
+def fired(order: Order, row: Sequence[int], script: str, part: float) -> tuple[list[Firing], Run, Volts]:
+    """What the controller sets off in the record's stretch of the run, with the run and the record's instants on it.
+
+    With the key off nothing is set off.
+    """
+    result, instants = drive(order, script)
+    found = firings(result.turns, row, float(instants[0]), float(instants[-1]), part)
+    if order.controls is not None:
+        keyed = [f for f in found if at(result.key, np.array([f.at_s]))[0] > 0]
+        found = [replace(f, number=k) for k, f in enumerate(keyed)]
+    return found, result, instants
 
 
 def lagged(values: Volts, tau_s: float) -> Volts:
@@ -145,7 +166,7 @@ def lagged(values: Volts, tau_s: float) -> Volts:
 
 def referenced(result: Run) -> Volts:
     """What a sensor on the controller's reference shows for each volt that it would show on 5 V sharp."""
-    return Regulator().held(result.battery_v) / 5.0
+    return Regulator().held(result.battery_v * result.key) / 5.0
 
 
 def throttle_volts(result: Run) -> Volts:
@@ -214,14 +235,17 @@ def _air(order: Order) -> dict[str, Volts]:
     gain = 1.0 - (0.28 + 0.12 * s) * (1 - np.exp(-air / 12)) if fault == "contaminated" else np.ones_like(air)
     volts = air_volts(air, 1.0, 0.40 + (0.37 + 0.08 * s) * (fault == "key-on-high")) * gain
     # A short surge while the element heats.
-    volts += 0.25 * np.exp(-result.times_s / 0.05) * (order.manoeuvre not in START_UP_S)
+    on_s = result.times_s - (np.argmax(result.key > 0) if order.controls is not None else 0) * STEP_S
+    volts += 0.25 * np.exp(-np.maximum(on_s, 0.0) / 0.05) * (order.manoeuvre not in START_UP_S)
     signal = at(volts, instants)
     if fault == "no-signal":
         signal = np.full_like(signal, 0.01)
     if fault == "dropout":
         running = at(result.rpm, instants) > 600
         signal = dropped(order, signal, running & (np.abs(signal - np.percentile(signal, 40)) < 0.15))
-    supply = at(result.battery_v, instants) - 0.05 - (2.9 + s) * (fault == "low-supply")
+    fed = at(result.key, instants) > 0
+    signal = signal * fed
+    supply = (at(result.battery_v, instants) - 0.05 - (2.9 + s) * (fault == "low-supply")) * fed
     ground = np.full_like(signal, 0.012) + (0.18 + 0.2 * s) * (fault == "high-ground")
     return {
         "signal": slipped(order, np.clip(signal + (0.18 + 0.2 * s) * (fault == "high-ground"), 0.0, 4.95)),
@@ -264,8 +288,11 @@ def _air_pulses(order: Order) -> dict[str, Volts]:
     signal = np.where(phase < 0.5, high, low)
     if fault == "missing-pulses":
         whole = np.floor(cycles)
-        for n in order.rng.choice(np.unique(whole)[40:-40], 3, replace=False):
-            signal = np.where(np.abs(whole - n) < 1, low, signal)
+        if order.controls is not None:
+            signal = np.where(order.loose(instants, (0.0005, 0.0015)), low, signal)
+        else:
+            for n in order.rng.choice(np.unique(whole)[40:-40], 3, replace=False):
+                signal = np.where(np.abs(whole - n) < 1, low, signal)
     if fault == "no-signal":
         signal = high
     return {"signal": signal}
@@ -400,9 +427,12 @@ def _crank(order: Order) -> dict[str, Volts]:
     if order.part.get("type") == "hall":
         signal = np.where(wave > 0, 0.15, pulled_up)
     if fault == "dropout":
-        for start in order.rng.uniform(0.2, 0.8, 2) * order.duration_s:
-            gone = (order.times_s >= start) & (order.times_s < start + 0.004)
-            signal = np.where(gone, 0.0, signal)
+        if order.controls is not None:
+            signal = np.where(order.loose(instants, (0.003, 0.005)), 0.0, signal)
+        else:
+            for start in order.rng.uniform(0.2, 0.8, 2) * order.duration_s:
+                gone = (order.times_s >= start) & (order.times_s < start + 0.004)
+                signal = np.where(gone, 0.0, signal)
     if fault == "reversed":
         signal = -signal
     shift = (12 + 10 * s) / 720 if fault == "cam-shift" else 0.0

@@ -10,10 +10,12 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from tracebench.bench.circuits.engine_sensors import START_UP_S, at, drive
+from tracebench.bench.circuits.engine_sensors import START_UP_S, fired
 from tracebench.bench.circuits.injectors import STEP_S, laid, sync_lane
-from tracebench.bench.source import HOT, LOAD, Fault, Layout, Manoeuvre, Order, Source, Volts
-from tracebench.bench.vehicle.firing import Firing, firings
+from tracebench.bench.controls import HEAT, PRESS, WARM
+from tracebench.bench.source import HOT, LOAD, Fault, Layout, Manoeuvre, Order, Source, Volts, at
+from tracebench.bench.vehicle.firing import Firing
+from tracebench.bench.vehicle.script import STEP_S as GRID_S
 
 PASCHEN_A, PASCHEN_B, SECOND_EMISSION = 11.25, 273.8, 0.01
 """Air: 15 /(cm Torr) and 365 V/(cm Torr) in SI units, 1/(Pa m) and V/(Pa m), and Townsend's second coefficient."""
@@ -172,8 +174,7 @@ _COMMON = (Fault("none", "Sound"),)
 def _run(order: Order, row: tuple[int, ...]) -> tuple[list[Firing], Volts, Volts, Volts]:
     """Sparks of the record, its instants, and the supply and manifold pressure at each spark."""
     key = order.manoeuvre if order.manoeuvre in START_UP_S else "idle"
-    result, instants = drive(order, key)
-    found = firings(result.turns, row, float(instants[0]), float(instants[-1]), 0.02)
+    found, result, instants = fired(order, row, key, 0.02)
     when = np.array([f.at_s for f in found])
     return found, instants, at(result.battery_v, when), at(result.manifold_kpa, when)
 
@@ -228,6 +229,10 @@ def _secondary(order: Order) -> dict[str, Volts]:
     failing = (
         set(order.rng.choice(own, min(1 + round(order.severity), len(own)), replace=False).tolist()) if own else set()
     )
+    if order.controls is not None:
+        mine = [e for e in events if e.cylinder == odd]
+        hot = order.warm(np.array([e.at_s for e in mine]))
+        failing = {e.number for k, (e, warm) in enumerate(zip(mine, hot, strict=True)) if warm and k % 3 == 1}
     courses = []
     for k, e in enumerate(events):
         coil = coils[e.cylinder]
@@ -341,23 +346,41 @@ def _bench(order: Order) -> dict[str, Volts]:
         0, 0.12, np.arange(0.3, order.duration_s - 0.35, 0.42).size
     )
     held = rng.uniform(0.02, 0.22, starts.size)
+    if order.controls is not None:
+        starts, held = _pressed(order)
     low_s = order.number("low_ms", 3.2) / 1000
     inner = np.arange(1, starts.size - 1)
     silent = set(rng.choice(inner, min(2 + round(2 * s), inner.size), replace=False).tolist())
+    warmths = starts / order.duration_s
+    if order.controls is not None:
+        warmths = at(order.controls.warmth(order.until_s), starts + order.begin_s)
+        silent = set(np.flatnonzero(warmths > WARM)[::3].tolist())
+    unsteady = warmths > (WARM if order.controls is not None else -1.0)
     for k, (start, length) in enumerate(zip(starts, held, strict=True)):
         trigger[(t >= start) & (t < start + length)] = 5.0
         if order.fault == "dead" or (order.fault == "misses" and k in silent):
             continue
         # Its own loss warms it: past that point every other trigger finds it dead, then all of them.
-        warmth = start / order.duration_s
+        warmth = warmths[k]
         if order.fault == "heats-up" and (warmth > 0.85 - 0.1 * s or (warmth > 0.5 and k % 2)):
             continue
-        width = low_s * (1 + (0.22 + 0.1 * s) * rng.normal() if order.fault == "unstable" else 1 + 0.004 * rng.normal())
+        strays = order.fault == "unstable" and unsteady[k]
+        width = low_s * (1 + (0.22 + 0.1 * s) * rng.normal() if strays else 1 + 0.004 * rng.normal())
         width = max(width, 0.3 * low_s)
         a, b, c = np.searchsorted(t, (start, start + width, start + width + 0.2e-3))
         output[a:b] = 0.35
         output[b:c] = 62.0
     return {"trigger": trigger, "output": output}
+
+
+def _pressed(order: Order) -> tuple[Volts, Volts]:
+    """Begins and lengths of the presses of a trigger in the record, seconds from its start; one under way goes on."""
+    held = order.controls.course("press", order.until_s) if order.controls else np.zeros(2)
+    down = np.flatnonzero(np.diff(held, prepend=0.0) > 0)
+    up = np.flatnonzero(np.diff(held, prepend=0.0, append=0.0) < 0)
+    begins, ends = down * GRID_S - order.begin_s, up * GRID_S - order.begin_s
+    inside = (ends > 0) & (begins < order.duration_s)
+    return np.asarray(begins[inside]), np.asarray((ends - begins)[inside])
 
 
 IGNITER_BENCH = Source(
@@ -373,5 +396,6 @@ IGNITER_BENCH = Source(
     20_000,
     100.0,
     _bench,
+    controls=(PRESS, HEAT),
     noise={"trigger": 0.02, "output": 0.05},
 )

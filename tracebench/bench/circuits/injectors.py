@@ -12,8 +12,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from tracebench.bench.circuits.diesel_rail import drive_diesel
-from tracebench.bench.circuits.engine_sensors import at, drive
-from tracebench.bench.source import HOT, VIBRATION, Fault, Layout, Manoeuvre, Order, Source, Volts
+from tracebench.bench.circuits.engine_sensors import drive, fired
+from tracebench.bench.source import HOT, VIBRATION, Fault, Layout, Manoeuvre, Order, Source, Volts, at
 from tracebench.bench.vehicle import script
 from tracebench.bench.vehicle.firing import Firing, firings
 
@@ -117,9 +117,36 @@ _COMMON = (Fault("none", "Sound"),)
 
 def _events(order: Order, of: Sequence[int]) -> tuple[list[Firing], Volts, float]:
     """Events of the record's stretch of the run, the record's instants on the run's axis, and the supply."""
-    result, instants = drive(order, "start" if order.manoeuvre == "start" else "idle")
-    found = firings(result.turns, of, float(instants[0]), float(instants[-1]), 0.13)
-    return found, instants, float(np.median(at(result.battery_v, instants)))
+    found, result, instants = fired(order, of, "start" if order.manoeuvre == "start" else "idle", 0.13)
+    if order.controls is not None:
+        # In the overrun nothing is injected.
+        now = [min(round(e.at_s / script.STEP_S), result.key.size - 1) for e in found]
+        cut = [result.travel[k] < 0.02 and result.rpm[k] > OVERRUN_RPM for k in now]
+        found = [replace(e, number=n) for n, e in enumerate(e for e, c in zip(found, cut, strict=True) if not c)]
+    return found, instants, float(np.median(at(result.battery_v * result.key, instants)))
+
+
+OVERRUN_RPM = 1300.0
+IDLE_KPA = 34.0
+"""Manifold pressure of the idle for which a part's on-time is told."""
+
+
+def _pulses(order: Order, events: Sequence[Firing], supply: float, on_s: float) -> list[Pulse]:
+    """A pulse for each event: all alike, or as long as the air that hands let in asks for."""
+    part = faulty(order, Winding())
+    if order.controls is None:
+        return [pulse_of(part, supply, on_s)] * len(events)
+    result, _ = drive(order)
+    made: dict[float, Pulse] = {}
+    out = []
+    for e in events:
+        now = min(round(e.at_s / script.STEP_S), result.key.size - 1)
+        share = CRANKING_SHARE if result.rpm[now] < STARTED_RPM else float(result.manifold_kpa[now]) / IDLE_KPA
+        width = round(on_s * min(max(share, 0.7), 4.0), 4)
+        if width not in made:
+            made[width] = pulse_of(part, max(supply, 1.0), width)
+        out.append(made[width])
+    return out
 
 
 def _on_s(order: Order, rng: np.random.Generator) -> float:
@@ -145,8 +172,12 @@ def faulty(order: Order, sound: Winding) -> Winding:
     return changes[order.fault]() if order.fault in changes else sound
 
 
-def _lost(order: Order, events: list[Firing], share: int = 2) -> set[int]:
-    """Numbers of the few events that a loose contact swallows."""
+def _lost(order: Order, events: list[Firing], share: int = 2, hot: bool = False) -> set[int]:
+    """Numbers of the few events that a loose contact swallows, or that fail once the part is warm."""
+    if order.controls is not None:
+        when = np.array([e.at_s for e in events])
+        hit = order.warm(when) & (np.arange(when.size) % 3 == 1) if hot else order.loose(when, (0.12, 0.3))
+        return {e.number for e, is_hit in zip(events, hit, strict=True) if is_hit}
     inner = [e.number for e in events[3:-3]]
     return set(order.rng.choice(inner, min(share + round(order.severity), len(inner)), replace=False).tolist())
 
@@ -157,9 +188,8 @@ def _voltage(order: Order) -> dict[str, Volts]:
         return {"control": np.full(instants.size, supply)}
     gone = _lost(order, events, 1) if order.fault == "missing" else set()
     kept = [e for e in events if e.number not in gone]
-    winding = faulty(order, Winding())
-    made = pulse_of(winding, supply, _on_s(order, order.rng))
-    return {"control": laid(instants, [e.at_s for e in kept], [made.volts] * len(kept), supply)}
+    made = _pulses(order, kept, supply, _on_s(order, order.rng))
+    return {"control": laid(instants, [e.at_s for e in kept], [p.volts for p in made], supply)}
 
 
 INJECTOR_VOLTAGE = Source(
@@ -184,8 +214,8 @@ INJECTOR_VOLTAGE = Source(
 
 def _current(order: Order) -> dict[str, Volts]:
     events, instants, supply = _events(order, _ROWS[order.layout(LAYOUTS)])
-    made = pulse_of(faulty(order, Winding()), supply, _on_s(order, order.rng))
-    return {"current": laid(instants, [e.at_s for e in events], [made.amperes] * len(events), 0.0)}
+    made = _pulses(order, events, supply, _on_s(order, order.rng))
+    return {"current": laid(instants, [e.at_s for e in events], [p.amperes for p in made], 0.0)}
 
 
 INJECTOR_CURRENT = Source(
@@ -334,7 +364,7 @@ def _held(order: Order) -> dict[str, Volts]:
     on_s = order.number("on_ms", 2.6) / 1000
     made = held_pulse(order, supply, on_s)
     short = held_pulse(order, supply, 0.42 * on_s) if order.fault == "short" else made
-    gone = _lost(order, events, 1) if order.fault == "short" else set()
+    gone = _lost(order, events, 1, hot=True) if order.fault == "short" else set()
     courses = [short if e.number in gone else made for e in events]
     return {"current": laid(instants, [e.at_s for e in events], courses, 0.0)}
 
@@ -372,15 +402,21 @@ def half_wave(farad: float, volts: float) -> Volts:
 
 def _piezo(order: Order) -> dict[str, Volts]:
     result, seconds = drive_diesel(order)
-    begin = 4.6
-    instants = seconds + begin
+    begin = 4.6 if order.controls is None else order.begin_s
+    instants = seconds + begin if order.controls is None else seconds
     events = firings(result.turns, (1,), begin, float(instants[-1]), 0.13)
     s, fault = order.severity, order.fault
     farad = STACK_F * (0.42 - 0.1 * s if fault == "low-charge" else 1.0)
     up, down = half_wave(farad, CHARGE_V), -half_wave(farad, 0.75 * CHARGE_V)
     inner = [e.number for e in events[2:-1]]
     hit = set(order.rng.choice(inner, min(1 + round(s), len(inner)), replace=False).tolist()) if inner else set()
-    if fault == "power-off":
+    if order.controls is not None:
+        key = at(result.key, np.array([e.at_s for e in events])) if events else np.empty(0)
+        events = [e for e, on in zip(events, key, strict=True) if on > 0]
+        hit = _lost(order, events)
+    if fault == "power-off" and order.controls is not None:
+        events = [e for e in events if not order.warm(np.array([e.at_s]))[0]]
+    elif fault == "power-off":
         events = events[: max(3, round(0.5 * len(events)))]
     starts, courses = [], []
     for e in events:

@@ -4,12 +4,25 @@ from __future__ import annotations
 
 import numpy as np
 
-from tracebench.bench.circuits.engine_sensors import at, drive
+from tracebench.bench.circuits.engine_sensors import drive
 from tracebench.bench.circuits.throttle_position import FAULTS as THROTTLE_FAULTS
 from tracebench.bench.circuits.throttle_position import REFERENCE_V, Potentiometer
+from tracebench.bench.controls import WARMED_K
 from tracebench.bench.hand import MOVEMENT_HZ, SweepPlan, followed, swept
 from tracebench.bench.scan import scanned
-from tracebench.bench.source import HOT, VIBRATION, Fault, Manoeuvre, Order, Source, Volts, dropped, slipped
+from tracebench.bench.source import (
+    HOT,
+    VIBRATION,
+    Fault,
+    Manoeuvre,
+    Order,
+    Source,
+    Volts,
+    at,
+    dropped,
+    slipped,
+    slipping,
+)
 from tracebench.bench.vehicle.electrics import Regulator, Supply, at_rest
 from tracebench.bench.vehicle.heat import COARSE_S, Jacket, warmed
 from tracebench.core.transfer import INTAKE, INTAKE_DIVIDER
@@ -20,9 +33,9 @@ _RUNNING = Manoeuvre("running", "Engine running: idle and two snaps", 20.0)
 
 def _travel_and_battery(order: Order) -> tuple[Volts, Volts]:
     """Travel 0-1 and the battery's volts: of the running engine, or of a hand with the key on and no more."""
-    if order.manoeuvre == _RUNNING.key:
+    if order.manoeuvre == _RUNNING.key or order.controls is not None:
         result, instants = drive(order)
-        return at(result.travel, instants), at(result.battery_v, instants)
+        return at(result.travel, instants), at(result.battery_v * result.key, instants)
     own = order.times_s - order.times_s[0]
     movement = order.movement if order.movement is not None else SweepPlan()
     travel = (
@@ -57,17 +70,23 @@ def _pedal(order: Order) -> dict[str, Volts]:
     # Each track has an output of its own.
     reference1, reference2 = Regulator(5.01).held(battery), Regulator(4.99).held(battery)
     ground = np.full(n, 0.02)
-    if fault == "reference-lost":
+    if fault == "reference-lost" and order.controls is not None:
+        away = order.warm(order.run_s) & (order.run_s % 3.7 < 0.6 + 0.8 * s)
+        reference1 = np.where(away, 0.3, reference1)
+    elif fault == "reference-lost":
         # The controller's output gives way as it warms: a short record does not show it.
         for begin in (14.0, 22.5):
             start = begin + order.rng.uniform(-1.0, 1.0)
             away = (t > start) & (t < start + 0.6 + 0.8 * s)
             reference1 = np.where(away, 0.3, reference1)
     if fault == "ground-lifted":
-        ground = ground + (0.2 + 0.3 * s) * (t > 0.4 * order.duration_s)
+        late = t > 0.4 * order.duration_s if order.controls is None else order.loose(order.run_s, (0.3, 0.5))
+        ground = ground + (0.2 + 0.3 * s) * late
     track1 = (0.75 + 3.0 * travel) / 5.0 * (reference1 - ground) + ground
     track2 = (0.375 + 1.5 * travel) / 5.0 * (reference2 - ground) + ground
-    if fault == "track-lost":
+    if fault == "track-lost" and order.controls is not None:
+        track2 = np.where(order.loose(order.run_s, (0.4, 0.9)), 0.01, track2)
+    elif fault == "track-lost":
         start = order.duration_s * order.rng.uniform(0.35, 0.6)
         track2 = np.where((t > start) & (t < start + 1.5 + 2 * s), 0.01, track2)
     elif fault == "disagree":
@@ -77,7 +96,7 @@ def _pedal(order: Order) -> dict[str, Volts]:
         track1 = worn.volts(t, travel, reference1, order.rng)["signal"]
     elif fault == "probe-slip":
         start = order.duration_s * order.rng.uniform(0.3, 0.6)
-        off = (t > start) & (t < start + 0.35)
+        off = slipping(order) if order.controls is not None else (t > start) & (t < start + 0.35)
         track1, track2, reference1, reference2 = (
             np.where(off, 0.004, x) for x in (track1, track2, reference1, reference2)
         )
@@ -130,7 +149,13 @@ def _show_coolant(order: Order, volts: Volts, soaked_c: float) -> None:
 def _temperature(order: Order) -> dict[str, Volts]:
     own = order.times_s - order.times_s[0]
     start = order.number("start_c", 20.0)
-    if order.manoeuvre == "steady":
+    if order.controls is not None:
+        result, instants = drive(order, "warm-up")
+        coolant = warmed(Jacket(), result, start, order.until_s)
+        blown = WARMED_K * order.controls.warmth(order.until_s)
+        celsius = np.interp(instants, np.arange(coolant.size) * COARSE_S, coolant) + at(blown, instants)
+        battery = at(result.battery_v * result.key, instants)
+    elif order.manoeuvre == "steady":
         celsius, battery = np.full_like(own, start), at(at_rest(Supply(), order.duration_s), own)
     else:
         result, instants = drive(order, "warm-up")

@@ -78,10 +78,12 @@ def run(engine: Engine, script: Script) -> Run:
     from tracebench.bench.vehicle.petrol_steps import Figures, driven  # noqa: PLC0415
 
     figures = Figures(*(getattr(engine, name) for name in Figures._fields))
+    drag = script.load_nm if script.load_nm is not None else np.zeros(script.key.size)
     travel, kpa, air, rpm, turns, mixture = driven(
-        figures, script.key, script.starter, script.target_rpm, script.travel
+        figures, script.key, script.starter, script.target_rpm, script.travel, drag
     )
-    battery_v = supplied(engine.supply, rpm, script.starter, script.key)
+    loads = None if script.load_a is None else engine.supply.load_a + script.load_a
+    battery_v = supplied(engine.supply, rpm, script.starter, script.key, load_a=loads)
     return Run(
         script.key,
         script.starter,

@@ -97,6 +97,7 @@ def driven(
     starter: NDArray[np.float64],
     target_rpm: NDArray[np.float64],
     wanted_travel: NDArray[np.float64],
+    load_nm: NDArray[np.float64],
 ) -> NDArray[np.float64]:
     """Travel, manifold kPa, airflow g/s, rpm, turns and lambda at the sensor, shape (6, steps of the demands)."""
     out = np.empty((6, key.size))
@@ -130,8 +131,8 @@ def driven(
         known += (drawn - known) * (STEP_S / max(e.fuel_delay_s, STEP_S))
         ahead = 1.6 * max(0.0, 1 - e.fuel_delay_s / 0.12)
         air = max(0.0, known + ahead * (drawn - known))
-        rich = 1.25 if travel_now > 0.5 else 1.0
-        asked = air / STOICHIOMETRIC * trim * rich * e.fuel_gain if key[k] > 0 and not cut else 0.0
+        fed = air / STOICHIOMETRIC * trim * (1.25 if travel_now > 0.5 else 1.0) * e.fuel_gain
+        asked = fed if key[k] > 0 and not cut else 0.0
         film += (asked - film) * (STEP_S / 0.02)
         here = _burning(rpm, drawn, film)
         exhaust[k % _ON_ITS_WAY] = here
@@ -147,7 +148,7 @@ def driven(
 
         firing = key[k] > 0 and rpm > 120 and (cranked > 0.6 or starter[k] == 0)
         burnt = min(film, drawn / STOICHIOMETRIC / 0.9)
-        torque = _torque(e, here, burnt, p, omega, firing, shut)
+        torque = _torque(e, here, burnt, p, omega, firing, shut) - (load_nm[k] if rpm > 400 else 0.0)
         if starter[k] > 0:
             torque += max(0.0, 70.0 - 2.6 * omega)
         omega = max(0.0, omega + torque / e.inertia * STEP_S)

@@ -26,12 +26,17 @@ class Segment:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Script:
-    """Demands on the grid: key and starter (0 or 1), throttle travel 0-1, target speed in rpm (0: none)."""
+    """Demands on the grid: key and starter (0 or 1), throttle travel 0-1, target speed in rpm (0: none).
+
+    What is switched on besides draws amperes from the battery and newton metres from the crank; nothing where None.
+    """
 
     key: NDArray[np.float64]
     starter: NDArray[np.float64]
     travel: NDArray[np.float64]
     target_rpm: NDArray[np.float64]
+    load_a: NDArray[np.float64] | None = None
+    load_nm: NDArray[np.float64] | None = None
 
     @property
     def seconds(self) -> float:
