@@ -20,7 +20,7 @@ from waitress.task import ThreadedTaskDispatcher
 
 from tracebench.settings import Settings
 
-THREADS = 12
+THREADS = 40
 MOST_CONNECTIONS = 2000
 SILENT_S = 30
 """A connection without a byte for so long is closed."""

@@ -99,6 +99,12 @@ TABLE = {
     ("DELETE", "/api/sittings/{sitting}/records/{no_record}"): (401, 404, 404, 404, 409, 404, 404),
     ("PUT", "/api/sittings/{sitting}/answer"): (401, 404, 404, 404, 409, 404, 404),
     ("POST", "/api/sittings/{sitting}/record"): (401, 404, 404, 404, 409, 404, 404),
+    ("GET", "/api/sittings/{sitting}/run"): (401, 404, 404, 404, 409, 404, 404),
+    ("POST", "/api/sittings/{sitting}/run"): (401, 404, 404, 404, 409, 404, 404),
+    ("POST", "/api/sittings/{sitting}/run/moves"): (401, 404, 404, 404, 409, 404, 404),
+    ("PUT", "/api/sittings/{sitting}/run/scope"): (401, 404, 404, 404, 409, 404, 404),
+    ("POST", "/api/sittings/{sitting}/run/freeze"): (401, 404, 404, 404, 409, 404, 404),
+    ("GET", "/api/sittings/{sitting}/run/events?run=1"): (401, 404, 404, 404, 409, 404, 404),
     ("POST", "/api/sittings/{sitting}/capture"): (401, 404, 404, 404, 409, 404, 404),
     ("POST", "/api/sittings/{sitting}/hand-in"): (401, 404, 404, 404, 409, 404, 404),
     ("GET", "/api/courses/{course}/desk"): (401, 403, 200, 404, 403, 403, 403),
@@ -172,6 +178,7 @@ class Rights(WebTest):
             "no_record": 999,
             "job": cls.caller("admin").get("/api/jobs").json[0]["id"],
         }
+        scope = {"range_v": 10, "duration_s": 2, "rate_hz": 500, "ground": "sensor ground"}
         record = {"range_v": 10, "duration_s": 5, "rate_hz": 100, "ground": "sensor ground"}
         document = cls.card_document(reference["version_id"])
         cls.bodies = {
@@ -205,6 +212,10 @@ class Rights(WebTest):
             ("POST", "/api/sittings/{sitting}/records"): {"kind": "log", "rows": [{"at_s": "1", "action": "tap"}]},
             ("PUT", "/api/sittings/{sitting}/answer"): {"step": "capture", "answer": {}, "revision": 1},
             ("POST", "/api/sittings/{sitting}/record"): record,
+            ("POST", "/api/sittings/{sitting}/run"): scope,
+            ("PUT", "/api/sittings/{sitting}/run/scope"): {"run": 1, "settings": scope},
+            ("POST", "/api/sittings/{sitting}/run/moves"): {"run": 1, "moves": []},
+            ("POST", "/api/sittings/{sitting}/run/freeze"): {"run": 1, "begin_s": 0.0, "seconds": 1.0},
             ("POST", "/api/marking/{sitting}/comments"): {"from": 1.0, "to": 1.0, "words": "here"},
             ("POST", "/api/marking/{sitting}/second-marker"): {"marker_id": cls.ids["ann"]},
             ("POST", "/api/second-marking/{sitting}"): {"marks": {}},

@@ -122,7 +122,8 @@ def record_by_hand(
     )
     pins = made_by.lanes(order)
     kind = circuit_of(code)
-    on = {lane: pins[pin] for lane, pin in connected(made_by, list(pins), wires).items()}
+    there = None if wires is None else {lane: pin for lane, pin in wires.items() if {lane, pin} <= set(pins)}
+    on = {lane: pins[pin] for lane, pin in connected(made_by, list(pins), there).items()}
     seen = _held({n: decimated(v, fine, scope.peak_capture) for n, v in on.items()}, scope)
     # Each lane has noise of its own, so that what is shown so far does not change as more comes.
     taken = {

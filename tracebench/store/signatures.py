@@ -1097,6 +1097,32 @@ class Sittings(Protocol):
         """Steps whose hint was taken."""
         ...
 
+    def run(self, conn: Connection, *, sitting_id: object) -> Row | None:
+        """The run of the trainer that a sitting has, with how far its moves go."""
+        ...
+
+    def end_run(self, conn: Connection, *, sitting_id: object) -> int:
+        """A run that is over, with its moves."""
+        ...
+
+    def begin_run(self, conn: Connection, *, sitting_id: object, number: object, at: object, settings: object) -> int:
+        """A run begins with the key off."""
+        ...
+
+    def set_run(
+        self, conn: Connection, *, sitting_id: object, settings: object, base_s: object, waited_s: object
+    ) -> int:
+        """Other settings of the scope, or time that was let go by; records begin anew from there."""
+        ...
+
+    def add_move(self, conn: Connection, *, sitting_id: object, at_s: object, control: object, value: object) -> int:
+        """What a hand did; moves are kept in order."""
+        ...
+
+    def moves(self, conn: Connection, *, sitting_id: object) -> Iterator[Row]:
+        """All that hands did in a run, in order."""
+        ...
+
 
 class Queries(Protocol):
     audit: Audit

@@ -15,11 +15,12 @@ from typing import IO, Any
 import numpy as np
 
 from tracebench.bench.circuits import source as trainer_source
+from tracebench.bench.controls import Move
 from tracebench.bench.hand import SweepPlan
 from tracebench.bench.instrument import take
 from tracebench.bench.scan import PARAMETERS
 from tracebench.bench.scope import Input, ScopeSettings, Trigger
-from tracebench.bench.trainer import record_with_scan
+from tracebench.bench.trainer import Recording, Stretch, record_by_hand, record_with_scan
 from tracebench.core.answer import Answer
 from tracebench.core.capture import Capture
 from tracebench.core.circuits import circuit as circuit_of
@@ -332,15 +333,7 @@ def _mapped(row: Mapping[str, Any], layout: Layout, kind: Circuit) -> Mapped:
 
 def made_on_trainer(circuit: str, source: Mapping[str, Any], settings: Mapping[str, Any], seed: int) -> Made:
     """A recording on the trainer with the fault and part that a card's source describes and the settings chosen."""
-    scope = ScopeSettings(
-        range_v=settings["range_v"],
-        duration_s=settings["duration_s"],
-        rate_hz=settings["rate_hz"],
-        ground=settings["ground"],
-        bits=settings.get("bits", 12),
-        peak_capture=bool(settings.get("peak_capture", False)),
-        trigger=Trigger(**settings["trigger"]) if settings.get("trigger") else None,
-    )
+    scope = scope_of(settings)
     points = settings.get("movement")
     movement: Any = (
         [(p[0], p[1]) for p in points]
@@ -359,8 +352,63 @@ def made_on_trainer(circuit: str, source: Mapping[str, Any], settings: Mapping[s
         inputs=_probed(circuit, settings),
     )
     detail = {"trainer": dict(settings) | {"movement": "by hand" if points else "planned"}, "seed": seed}
+    return _made_of(circuit, recording, detail)
+
+
+def scope_of(settings: Mapping[str, Any]) -> ScopeSettings:
+    """The scope as it was set."""
+    return ScopeSettings(
+        range_v=settings["range_v"],
+        duration_s=settings["duration_s"],
+        rate_hz=settings["rate_hz"],
+        ground=settings["ground"],
+        bits=settings.get("bits", 12),
+        peak_capture=bool(settings.get("peak_capture", False)),
+        trigger=Trigger(**settings["trigger"]) if settings.get("trigger") else None,
+    )
+
+
+def by_hand(
+    circuit: str,
+    source: Mapping[str, Any],
+    settings: Mapping[str, Any],
+    moves: Sequence[Move],
+    stretch: Stretch,
+    seed: int,
+) -> Recording:
+    """A stretch of a run in which hands work the trainer's controls, as the scope records it. Raises BadOption."""
+    return record_by_hand(
+        circuit,
+        scope_of(settings),
+        seed,
+        moves,
+        stretch,
+        fault=str(source.get("fault", "none")),
+        severity=float(source.get("severity", 1.0)),
+        part={k: v for k, v in source.items() if k in PART_FIGURES},
+        wires=settings.get("wires"),
+        inputs=_probed(circuit, settings),
+    )
+
+
+def made_by_hand(
+    circuit: str,
+    source: Mapping[str, Any],
+    settings: Mapping[str, Any],
+    moves: Sequence[Move],
+    stretch: Stretch,
+    seed: int,
+) -> Made:
+    """The same as a capture to keep, with all that makes it again."""
+    recording = by_hand(circuit, source, settings, moves, stretch, seed)
+    detail: dict[str, Any] = {"trainer": dict(settings) | {"movement": "by hand"}, "seed": seed}
+    detail["run"] = {"begin_s": stretch.begin_s, "seconds": stretch.seconds, "moves": moves}
+    return _made_of(circuit, recording, detail)
+
+
+def _made_of(circuit: str, recording: Recording, detail: dict[str, Any]) -> Made:
     detail["scan"] = [
-        {"name": name, "unit": PARAMETERS[name].unit, "points": points_of} for name, points_of in recording.scan.items()
+        {"name": name, "unit": PARAMETERS[name].unit, "points": points} for name, points in recording.scan.items()
     ]
     return Made(circuit, "Trainer recording", "trainer", recording.capture, detail)
 

@@ -103,6 +103,7 @@ def work_time_up(begin: Begin, payload: jobs.Payload, at: datetime) -> jobs.Keep
 
 def _to_be_marked(conn: Connection, sitting_id: int, learner_id: int, at: datetime) -> None:
     queries.sittings.hand_in(conn, sitting_id=sitting_id, at=at)
+    queries.sittings.end_run(conn, sitting_id=sitting_id)
     jobs.add(conn, grading.GRADING, grading.about_marks(sitting_id), {"sitting_id": sitting_id}, learner_id, at)
 
 
@@ -260,22 +261,38 @@ def save_answer(
 def record_on_trainer(begin: Begin, person: Person, sitting_id: int, settings: Mapping[str, Any], at: datetime) -> Json:
     """Take the capture on the trainer, with the fault the card sets. Recorded while nothing is held."""
     with begin() as conn:
-        sitting = _in_time(_still_open(_own(conn, person, sitting_id)), at)
-        place = _place(conn, sitting)
+        revision = _own(conn, person, sitting_id).revision
+        code, part = on_trainer(conn, person, sitting_id, at)
+    # Each recording differs as hands do, but the same settings in the same sitting can be made again.
+    seed = zlib.crc32(f"{sitting_id}:{revision}".encode())
+    made = captures.made_on_trainer(code, part, settings, seed)
+    with begin() as conn:
+        return keep_recording(conn, person, sitting_id, made, at)
+
+
+def on_trainer(conn: Connection, person: Person, sitting_id: int, at: datetime) -> tuple[str, dict[str, Any]]:
+    """Circuit and part of one's own open sitting that is done on the trainer. Raises NotFound, Conflict."""
+    sitting = _in_time(_still_open(_own(conn, person, sitting_id)), at)
     _must_be_open(sitting, CAPTURE)
     if sitting.card.first.source.kind != "trainer":
         raise Conflict("this card is done on a vehicle; bring the file from your scope")
-    # Each recording differs as hands do, but the same settings in the same sitting can be made again.
-    seed = zlib.crc32(f"{sitting_id}:{sitting.revision}".encode())
     code, part = sitting.card.first.circuit.code, sitting.card.trainer_part()
     if sitting.card.first.source.varied:
-        part = varied(trainer_source(code), part, place)
-    made = captures.made_on_trainer(code, part, settings, seed)
-    with begin() as conn:
-        _own_open(conn, person, sitting_id, at)
-        capture_id = captures.keep(conn, person, made, at)
-        queries.sittings.set_capture(conn, sitting_id=sitting_id, capture_id=capture_id, at=at)
-        return one(conn, person, sitting_id)
+        part = varied(trainer_source(code), part, _place(conn, sitting))
+    return code, part
+
+
+def keep_recording(conn: Connection, person: Person, sitting_id: int, made: captures.Made, at: datetime) -> Json:
+    """What was recorded on the trainer becomes the capture of one's own open sitting."""
+    _own_open(conn, person, sitting_id, at)
+    capture_id = captures.keep(conn, person, made, at)
+    queries.sittings.set_capture(conn, sitting_id=sitting_id, capture_id=capture_id, at=at)
+    return one(conn, person, sitting_id)
+
+
+def hold_open(conn: Connection, person: Person, sitting_id: int, at: datetime) -> None:
+    """Hold one's own open sitting whose time is not up. Raises NotFound, Conflict."""
+    _own_open(conn, person, sitting_id, at)
 
 
 def _place(conn: Connection, sitting: Sitting) -> int:

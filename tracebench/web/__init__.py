@@ -30,6 +30,7 @@ from tracebench.web.areas import (
     skill,
     today,
     toolbox,
+    trainer_runs,
 )
 from tracebench.web.areas import (
     session as session_area,
@@ -87,6 +88,7 @@ def create_app(settings: Settings) -> APIFlask:
         skill,
         today,
         toolbox,
+        trainer_runs,
     ):
         app.register_blueprint(area.bp)
     app.register_blueprint(health.bp)

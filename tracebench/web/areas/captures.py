@@ -137,13 +137,12 @@ class TriggerIn(Schema):
     pre = f.number(validate=Range(0, 0.9))
 
 
-class RecordIn(Schema):
+class ScopeIn(Schema):
     range_v = f.number()
     duration_s = f.number()
     rate_hz = f.number()
     ground = f.one_of(*GROUNDS)
     bits = fields.Integer(load_default=12)
-    manoeuvre = fields.String(load_default="")
     probe_factor = fields.Float(load_default=1.0, validate=OneOf(PROBE_FACTORS))
     probe_reversed = fields.Boolean(load_default=False)
     probe_zeroed = fields.Boolean(load_default=True)
@@ -152,6 +151,10 @@ class RecordIn(Schema):
     bandwidth_hz = fields.Float(load_default=None, allow_none=True, validate=Range(1, 1_000_000))
     peak_capture = fields.Boolean(load_default=False)
     trigger = fields.Nested(TriggerIn, load_default=None, allow_none=True)
+
+
+class RecordIn(ScopeIn):
+    manoeuvre = fields.String(load_default="")
     sweeps = fields.Integer(load_default=2, validate=Range(0, 10))
     way_s = fields.Float(load_default=6.0, validate=Range(0.1, 60))
     hold_s = fields.Float(load_default=0.8, validate=Range(0, 30))

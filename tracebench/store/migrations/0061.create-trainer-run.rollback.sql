@@ -1,0 +1,2 @@
+DROP TABLE trainer_move;
+DROP TABLE trainer_run;
