@@ -110,6 +110,14 @@ class Runs(UseCase):
         self.assertLess(low[len(low) // 2 - 30], 2.0)
         self.assertGreater(low[len(low) // 2 + 30], 2.0)
 
+    def test_a_record_begins_with_the_key(self):
+        run = self.begun()
+        self.moved(run, (1.0, "key", 1.0), at=1.1)
+        self.assertGreater(min(self.lane(self.shown(2.5))["low"]), 0.4)
+        # From there on it starts and runs in one record.
+        self.moved(run, (3.0, "key", 2.0), (3.9, "key", 1.0), at=4.0)
+        self.assertEqual(self.shown(4.2)["seconds"], 2.0)
+
     def test_time_that_is_let_go_by_passes_at_once(self):
         run = self.begun()
         told = self.moved(run, (0.1, "key", 1.0), at=1.0, wait_s=30.0)

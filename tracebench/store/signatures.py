@@ -1119,6 +1119,10 @@ class Sittings(Protocol):
         """What a hand did; moves are kept in order."""
         ...
 
+    def standing_of_controls(self, conn: Connection, *, sitting_id: object) -> Iterator[Row]:
+        """Where each control of a run stands."""
+        ...
+
     def moves(self, conn: Connection, *, sitting_id: object) -> Iterator[Row]:
         """All that hands did in a run, in order."""
         ...

@@ -43,6 +43,9 @@ SEARCHED_S = 2.0
 """How far back a trigger is looked for, beyond two lengths of the record."""
 
 LEAST_SHOWN_S = 0.2
+SETTLED_S = 0.05
+"""After the key, until what it feeds stands."""
+
 AHEAD_S = 2.0
 """How far a window's clock may run before the server's."""
 
@@ -85,7 +88,7 @@ def begin(begin_: Begin, person: Person, sitting_id: int, settings: Json, at: da
         queries.sittings.end_run(conn, sitting_id=sitting_id)
         number = 1 if before is None else before["number"] + 1
         queries.sittings.begin_run(conn, sitting_id=sitting_id, number=number, at=at, settings=packed(settings))
-        return told(_run(conn, person, sitting_id, at), at)
+        return told(conn, _run(conn, person, sitting_id, at), at)
 
 
 def look(conn: Connection, person: Person, sitting_id: int, at: datetime) -> Run:
@@ -93,9 +96,19 @@ def look(conn: Connection, person: Person, sitting_id: int, at: datetime) -> Run
     return _run(conn, person, sitting_id, at)
 
 
-def told(run: Run, at: datetime) -> Json:
+def going(conn: Connection, person: Person, sitting_id: int, at: datetime) -> Json | None:
+    """How the run of a sitting stands, None if it has none."""
+    sittings.on_trainer(conn, person, sitting_id, at)
+    if queries.sittings.run(conn, sitting_id=sitting_id) is None:
+        return None
+    return told(conn, _run(conn, person, sitting_id, at), at)
+
+
+def told(conn: Connection, run: Run, at: datetime) -> Json:
     """How a run stands, for its window."""
-    return {"run": run.number, "elapsed_s": run.elapsed_s(at), "ends_s": LONGEST_RUN_S, "settings": run.settings}
+    stand = {r["control"]: r["value"] for r in queries.sittings.standing_of_controls(conn, sitting_id=run.sitting_id)}
+    out = {"run": run.number, "elapsed_s": run.elapsed_s(at), "ends_s": LONGEST_RUN_S, "base_s": run.base_s}
+    return out | {"settings": run.settings, "controls": stand}
 
 
 def move(
@@ -110,21 +123,28 @@ def move(
     if not 0 <= wait_s <= MOST_WAITED_S:
         raise BadOption(f"wait 0 to {MOST_WAITED_S:g} s at a time, not {wait_s:g}")
     latest = run.elapsed_s(at) + AHEAD_S
-    last = run.last_s
+    key = {r["control"]: r["value"] for r in queries.sittings.standing_of_controls(conn, sitting_id=sitting_id)}
+    last, base, lit = run.last_s, run.base_s, key.get("key", 0.0) > 0
     for at_s, control, value in moves:
         # In order, and never before what is written down already or after what has been.
         last = min(max(at_s, last), latest)
         queries.sittings.add_move(conn, sitting_id=sitting_id, at_s=last, control=control, value=value)
+        if control == "key":
+            # What was at rest before the key is no part of a record of what works with it; a trigger may wait for it.
+            if value > 0 and not lit and not run.settings.get("trigger"):
+                base = last + SETTLED_S
+            lit = value > 0
     if wait_s:
-        waited = run.waited_s + wait_s
+        base = run.elapsed_s(at) + wait_s
+    if base != run.base_s:
         queries.sittings.set_run(
             conn,
             sitting_id=sitting_id,
             settings=packed(run.settings),
-            base_s=run.elapsed_s(at) + wait_s,
-            waited_s=waited,
+            base_s=base,
+            waited_s=run.waited_s + wait_s,
         )
-    return told(_run(conn, person, sitting_id, at), at)
+    return told(conn, _run(conn, person, sitting_id, at), at)
 
 
 def set_scope(begin_: Begin, person: Person, sitting_id: int, number: int, settings: Json, at: datetime) -> Json:
@@ -142,7 +162,7 @@ def set_scope(begin_: Begin, person: Person, sitting_id: int, number: int, setti
             base_s=run.elapsed_s(at),
             waited_s=run.waited_s,
         )
-        return told(_run(conn, person, sitting_id, at), at)
+        return told(conn, _run(conn, person, sitting_id, at), at)
 
 
 def moves_of(conn: Connection, run: Run) -> list[Move]:

@@ -5245,6 +5245,281 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/sittings/{sitting_id}/run': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The run that this sitting has, if it has one. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          sitting_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['LookOut']
+          }
+        }
+      }
+    }
+    put?: never
+    /** Start the trainer with its key off; what it did before is over. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          sitting_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['RunSettingsIn1']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['RunOut']
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/sittings/{sitting_id}/run/events': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** What the scope shows, several times a second, until the run is over or another takes its place. */
+    get: {
+      parameters: {
+        query: {
+          run: number
+        }
+        header?: never
+        path: {
+          sitting_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description server-sent events, each what the scope shows as JSON */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': unknown
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/sittings/{sitting_id}/run/freeze': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Keep what the scope showed as the capture of the sitting. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          sitting_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['FreezeIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['SittingOut']
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/sittings/{sitting_id}/run/moves': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** What hands did since the last time; then let time go by. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          sitting_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['MovesIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['RunOut']
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/sittings/{sitting_id}/run/scope': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    /** Set the scope or move a probe while the trainer runs; the next record begins now. */
+    put: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          sitting_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['ScopeChangeIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['RunOut']
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/sittings/{sitting_id}/second-look': {
     parameters: {
       query?: never
@@ -5872,6 +6147,11 @@ export interface components {
       reading: string
       values: (number | null)[]
     }
+    ControlOut: {
+      highest: number
+      key: string
+      title: string
+    }
     CopyIn: {
       course_id: number
     }
@@ -6116,6 +6396,11 @@ export interface components {
       sd: number
       source: string
     }
+    FreezeIn: {
+      begin_s: number
+      run: number
+      seconds: number
+    }
     GiveUpIn: {
       ids: number[]
     }
@@ -6349,6 +6634,9 @@ export interface components {
       sittings: components['schemas']['LogSittingOut'][]
       skills: components['schemas']['SkillCourseOut'][]
     }
+    LookOut: {
+      run: components['schemas']['RunOut'] | null
+    }
     LookedOut: {
       /** @enum {string} */
       call: 'sound' | 'faulty' | 'inconclusive'
@@ -6435,6 +6723,17 @@ export interface components {
       latest: string
       times: number
       title: string
+    }
+    MoveIn: {
+      at_s: number
+      control: string
+      value: number
+    }
+    MovesIn: {
+      moves: components['schemas']['MoveIn'][]
+      run: number
+      /** @default 0 */
+      wait_s: number
     }
     OfferedOut: {
       circuit: string
@@ -6811,6 +7110,93 @@ export interface components {
       by?: number[]
       cause: string
     }
+    RunOut: {
+      /** @description where in the run the records of these settings begin */
+      base_s: number
+      controls: {
+        [key: string]: number
+      }
+      elapsed_s: number
+      ends_s: number
+      run: number
+      settings: components['schemas']['RunSettingsIn']
+    }
+    RunSettingsIn: {
+      /** @default null */
+      bandwidth_hz: number | null
+      /** @default 12 */
+      bits: number
+      /**
+       * @default dc
+       * @enum {string}
+       */
+      coupling: 'dc' | 'ac'
+      duration_s: number
+      /** @enum {string} */
+      ground: 'sensor ground' | 'battery negative' | 'engine metal'
+      /** @default false */
+      peak_capture: boolean
+      /**
+       * @default 1
+       * @enum {number}
+       */
+      probe_factor: 0.1 | 1 | 10
+      /** @default false */
+      probe_reversed: boolean
+      /** @default true */
+      probe_scaled: boolean
+      /** @default true */
+      probe_zeroed: boolean
+      range_v: number
+      rate_hz: number
+      /** @default null */
+      trigger: components['schemas']['TriggerIn'] | null
+      /**
+       * @description lane: the wire that its probe is on
+       * @default null
+       */
+      wires: {
+        [key: string]: string
+      } | null
+    }
+    RunSettingsIn1: {
+      /** @default null */
+      bandwidth_hz: number | null
+      /** @default 12 */
+      bits: number
+      /**
+       * @default dc
+       * @enum {string}
+       */
+      coupling: 'dc' | 'ac'
+      duration_s: number
+      /** @enum {string} */
+      ground: 'sensor ground' | 'battery negative' | 'engine metal'
+      /** @default false */
+      peak_capture: boolean
+      /**
+       * @default 1
+       * @enum {number}
+       */
+      probe_factor: 0.1 | 1 | 10
+      /** @default false */
+      probe_reversed: boolean
+      /** @default true */
+      probe_scaled: boolean
+      /** @default true */
+      probe_zeroed: boolean
+      range_v: number
+      rate_hz: number
+      /** @default null */
+      trigger: components['schemas']['TriggerIn'] | null
+      /**
+       * @description lane: the wire that its probe is on
+       * @default null
+       */
+      wires: {
+        [key: string]: string
+      } | null
+    }
     SaidOut: {
       findings: components['schemas']['RecordFindingOut'][]
       rows: components['schemas']['RowSaidOut'][]
@@ -6839,6 +7225,10 @@ export interface components {
       key: string
       title: string
       ways: components['schemas']['WayOut'][]
+    }
+    ScopeChangeIn: {
+      run: number
+      settings: components['schemas']['RunSettingsIn1']
     }
     SecondLookIn: {
       words: string
@@ -7170,8 +7560,12 @@ export interface components {
     }
     SourceOut: {
       by_hand: boolean
+      /** @description what hands can do with it */
+      controls: components['schemas']['ControlOut'][]
       layouts: components['schemas']['LayoutOut'][]
       manoeuvres: components['schemas']['ManoeuvreOut'][]
+      /** @description lanes whose probe can be put on any wire of the plug */
+      probed: string[]
       range_v: number
       rate_hz: number
       rows: components['schemas']['ChoiceOut'][]

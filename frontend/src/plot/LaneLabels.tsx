@@ -7,8 +7,9 @@ interface Props {
   boxes: LaneBox[]
   pegs: Pegs
   values: PegValues | null
-  onResize: (place: number, byPx: number) => void
-  onMove: (place: number, by: -1 | 1) => void
+  /** Where lanes can be sized and put in another order. */
+  onResize?: (place: number, byPx: number) => void
+  onMove?: (place: number, by: -1 | 1) => void
 }
 
 /** Names, peg values and order of the lanes, at their left edge; the line below a lane resizes it. */
@@ -42,7 +43,7 @@ export function LaneLabels({ boxes, pegs, values, onResize, onMove }: Props) {
                   )}
                 </span>
               )}
-              {boxes.length > 1 && (
+              {onMove && boxes.length > 1 && (
                 <Order data-tight={box.height < 84 || undefined}>
                   <button
                     disabled={k === 0}
@@ -61,7 +62,7 @@ export function LaneLabels({ boxes, pegs, values, onResize, onMove }: Props) {
                 </Order>
               )}
             </Label>
-            {k < boxes.length - 1 && (
+            {onResize && k < boxes.length - 1 && (
               <Divider
                 role="separator"
                 tabIndex={0}

@@ -27,7 +27,7 @@ export interface Frame {
   boxes: LaneBox[]
 }
 
-const TEXTURE: Record<string, { dash: number[]; width: number }> = {
+export const TEXTURE: Record<string, { dash: number[]; width: number }> = {
   signal: { dash: [], width: 1.7 },
   current: { dash: [], width: 2.4 },
   supply: { dash: [9, 3], width: 1.6 },
@@ -254,7 +254,7 @@ function scaledTo(box: LaneBox, theirs: StripLane, owner: StripRecord): LaneBox 
   return { ...box, low, high: low + (box.high - box.low) * factor }
 }
 
-function drawAxis(ctx: CanvasRenderingContext2D, frame: Frame, theme: Theme): void {
+export function drawAxis(ctx: CanvasRenderingContext2D, frame: Frame, theme: Theme): void {
   const span = frame.view.to - frame.view.from
   const unit = timeUnit(span)
   const step = roundStep(span * unit.factor, Math.max(2, (frame.width - GUTTER) / 90))
@@ -293,7 +293,7 @@ function drawPhases(ctx: CanvasRenderingContext2D, frame: Frame, phases: StripPh
   })
 }
 
-function drawLaneFrame(ctx: CanvasRenderingContext2D, frame: Frame, box: LaneBox, theme: Theme): void {
+export function drawLaneFrame(ctx: CanvasRenderingContext2D, frame: Frame, box: LaneBox, theme: Theme): void {
   const c = theme.colour
   const right = frame.width - RIGHT
   const bottom = Math.round(box.top + box.height + LANE_GAP / 2) + 0.5

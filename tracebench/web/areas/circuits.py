@@ -9,6 +9,7 @@ from apiflask import APIBlueprint, Schema
 from tracebench.bench.circuits import SOURCES
 from tracebench.bench.scope import RANGES_V, RATES_HZ
 from tracebench.bench.source import Source
+from tracebench.bench.trainer import probed
 from tracebench.bench.vehicle.firing import ORDERS
 from tracebench.core.cards.rubric import TITLES, Rubric
 from tracebench.core.cards.schools import GROUNDS, SCHOOLS
@@ -68,11 +69,19 @@ class LayoutOut(Schema):
     title = f.text()
 
 
+class ControlOut(Schema):
+    key = f.text()
+    title = f.text()
+    highest = f.number()
+
+
 class SourceOut(Schema):
     manoeuvres = f.many(ManoeuvreOut)
     rate_hz = f.number()
     range_v = f.number()
     by_hand = f.flag()
+    controls = f.many(ControlOut, metadata={"description": "what hands can do with it"})
+    probed = f.many(f.text(), metadata={"description": "lanes whose probe can be put on any wire of the plug"})
     layouts = f.many(LayoutOut)
     rows = f.many(ChoiceOut)
 
@@ -195,6 +204,8 @@ def _trainer(source: Source) -> dict[str, Any]:
         "rate_hz": source.rate_hz,
         "range_v": source.range_v,
         "by_hand": source.by_hand,
+        "controls": source.controls,
+        "probed": probed(CIRCUITS[source.code]),
         "layouts": source.layouts,
         "rows": [{"key": key, "text": text} for key, text in rows.items()] if source.by_cylinder else [],
     }

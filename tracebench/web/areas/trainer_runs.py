@@ -51,7 +51,13 @@ class RunOut(Schema):
     run = f.whole()
     elapsed_s = f.number()
     ends_s = f.number()
-    settings = fields.Dict(required=True)
+    base_s = f.number(metadata={"description": "where in the run the records of these settings begin"})
+    settings = f.nested(RunSettingsIn)
+    controls = fields.Dict(keys=fields.String(), values=fields.Float(), required=True)
+
+
+class LookOut(Schema):
+    run = f.nested(RunOut, allow_none=True)
 
 
 class MoveIn(Schema):
@@ -90,12 +96,11 @@ def begin(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
 
 
 @bp.get("/sittings/<int:sitting_id>/run")
-@bp.output(RunOut)
+@bp.output(LookOut)
 def look(sitting_id: int) -> dict[str, Any]:
-    """The run that this sitting has."""
+    """The run that this sitting has, if it has one."""
     with transaction() as conn:
-        at = now()
-        return trainer_run.told(trainer_run.look(conn, person(), sitting_id, at), at)
+        return {"run": trainer_run.going(conn, person(), sitting_id, now())}
 
 
 @bp.post("/sittings/<int:sitting_id>/run/moves")
@@ -113,9 +118,7 @@ def move(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
 @bp.output(RunOut)
 def set_scope(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
     """Set the scope or move a probe while the trainer runs; the next record begins now."""
-    return trainer_run.set_scope(
-        transaction, person(), sitting_id, json_data["run"], json_data["settings"], now()
-    )
+    return trainer_run.set_scope(transaction, person(), sitting_id, json_data["run"], json_data["settings"], now())
 
 
 @bp.post("/sittings/<int:sitting_id>/run/freeze")

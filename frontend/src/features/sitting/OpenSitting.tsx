@@ -15,6 +15,8 @@ import { HandInDialog } from './HandInDialog'
 import { sittingQuery, type Sitting, type Step } from './queries'
 import { StepPanel } from './StepPanel'
 import { TimeLeft } from './TimeLeft'
+import { LiveScope } from './trainer/LiveScope'
+import { useRun } from './trainer/useRun'
 import { useAutosave, type Saving } from './useAutosave'
 
 /** The learner at work: steps at the left, the trace, the question below. */
@@ -43,9 +45,13 @@ export function OpenSitting({ sitting }: { sitting: Sitting }) {
       if (next.capture_id !== sitting.capture_id) setPegs([null, null])
     },
   })
+  const run = useRun(sitting.id, sitting.card.source.kind === 'trainer')
   const place = ofSitting(sitting.id)
   const { data: records = [] } = useQuery(place.query)
   const step = steps[at]
+  // What was frozen stays in sight until its trace has come.
+  const onItsWay = run.frame !== null && (take.isPending || (sitting.capture_id !== null && trace === null))
+  const live = step?.kind === 'capture' && (run.watching || onItsWay) && run.state ? run.state : null
   const title = (s: Step) => stepTitle(s, circuit)
   const caution = circuit.cautions.find((c) => sitting.card.cautions.includes(c.key))?.text ?? ''
   const [, warning = caution, more = ''] = /^(.*?\.)(?: (.*))?$/s.exec(caution) ?? []
@@ -69,7 +75,7 @@ export function OpenSitting({ sitting }: { sitting: Sitting }) {
     })),
   )
   return (
-    <Desk data-traced={trace !== null}>
+    <Desk data-traced={trace !== null || live !== null}>
       <header>
         <Link to="/" aria-label="Back to Today">
           ‹
@@ -114,7 +120,9 @@ export function OpenSitting({ sitting }: { sitting: Sitting }) {
             <b>{warning}</b> {more} Follow the maker and your workshop’s rules.
           </Caution>
         </nav>
-        {trace ? (
+        {live ? (
+          <LiveScope circuit={circuit} run={run} settings={live.settings} />
+        ) : trace ? (
           <Strip
             {...trace}
             key={trace.record.id}
@@ -168,6 +176,7 @@ export function OpenSitting({ sitting }: { sitting: Sitting }) {
             values={values}
             busy={take.isPending}
             problem={take.error?.message ?? null}
+            run={run}
             onWork={(work) => take.mutate(work)}
             onBack={at > 0 ? () => setAt(at - 1) : null}
             onHandIn={() => void flush().then(() => setHanding(true))}

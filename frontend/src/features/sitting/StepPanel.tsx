@@ -19,9 +19,10 @@ import {
   SpotStep,
   WorkOutStep,
 } from './FurtherSteps'
-import { takeCapture, takeHint, recordOnTrainer, type Sitting, type Step, type StepAnswer } from './queries'
+import { takeCapture, takeHint, type Sitting, type Step, type StepAnswer } from './queries'
 import { ReadingStep } from './ReadingStep'
-import { TrainerPanel } from './TrainerPanel'
+import { TrainerPanel } from './trainer/TrainerPanel'
+import type { Run } from './trainer/useRun'
 
 export interface StepProps {
   sitting: Sitting
@@ -37,6 +38,7 @@ interface Props extends StepProps {
   busy: boolean
   /** What went wrong when a capture was last taken. */
   problem: string | null
+  run: Run
   onWork: (work: Promise<Sitting>) => void
   onBack: (() => void) | null
   onNext: (() => void) | null
@@ -102,14 +104,9 @@ function Body(props: Props) {
       return (
         <>
           <h2>{step.prompt || 'Take the capture'}</h2>
-          {sitting.capture_id !== null && <Schools sitting={sitting} />}
+          {sitting.capture_id !== null && !props.run.watching && <Schools sitting={sitting} />}
           {sitting.card.source.kind === 'trainer' ? (
-            <TrainerPanel
-              circuit={circuit}
-              busy={busy}
-              again={sitting.capture_id !== null}
-              onRecord={(settings) => onWork(recordOnTrainer(sitting.id, settings))}
-            />
+            <TrainerPanel {...{ sitting, circuit, busy, onWork }} run={props.run} />
           ) : (
             <>
               <GroundPoint {...props} />

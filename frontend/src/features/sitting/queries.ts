@@ -55,3 +55,36 @@ export const askAgain = (id: number, words: string) =>
 
 export const handIn = (id: number) =>
   unwrap(api.POST('/api/sittings/{sitting_id}/hand-in', { ...at(id), body: { incomplete_ok: true } }))
+
+export type RunSettings = Schemas['RunSettingsIn']
+export type RunState = Schemas['RunOut']
+export type Move = Schemas['MoveIn']
+
+/** What the scope shows of a run: least and most by columns. */
+export interface Frame {
+  run: number
+  elapsed_s: number
+  over: boolean
+  begin_s: number
+  seconds: number
+  length_s: number
+  whole: boolean
+  /** Why nothing shows yet. */
+  waits: string
+  lanes: { name: string; unit: string; low: number[]; high: number[] }[]
+  scan: [string, number, string][]
+}
+
+export const lookAtRun = (id: number) => unwrap(api.GET('/api/sittings/{sitting_id}/run', at(id)))
+
+export const beginRun = (id: number, body: RunSettings) =>
+  unwrap(api.POST('/api/sittings/{sitting_id}/run', { ...at(id), body }))
+
+export const sendMoves = (id: number, body: Schemas['MovesIn']) =>
+  unwrap(api.POST('/api/sittings/{sitting_id}/run/moves', { ...at(id), body }))
+
+export const setRunScope = (id: number, body: Schemas['ScopeChangeIn']) =>
+  unwrap(api.PUT('/api/sittings/{sitting_id}/run/scope', { ...at(id), body }))
+
+export const freezeRun = (id: number, body: Schemas['FreezeIn']) =>
+  unwrap(api.POST('/api/sittings/{sitting_id}/run/freeze', { ...at(id), body }))

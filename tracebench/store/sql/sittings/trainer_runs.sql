@@ -21,6 +21,11 @@ UPDATE trainer_run SET settings = :settings, base_s = :base_s, waited_s = :waite
 -- What a hand did; moves are kept in order.
 INSERT INTO trainer_move (sitting_id, at_s, control, value) VALUES (:sitting_id, :at_s, :control, :value);
 
+-- name: standing_of_controls(sitting_id)
+-- Where each control of a run stands.
+SELECT m.control, m.value FROM trainer_move m
+WHERE m.id IN (SELECT MAX(id) FROM trainer_move WHERE sitting_id = :sitting_id GROUP BY control);
+
 -- name: moves(sitting_id)
 -- All that hands did in a run, in order.
 SELECT at_s, control, value FROM trainer_move WHERE sitting_id = :sitting_id ORDER BY id;

@@ -1,8 +1,8 @@
-import type { Circuit } from '../../shared/facts'
-import { Choice, Fields, Text } from '../../ui/fields'
-import { Fold } from '../../ui/Fold'
-import { Muted } from '../../ui/layout'
-import type { RecordSettings } from './queries'
+import type { Circuit } from '../../../shared/facts'
+import { Choice, Fields, Text } from '../../../ui/fields'
+import { Fold } from '../../../ui/Fold'
+import { Muted } from '../../../ui/layout'
+import type { RecordSettings } from '../queries'
 
 /** What a scope has behind its first knobs; a learner may leave all of it as it is. */
 export interface Front {

@@ -1,0 +1,147 @@
+/** What hands can do with the part and the vehicle: by mouse, touch and keyboard alike. */
+import styled from 'styled-components'
+import { Button } from '../../../ui/Button'
+import { Choice } from '../../../ui/fields'
+import type { Circuit } from '../../../shared/facts'
+import type { Run } from './useRun'
+
+const OFF = 0
+const ON = 1
+const START = 2
+const SPEEDS = [1500, 2500, 4000]
+const WAIT_S = 30
+
+interface Props {
+  circuit: Circuit
+  run: Run
+}
+
+export function HandControls({ circuit, run }: Props) {
+  const { controls, move } = run
+  const has = (key: string) => circuit.trainer.controls.find((c) => c.key === key)
+  const at = (key: string) => controls[key] ?? 0
+  const pedal = has('travel')
+  return (
+    <Bench role="group" aria-label="What hands do">
+      {has('key') && (
+        <Set role="group" aria-label="Key">
+          <span>Key</span>
+          {[
+            { value: OFF, text: 'Off' },
+            { value: ON, text: 'On' },
+          ].map(({ value, text }) => (
+            <Button
+              key={text}
+              $touch
+              $main={at('key') === value}
+              aria-pressed={at('key') === value}
+              onPress={() => move('key', value)}
+            >
+              {text}
+            </Button>
+          ))}
+          <Button
+            $touch
+            $main={at('key') === START}
+            onPressStart={() => move('key', START)}
+            onPressEnd={() => move('key', ON)}
+          >
+            Hold to start
+          </Button>
+        </Set>
+      )}
+      {pedal && (
+        <Set role="group" aria-label={pedal.title}>
+          <span>{pedal.title}</span>
+          <input
+            type="range"
+            min={0}
+            max={1}
+            step={0.005}
+            value={at('travel')}
+            aria-label={pedal.title}
+            onChange={(e) => move('travel', Number(e.target.value))}
+          />
+          <Button $touch onPressStart={() => move('travel', 1)} onPressEnd={() => move('travel', 0)}>
+            Snap: hold
+          </Button>
+        </Set>
+      )}
+      {has('speed') && (
+        <Choice
+          label="Speed that the driver holds"
+          hidden
+          value={String(at('speed'))}
+          onChange={(key) => move('speed', Number(key))}
+          options={[
+            { key: '0', text: 'No speed held' },
+            ...SPEEDS.map((n) => ({ key: String(n), text: `Held at ${n} rpm` })),
+          ]}
+        />
+      )}
+      <Set>
+        {['load', 'heat'].map((key) => {
+          const control = has(key)
+          return (
+            control && (
+              <Button
+                key={key}
+                $touch
+                $main={at(key) > 0}
+                aria-pressed={at(key) > 0}
+                onPress={() => move(key, at(key) > 0 ? 0 : 1)}
+              >
+                {control.title}
+              </Button>
+            )
+          )
+        })}
+        {['wiggle', 'pull', 'press'].map((key) => {
+          const control = has(key)
+          return (
+            control && (
+              <Button
+                key={key}
+                $touch
+                $main={at(key) > 0}
+                onPressStart={() => move(key, 1)}
+                onPressEnd={() => move(key, 0)}
+              >
+                {control.title}: hold
+              </Button>
+            )
+          )
+        })}
+        <Button $touch onPress={() => void run.wait(WAIT_S)}>
+          Wait {WAIT_S} s
+        </Button>
+      </Set>
+    </Bench>
+  )
+}
+
+const Bench = styled.div`
+  display: flex;
+  flex-wrap: wrap;
+  align-items: end;
+  gap: 8px 16px;
+`
+const Set = styled.div`
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 6px;
+  > span {
+    font-size: 13px;
+    color: ${(p) => p.theme.colour.muted};
+  }
+  input {
+    width: 170px;
+    height: 44px;
+    accent-color: ${(p) => p.theme.colour.ink};
+  }
+  button {
+    padding: 0 12px;
+    font-size: 14px;
+  }
+`

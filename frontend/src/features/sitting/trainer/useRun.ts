@@ -1,0 +1,235 @@
+/** A run of the trainer: what hands do goes to the server as it happens, and what the scope shows comes back. */
+import { useCallback, useEffect, useRef, useState } from 'react'
+import { Problem } from '../../../api/client'
+import {
+  beginRun,
+  freezeRun,
+  lookAtRun,
+  sendMoves,
+  setRunScope,
+  type Frame,
+  type Move,
+  type RunSettings,
+  type RunState,
+  type Sitting,
+} from '../queries'
+
+const SEND_MS = 120
+
+/** Moves of a dragged control that come closer than this are one. */
+const THIN_S = 0.03
+
+type Reach = Record<string, [number, number]>
+
+export interface Run {
+  state: RunState | null
+  frame: Frame | null
+  /** How far each lane has reached with these settings, so that scales do not jump about. */
+  reach: Reach
+  watching: boolean
+  problem: string | null
+  /** Where the controls stand. */
+  controls: Record<string, number>
+  start: (settings: RunSettings) => Promise<void>
+  move: (control: string, value: number) => void
+  wait: (seconds: number) => Promise<void>
+  setScope: (settings: RunSettings) => Promise<void>
+  /** Look at the running scope; `once` freezes by itself when a record is whole. */
+  watch: (once?: (sitting: Promise<Sitting>) => void) => void
+  pause: () => void
+  freeze: () => Promise<Sitting> | null
+}
+
+export function useRun(sittingId: number, possible: boolean): Run {
+  const [state, setState] = useState<RunState | null>(null)
+  const [frame, setFrame] = useState<Frame | null>(null)
+  const [reach, setReach] = useState<Reach>({})
+  const [watching, setWatching] = useState(false)
+  const [problem, setProblem] = useState<string | null>(null)
+  const [controls, setControls] = useState<Record<string, number>>({})
+  /** When on this device's clock the run began, ms. */
+  const zero = useRef(0)
+  const unsent = useRef<Move[]>([])
+  const sending = useRef<Promise<void>>(Promise.resolve())
+  const retry = useRef<() => void>(() => undefined)
+  const timer = useRef<ReturnType<typeof setTimeout>>(undefined)
+  const latest = useRef<RunState | null>(null)
+  const shown = useRef<Frame | null>(null)
+  const once = useRef<((sitting: Promise<Sitting>) => void) | null>(null)
+
+  const taken = useCallback((next: RunState) => {
+    latest.current = next
+    zero.current = performance.now() - 1000 * next.elapsed_s
+    setState(next)
+    setProblem(null)
+  }, [])
+  const failed = useCallback((why: unknown) => {
+    setProblem(why instanceof Error ? why.message : String(why))
+  }, [])
+
+  useEffect(() => {
+    if (!possible) return
+    let gone = false
+    lookAtRun(sittingId)
+      .then(({ run: next }) => {
+        if (gone || !next) return
+        taken(next)
+        setControls(next.controls)
+      })
+      // A capture that waits for an earlier answer has no run yet.
+      .catch((why: unknown) => {
+        if (!(why instanceof Problem && why.status === 409)) failed(why)
+      })
+    return () => {
+      gone = true
+      clearTimeout(timer.current)
+    }
+  }, [sittingId, possible, taken, failed])
+
+  const send = useCallback(
+    (waitS = 0): Promise<void> => {
+      clearTimeout(timer.current)
+      timer.current = undefined
+      sending.current = sending.current.then(async () => {
+        const run = latest.current
+        const moves = unsent.current
+        if (!run || (moves.length === 0 && waitS === 0)) return
+        unsent.current = []
+        try {
+          const next = await sendMoves(sittingId, { run: run.run, moves, wait_s: waitS })
+          // Only a wait moves the clock; each answer's own delay would make it jump.
+          if (waitS > 0) taken(next)
+        } catch (why) {
+          if (why instanceof Problem && why.status !== 0) failed(why)
+          else {
+            // The network is gone for a moment: what hands did is sent when it is back.
+            unsent.current = [...moves, ...unsent.current]
+            timer.current = setTimeout(() => retry.current(), 1000)
+          }
+        }
+      })
+      return sending.current
+    },
+    [sittingId, taken, failed],
+  )
+
+  useEffect(() => {
+    retry.current = () => void send()
+  }, [send])
+
+  const move = useCallback(
+    (control: string, value: number) => {
+      setControls((before) => ({ ...before, [control]: value }))
+      if (!latest.current) return
+      const at_s = Math.max(0, (performance.now() - zero.current) / 1000)
+      const last = unsent.current.at(-1)
+      if (last?.control === control && control === 'travel' && at_s - last.at_s < THIN_S) last.value = value
+      else unsent.current.push({ at_s, control, value })
+      timer.current ??= setTimeout(() => void send(), SEND_MS)
+    },
+    [send],
+  )
+
+  const start = useCallback(
+    async (settings: RunSettings) => {
+      try {
+        unsent.current = []
+        setFrame(null)
+        setReach({})
+        shown.current = null
+        taken(await beginRun(sittingId, settings))
+        setControls({})
+        setWatching(true)
+      } catch (why) {
+        failed(why)
+      }
+    },
+    [sittingId, taken, failed],
+  )
+
+  const setScope = useCallback(
+    async (settings: RunSettings) => {
+      const run = latest.current
+      if (!run) return
+      try {
+        taken(await setRunScope(sittingId, { run: run.run, settings }))
+        setReach({})
+        shown.current = null
+      } catch (why) {
+        failed(why)
+      }
+    },
+    [sittingId, taken, failed],
+  )
+
+  const freeze = useCallback((): Promise<Sitting> | null => {
+    const { current: run } = latest
+    const { current: kept } = shown
+    if (!run || !kept || kept.lanes.length === 0) return null
+    setWatching(false)
+    once.current = null
+    return freezeRun(sittingId, { run: run.run, begin_s: kept.begin_s, seconds: kept.seconds })
+  }, [sittingId])
+
+  const number = state?.run ?? null
+  useEffect(() => {
+    if (!watching || number === null) return
+    // The stream ends from time to time, and the browser asks again by itself.
+    const events = new EventSource(`/api/sittings/${sittingId}/run/events?run=${number}`)
+    events.onmessage = (event: MessageEvent<string>) => {
+      const next = JSON.parse(event.data) as Frame
+      shown.current = next
+      setFrame(next)
+      setReach((before) => widened(before, next))
+      if (next.over) setWatching(false)
+      const done = once.current
+      if (done && next.whole && next.begin_s >= (latest.current?.base_s ?? 0) - 0.001) {
+        const keeping = freeze()
+        if (keeping) done(keeping)
+      }
+    }
+    events.onerror = () => {
+      if (events.readyState !== EventSource.CLOSED) return
+      setWatching(false)
+      // The answer says why: asked for once more, as an event source does not tell.
+      lookAtRun(sittingId).then(
+        ({ run: now }) =>
+          setProblem(
+            now?.run === number
+              ? 'The picture of the trainer stopped; press Run to look again.'
+              : 'The trainer was started anew in another window; look there.',
+          ),
+        failed,
+      )
+    }
+    return () => events.close()
+  }, [watching, number, sittingId, freeze, failed])
+
+  return {
+    state,
+    frame,
+    reach,
+    watching,
+    problem,
+    controls,
+    start,
+    move,
+    wait: (seconds) => send(seconds),
+    setScope,
+    watch: (done) => {
+      once.current = done ?? null
+      setWatching(true)
+    },
+    pause: () => setWatching(false),
+    freeze,
+  }
+}
+
+function widened(before: Reach, { lanes }: Frame): Reach {
+  const out = { ...before }
+  for (const { name, low, high } of lanes) {
+    const [least, most] = out[name] ?? [Infinity, -Infinity]
+    out[name] = [Math.min(least, ...low), Math.max(most, ...high)]
+  }
+  return out
+}
