@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import shutil
 import sys
 import tempfile
@@ -88,8 +89,15 @@ def _events(p: Person) -> None:
 def _trainer(p: Person) -> None:
     p.page.get_by_role("article").filter(has_text=cast.EVENT_CARD.title).get_by_role("button").first.click()
     p.press("Capture", exact=False)
-    p.press("Coupling, bandwidth, trigger and bits")
-    p.choose("Trigger", "falling through")
+    p.press("With your own hands", exact=False)
+    p.choose("Length", "0.2 s")
+    p.press("Start the trainer")
+    p.page.get_by_role("group", name="Key").get_by_role("button", name="On", exact=True).click()
+    p.page.get_by_role("button", name="Hold to start").focus()
+    p.page.keyboard.down(" ")
+    p.page.get_by_text(re.compile(r"engine speed [1-9]\d\d rpm")).wait_for()
+    p.page.keyboard.up(" ")
+    p.page.get_by_text(re.compile(r"engine speed 8\d\d rpm")).wait_for()
 
 
 def _sitting(p: Person) -> None:

@@ -23,7 +23,8 @@ class Runs(WebTest):
         self.assertEqual(answer.mimetype, "text/event-stream")
         with answer:
             for part in answer.iter_encoded():
-                yield json.loads(part.decode().removeprefix("data: "))
+                if part.startswith(b"data: "):
+                    yield json.loads(part.decode().removeprefix("data: "))
 
     def test_the_picture_follows_the_hand_and_is_kept_as_it_stands(self):
         ann, path, run = self.begun()

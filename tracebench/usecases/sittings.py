@@ -103,8 +103,14 @@ def work_time_up(begin: Begin, payload: jobs.Payload, at: datetime) -> jobs.Keep
 
 def _to_be_marked(conn: Connection, sitting_id: int, learner_id: int, at: datetime) -> None:
     queries.sittings.hand_in(conn, sitting_id=sitting_id, at=at)
-    queries.sittings.end_run(conn, sitting_id=sitting_id)
+    end_run(conn, sitting_id)
     jobs.add(conn, grading.GRADING, grading.about_marks(sitting_id), {"sitting_id": sitting_id}, learner_id, at)
+
+
+def end_run(conn: Connection, sitting_id: int) -> None:
+    """The trainer's run of a sitting is over, if it has one: to delete what is not there would hold up neighbours."""
+    if queries.sittings.run(conn, sitting_id=sitting_id) is not None:
+        queries.sittings.end_run(conn, sitting_id=sitting_id)
 
 
 def _own(conn: Connection, person: Person, sitting_id: int) -> Sitting:

@@ -85,7 +85,7 @@ def begin(begin_: Begin, person: Person, sitting_id: int, settings: Json, at: da
     with begin_() as conn:
         sittings.hold_open(conn, person, sitting_id, at)
         before = queries.sittings.run(conn, sitting_id=sitting_id)
-        queries.sittings.end_run(conn, sitting_id=sitting_id)
+        sittings.end_run(conn, sitting_id)
         number = 1 if before is None else before["number"] + 1
         queries.sittings.begin_run(conn, sitting_id=sitting_id, number=number, at=at, settings=packed(settings))
         return told(conn, _run(conn, person, sitting_id, at), at)

@@ -45,7 +45,7 @@ def rail_target_bar(rpm: float, fuel_mg: float) -> float:
     return min(1600.0, 325.0 + 0.16 * max(0.0, rpm - 900.0) + 16.0 * max(0.0, fuel_mg - 16.0))
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def driven(
     e: Figures, key: NDArray[np.float64], starter: NDArray[np.float64], pedal: NDArray[np.float64]
 ) -> NDArray[np.float64]:

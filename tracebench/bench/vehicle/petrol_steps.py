@@ -90,7 +90,7 @@ def _torque(e: Figures, mixture: float, fuel_kg_s: float, p: float, omega: float
     return efficiency * spark * fuel_kg_s * HEAT_J_KG / omega - pumping - friction
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def driven(
     e: Figures,
     key: NDArray[np.float64],

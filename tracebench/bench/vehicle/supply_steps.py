@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from tracebench.bench.vehicle.script import STEP_S
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def battery_volts(
     rest_v: float,
     battery_ohm: float,

@@ -25,11 +25,12 @@ from tracebench.web.context import now, person, settings, transaction
 
 bp = APIBlueprint("trainer_runs", __name__, url_prefix="/api", tag="Trainer")
 
-LOOK_S = 0.3
-RESTS = 1.5
+LOOK_S = 0.4
+RESTS = 2.0
 """A stream rests for at least so many times what a picture took: many learners share two processors."""
 
-LONGEST_STREAM_S = 20.0
+LONGEST_STREAM_S = 30.0
+AGAIN_MS = 200
 MOST_STREAMS = 30
 """Of a web process at once, so that threads are left for everything else."""
 
@@ -146,6 +147,8 @@ def events(sitting_id: int, query_data: dict[str, Any]) -> Response:
 
     def stream() -> Iterator[str]:
         end = time.monotonic() + LONGEST_STREAM_S
+        # A browser that is left to itself asks again after seconds.
+        yield f"retry: {AGAIN_MS}\n\n"
         while time.monotonic() < end:
             begun = time.monotonic()
             try:

@@ -6,7 +6,7 @@ SELECT r.sitting_id, r.number, r.started_at, r.waited_s, r.base_s, r.settings,
 FROM trainer_run r WHERE r.sitting_id = :sitting_id;
 
 -- name: end_run(sitting_id)!
--- A run that is over, with its moves.
+-- A run that is there is over, with its moves.
 DELETE FROM trainer_run WHERE sitting_id = :sitting_id;
 
 -- name: begin_run(sitting_id, number, at, settings)!

@@ -23,7 +23,8 @@ export function ByHand({
   const idle = circuit.trainer.manoeuvres.at(-1)?.key ?? ''
   const { knobs, turn } = useKnobs(circuit, idle)
   const [wires, setWires] = useState<Wires>(() => placed(circuit.trainer.probed, run.state?.settings.wires))
-  const plugged = circuit.trainer.probed.length > 0
+  // A lane that is alone on its plug needs no choosing.
+  const plugged = circuit.trainer.probed.length > 1
   const settings = (now: Knobs, on: Wires): RunSettings => ({
     ...settingsOf(now, circuit),
     // What is clamped round a wire stays there; only probes are moved.
@@ -41,7 +42,7 @@ export function ByHand({
   const told = (now: Knobs, on: Wires) => {
     if (run.state && isReady(now)) void run.setScope(settings(now, on))
   }
-  const started = run.state !== null
+  const started = run.state !== null && !run.over
   const unconnected =
     plugged && Object.keys(wires).length === 0 && circuit.trainer.probed.length === circuit.lanes.length
   const ready = !busy && isReady(knobs) && !unconnected
@@ -103,6 +104,9 @@ export function ByHand({
           )}
         </div>
       </Desk>
+      {run.over && (
+        <Note>A run lasts a quarter of an hour, and this one is over: start the trainer anew.</Note>
+      )}
       {run.problem && <Note kind="error">{run.problem}</Note>}
       <Always>
         {!started && (

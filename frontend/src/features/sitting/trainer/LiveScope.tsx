@@ -58,6 +58,8 @@ const Told = styled.p`
   right: 14px;
   display: flex;
   gap: 18px;
+  overflow: hidden;
+  white-space: nowrap;
   font-size: 13.5px;
   color: ${(p) => p.theme.colour.soft};
   b {

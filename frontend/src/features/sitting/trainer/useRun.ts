@@ -27,6 +27,8 @@ export interface Run {
   /** How far each lane has reached with these settings, so that scales do not jump about. */
   reach: Reach
   watching: boolean
+  /** The longest that a run lasts has gone by. */
+  over: boolean
   problem: string | null
   /** Where the controls stand. */
   controls: Record<string, number>
@@ -210,6 +212,7 @@ export function useRun(sittingId: number, possible: boolean): Run {
     frame,
     reach,
     watching,
+    over: state !== null && (frame?.over === true || state.elapsed_s >= state.ends_s),
     problem,
     controls,
     start,
