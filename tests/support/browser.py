@@ -151,6 +151,8 @@ class ScreenTest(WebTest):
         self.assertEqual(self.problems, [])
 
     def person(self, width: int = 1280, height: int = 800, **options: Any) -> Person:
+        # Requests that a service worker makes pass by what tests put in their way; one test is about it.
+        options.setdefault("service_workers", "block")
         context = self.browser.new_context(viewport={"width": width, "height": height}, **options)
         context.set_default_timeout(15_000)
         self._contexts.append(context)

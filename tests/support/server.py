@@ -12,16 +12,15 @@ from pathlib import Path
 
 from tracebench.settings import Settings
 
+HERE = Path(__file__).parents[2]
+
 
 class Served:
-    """A running server on loopback; `stop` ends it."""
+    """A running server on loopback; `stop` ends it, and `come_back` brings its web processes back."""
 
     def __init__(self, settings: Settings, web_processes: int = 1) -> None:
-        self.listening = socket.socket()
-        self.listening.bind(("127.0.0.1", 0))
-        self.listening.listen(64)
-        self.url = f"http://127.0.0.1:{self.listening.getsockname()[1]}"
-        env = {
+        self._count = web_processes
+        self._env = {
             **os.environ,
             "TRACEBENCH_DB_HOST": settings.db_host,
             "TRACEBENCH_DB_PORT": str(settings.db_port),
@@ -31,15 +30,21 @@ class Served:
             "TRACEBENCH_SECRET_KEY": settings.secret_key,
             "TRACEBENCH_UPLOADS": str(settings.uploads),
         }
-        here = Path(__file__).parents[2]
+        self.port = 0
+        self.come_back()
+        self.processes.append(subprocess.Popen([sys.executable, "-m", "tracebench.worker"], env=self._env, cwd=HERE))
+
+    def come_back(self) -> None:
+        """Listen and answer, at the address of before if there was one."""
+        self.listening = socket.socket()
+        self.listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        self.listening.bind(("127.0.0.1", self.port))
+        self.listening.listen(64)
+        self.port = self.listening.getsockname()[1]
+        self.url = f"http://127.0.0.1:{self.port}"
         web = [sys.executable, "-m", "tracebench.web_server", str(self.listening.fileno())]
-        self.processes = [
-            *(
-                subprocess.Popen(web, env=env, cwd=here, pass_fds=[self.listening.fileno()])
-                for _ in range(web_processes)
-            ),
-            subprocess.Popen([sys.executable, "-m", "tracebench.worker"], env=env, cwd=here),
-        ]
+        handed = [self.listening.fileno()]
+        self.processes = [subprocess.Popen(web, env=self._env, cwd=HERE, pass_fds=handed) for _ in range(self._count)]
         for _ in range(300):
             try:
                 with urllib.request.urlopen(f"{self.url}/api/session", timeout=10):
@@ -50,6 +55,7 @@ class Served:
         raise RuntimeError("the server under test did not come up")
 
     def stop(self) -> None:
+        """Gone, as a network is: whoever asks is refused."""
         for process in self.processes:
             process.terminate()
         for process in self.processes:

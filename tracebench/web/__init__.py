@@ -118,6 +118,8 @@ def _headers(response: Response) -> Response:
     response.headers["Permissions-Policy"] = "camera=(), microphone=(), geolocation=(), payment=(), usb=()"
     if request.is_secure or current_app.config["SESSION_COOKIE_SECURE"]:
         response.headers["Strict-Transport-Security"] = "max-age=31536000"
+    if "keep_offline" in g and response.status_code == 200:
+        response.headers["X-Keep-Offline"] = "1"
     if request.path.startswith("/api/") and "Cache-Control" not in response.headers:
         response.headers["Cache-Control"] = "no-store"
     return response

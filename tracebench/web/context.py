@@ -22,6 +22,14 @@ def settings() -> Settings:
     return value
 
 
+def may_be_kept() -> None:
+    """The answer under way may be kept by its reader's browser for a time without network: it is theirs alone and open.
+
+    Nothing is kept that may be closed to them again.
+    """
+    g.keep_offline = True
+
+
 def now() -> datetime:
     """UTC without a mark, as the database keeps it."""
     return datetime.now(UTC).replace(tzinfo=None)

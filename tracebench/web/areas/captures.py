@@ -15,12 +15,13 @@ from tracebench.core.circuits.events.attribution import MOST_CYLINDERS
 from tracebench.core.errors import BadOption
 from tracebench.formats import writing
 from tracebench.store import captures as store
+from tracebench.store.pool import Connection
 from tracebench.usecases import captures, room
 from tracebench.usecases.captures import PROBE_FACTORS
 from tracebench.usecases.errors import NotFound
 from tracebench.web import fields as f
 from tracebench.web.areas.jobs import JobOut
-from tracebench.web.context import now, person, settings, transaction
+from tracebench.web.context import may_be_kept, now, person, settings, transaction
 from tracebench.web.files import handed_out
 
 bp = APIBlueprint("captures", __name__, url_prefix="/api", tag="Captures")
@@ -281,12 +282,20 @@ def give_up(json_data: dict[str, Any]) -> dict[str, Any]:
         return captures.unused(conn, person())
 
 
+def _reached(conn: Connection, capture_id: int) -> dict[str, Any]:
+    """A capture's head; one's own may be kept for a time without network."""
+    head = captures.in_reach(conn, person(), capture_id)
+    if head["owner_id"] == person().id:
+        may_be_kept()
+    return head
+
+
 @bp.get("/captures/<int:capture_id>")
 @bp.output(CaptureOut)
 def head(capture_id: int) -> dict[str, Any]:
     """A capture without its samples."""
     with transaction() as conn:
-        return shaped(captures.in_reach(conn, person(), capture_id))
+        return shaped(_reached(conn, capture_id))
 
 
 @bp.get("/captures/<int:capture_id>/file")
@@ -323,7 +332,7 @@ def tile(capture_id: int, lane: str, level: int, number: int) -> Response:
     if level > HIGHEST_LEVEL:
         raise NotFound(f"there is no level {level}")
     with transaction() as conn:
-        captures.in_reach(conn, person(), capture_id)
+        _reached(conn, capture_id)
         try:
             row = store.tile(conn, capture_id, lane, level, number)
         except KeyError:

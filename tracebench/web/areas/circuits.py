@@ -19,7 +19,7 @@ from tracebench.core.circuits.setup_findings import SETUP_FINDINGS
 from tracebench.core.grading.grade import CRITERIA
 from tracebench.core.skill import SKILLS
 from tracebench.web import fields as f
-from tracebench.web.context import person
+from tracebench.web.context import may_be_kept, person
 
 bp = APIBlueprint("circuits", __name__, url_prefix="/api", tag="Circuits")
 
@@ -171,6 +171,7 @@ class MakerFactsOut(Schema):
 @bp.output(FactsOut)
 def facts() -> dict[str, Any]:
     """Everything that screens list by: circuits, skills, the trainer's settings."""
+    may_be_kept()
     return {
         "circuits": [
             {

@@ -8,7 +8,7 @@ from apiflask import APIBlueprint, Schema, fields
 
 from tracebench.usecases import records
 from tracebench.web import fields as f
-from tracebench.web.context import now, person, transaction
+from tracebench.web.context import may_be_kept, now, person, transaction
 
 bp = APIBlueprint("records", __name__, url_prefix="/api", tag="Records")
 
@@ -68,6 +68,7 @@ class RecordKeepIn(Schema):
 def kinds() -> list[dict[str, Any]]:
     """What may be recorded beside a capture."""
     person()
+    may_be_kept()
     return records.kinds()
 
 

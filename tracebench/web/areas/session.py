@@ -13,7 +13,7 @@ from tracebench.store.queries import queries
 from tracebench.usecases import invitations, people
 from tracebench.usecases.person import Person
 from tracebench.web import fields as f
-from tracebench.web.context import now, person, settings, transaction
+from tracebench.web.context import may_be_kept, now, person, settings, transaction
 from tracebench.web.errors import problem
 
 bp = APIBlueprint("session", __name__, url_prefix="/api", tag="Session")
@@ -71,6 +71,7 @@ class JoinIn(LinkIn):
 @bp.output(SessionOut)
 def who() -> dict[str, Any]:
     """Who is signed in, and the token that changes need."""
+    may_be_kept()
     return _session(g.person)
 
 

@@ -22,7 +22,7 @@ from tracebench.web.areas.grade_schemas import AnswerBody, CommentOut, GradeOut
 from tracebench.web.areas.jobs import JobOut
 from tracebench.web.areas.records import RecordKeepIn, RecordOut
 from tracebench.web.areas.shelf import MadeOut
-from tracebench.web.context import now, person, settings, transaction
+from tracebench.web.context import may_be_kept, now, person, settings, transaction
 
 bp = APIBlueprint("sittings", __name__, url_prefix="/api", tag="Sittings")
 
@@ -195,6 +195,8 @@ def one(sitting_id: int) -> dict[str, Any]:
         shown = sittings.one(conn, person(), sitting_id)
         if shown["feedback"] is not None:
             sittings.see(conn, person(), sitting_id, now())
+        if shown["state"] == "open":
+            may_be_kept()
         return shown
 
 

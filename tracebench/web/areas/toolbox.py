@@ -8,7 +8,7 @@ from apiflask import APIBlueprint, Schema, fields
 
 from tracebench.core.arithmetic import CALCULATIONS, worked
 from tracebench.web import fields as f
-from tracebench.web.context import person
+from tracebench.web.context import may_be_kept, person
 
 bp = APIBlueprint("toolbox", __name__, url_prefix="/api/calculations", tag="Toolbox")
 
@@ -41,6 +41,7 @@ class WorkedOut(Schema):
 def calculations() -> list[dict[str, Any]]:
     """What can be worked out, and from which figures."""
     person()
+    may_be_kept()
     return [
         {
             "key": c.key,

@@ -1,5 +1,6 @@
 import { queryOptions } from '@tanstack/react-query'
 import { api, setCsrf, unwrap, type Schemas } from '../../api/client'
+import { forgetKept } from '../../offline/keep'
 
 export type Session = Schemas['SessionOut']
 
@@ -16,7 +17,7 @@ export const sessionQuery = queryOptions({
 })
 
 export const signIn = (sign_in: string, password: string): Promise<Session> =>
-  kept(unwrap(api.POST('/api/session', { body: { sign_in, password } })))
+  forgetKept().then(() => kept(unwrap(api.POST('/api/session', { body: { sign_in, password } }))))
 
 export const beginSchool = (body: Schemas['FirstIn']): Promise<Session> =>
   kept(unwrap(api.POST('/api/session/first', { body })))
@@ -26,11 +27,11 @@ const byLink = (token: string) => ({ body: { token } })
 export const invited = (token: string) => unwrap(api.POST('/api/session/invited', byLink(token)))
 
 export const join = (token: string, password: string): Promise<Session> =>
-  kept(unwrap(api.POST('/api/session/join', { body: { token, password } })))
+  forgetKept().then(() => kept(unwrap(api.POST('/api/session/join', { body: { token, password } }))))
 
-export const signOut = () => unwrap(api.DELETE('/api/session'))
+export const signOut = () => forgetKept().then(() => unwrap(api.DELETE('/api/session')))
 
-export const signOutEverywhere = () => unwrap(api.POST('/api/session/everywhere'))
+export const signOutEverywhere = () => forgetKept().then(() => unwrap(api.POST('/api/session/everywhere')))
 
 export const signedInQuery = queryOptions({
   queryKey: ['signed-in'],

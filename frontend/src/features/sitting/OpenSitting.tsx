@@ -1,7 +1,8 @@
 import { useMutation, useQuery, useQueryClient, useSuspenseQuery } from '@tanstack/react-query'
-import { Suspense, useState } from 'react'
+import { Suspense, useEffect, useState } from 'react'
 import { Link } from 'react-router'
 import styled from 'styled-components'
+import { keepForOffline } from '../../offline/keep'
 import { Strip } from '../../plot/Strip'
 import type { Pegs, StripMark } from '../../plot/types'
 import { factsQuery, useCircuit, usePegValues, useTrace } from '../../shared/facts'
@@ -46,6 +47,8 @@ export function OpenSitting({ sitting }: { sitting: Sitting }) {
     },
   })
   const run = useRun(sitting.id, sitting.card.source.kind === 'trainer')
+  const [held, setHeld] = useState(false)
+  useEffect(() => void keepForOffline().then(setHeld), [])
   const place = ofSitting(sitting.id)
   const { data: records = [] } = useQuery(place.query)
   const step = steps[at]
@@ -87,7 +90,7 @@ export function OpenSitting({ sitting }: { sitting: Sitting }) {
           {sitting.card.practice ? ' · practice' : ''}
         </span>
         <TimeLeft sitting={sitting} settled={settled} />
-        <SavedNote saving={saving} />
+        <SavedNote saving={saving} held={held} />
         <HandButton $touch onPress={() => void flush().then(() => setHanding(true))}>
           Hand in
         </HandButton>
@@ -207,7 +210,7 @@ function Complaint({ condition }: { condition: string }) {
   )
 }
 
-function SavedNote({ saving }: { saving: Saving }) {
+function SavedNote({ saving, held }: { saving: Saving; held: boolean }) {
   const text = {
     saved: () => (saving.state === 'saved' ? `saved ${clockText(saving.at)}` : ''),
     saving: () => 'saving…',
@@ -215,7 +218,11 @@ function SavedNote({ saving }: { saving: Saving }) {
     refused: () => (saving.state === 'refused' ? saving.why : ''),
   }[saving.state]()
   return (
-    <em role="status" data-state={saving.state}>
+    <em
+      role="status"
+      data-state={saving.state}
+      title={held ? 'Kept on this device: the sitting goes on without network.' : undefined}
+    >
       {text}
     </em>
   )

@@ -1,5 +1,6 @@
 import { queryOptions } from '@tanstack/react-query'
 import { api, unwrap, type Schemas } from '../../api/client'
+import { forgetKept } from '../../offline/keep'
 import { hasEvents, type Circuit } from '../../shared/facts'
 
 export type Sitting = Schemas['SittingOut']
@@ -54,7 +55,9 @@ export const askAgain = (id: number, words: string) =>
   unwrap(api.POST('/api/sittings/{sitting_id}/second-look', { ...at(id), body: { words } }))
 
 export const handIn = (id: number) =>
-  unwrap(api.POST('/api/sittings/{sitting_id}/hand-in', { ...at(id), body: { incomplete_ok: true } }))
+  unwrap(
+    api.POST('/api/sittings/{sitting_id}/hand-in', { ...at(id), body: { incomplete_ok: true } }),
+  ).finally(() => void forgetKept())
 
 export type RunSettings = Schemas['RunSettingsIn']
 export type RunState = Schemas['RunOut']
