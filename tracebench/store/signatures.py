@@ -109,7 +109,7 @@ class Captures(Protocol):
         ...
 
     def learner_may_see(self, conn: Connection, *, capture_id: object, person_id: object) -> Any:
-        """Captures a learner owns, or the reference of a card that they have had released, unless they sit it again."""
+        """Captures a learner owns or sits with, or the reference of a card that they have had released, unless they sit it"""
         ...
 
     def instructor_may_see(self, conn: Connection, *, capture_id: object, person_id: object) -> Any:
@@ -264,8 +264,18 @@ class Cards(Protocol):
         """The newest published version."""
         ...
 
-    def publish(self, conn: Connection, *, card_id: object, version: object, document: object, at: object) -> Any:
-        """An immutable version."""
+    def publish(
+        self,
+        conn: Connection,
+        *,
+        card_id: object,
+        version: object,
+        document: object,
+        given_capture_id: object,
+        given_version_id: object,
+        at: object,
+    ) -> Any:
+        """An immutable version, with the capture that it gives and the version of a reference that this is a copy of."""
         ...
 
 
@@ -1102,7 +1112,7 @@ class Sittings(Protocol):
         ...
 
     def end_run(self, conn: Connection, *, sitting_id: object) -> int:
-        """A run that is over, with its moves."""
+        """A run that is there is over, with its moves."""
         ...
 
     def begin_run(self, conn: Connection, *, sitting_id: object, number: object, at: object, settings: object) -> int:

@@ -26,19 +26,21 @@ def check(begin: Begin, person: Person, card_id: int) -> dict[str, Any]:
 
     The tool sits it rightly and with each typical mistake; blind strategies sit it too, and earn their part of the
     points for reading the trace. A trainer's card is played on a recording with its own part, a vehicle's on its
-    reference; `on` says which, and is None where there is no capture to play it on yet.
+    reference, one from the shelf on what it gives; `on` says which, and is None where there is no capture to play it
+    on yet.
     """
     with begin() as conn:
         card = card_of(cards.document_of(conn, person, card_id))
         reference = _reference(conn, card)
     by_trainer = card.first.source.kind == "trainer"
+    on = "trainer" if by_trainer else "given" if card.first.source.given else "reference"
     capture = capture_like(card) if by_trainer else reference
     if capture is None:
         return {"on": None, "strategies": [], "own": None, "trace": None}
     taken = {FIRST: Taken(measured_under(card, FIRST, capture), card.ground_wanted(FIRST))}
     floors, own = floor_of(card, taken), own_score(card, taken)
     return {
-        "on": "trainer" if by_trainer else "reference",
+        "on": on,
         "strategies": [{"key": s.key, "title": s.title, "share": round(floors[s.key], 3)} for s in STRATEGIES],
         "own": {
             "earned": own.right["earned"],
@@ -88,6 +90,7 @@ def capture_like(card: Card) -> Capture:
 
 
 def _reference(conn: Connection, card: Card) -> Capture | None:
-    version_id = card.first.reference_version_id
+    source = card.first.source
+    version_id = source.version_id if source.given else card.first.reference_version_id
     version = shelf.version_of(conn, version_id) if version_id is not None else None
     return store.load(conn, version["capture_id"]) if version is not None else None

@@ -6,7 +6,7 @@ from collections import defaultdict
 from collections.abc import Sequence, Set
 from dataclasses import replace
 from datetime import datetime
-from typing import Any, TypedDict
+from typing import Any, TypedDict, cast
 
 from tracebench.bench.circuits import source as trainer_source
 from tracebench.bench.source import row_of
@@ -21,6 +21,7 @@ from tracebench.store import captures
 from tracebench.store.pool import Connection, Row
 from tracebench.store.queries import packed, queries
 from tracebench.usecases import audit, courses, reach, shelf
+from tracebench.usecases import captures as captures_of
 from tracebench.usecases.errors import Conflict, NotAllowed, NotFound
 from tracebench.usecases.person import Person
 from tracebench.usecases.sitting_rows import card_of
@@ -59,7 +60,8 @@ def _complete(conn: Connection, person: Person, document: object, before: Card |
     A reference must be in the person's reach, unless it stood on the card `before`.
     """
     card = card_from_json(document)
-    known = {asked.reference_version_id for asked in before.captures} if before is not None else set()
+    stood = before.captures if before is not None else ()
+    known = {a.reference_version_id for a in stood} | {a.source.version_id for a in stood}
     return replace(card, captures=tuple(_with_reference(conn, person, asked, known) for asked in card.captures))
 
 
@@ -68,19 +70,11 @@ def _with_reference(conn: Connection, person: Person, asked: Asked, known: Set[i
     part = asked.source.part
     if asked.source.kind == "trainer":
         made_by.check_fault(str(part.get("fault", "none")))
+    if asked.source.version_id is not None:
+        _version(conn, person, asked.source.version_id, known, asked.circuit.code, "source")
     if asked.reference_version_id is not None:
         version_id = asked.reference_version_id
-        version = (
-            shelf.version_of(conn, version_id)
-            if version_id in known
-            else shelf.version_in_reach(conn, person, version_id)
-        )
-        if version is None:
-            raise BadOption("reference: that version does not exist for you; choose one from the shelf")
-        if version["circuit"] != asked.circuit.code:
-            raise BadOption(
-                f"reference: it is of {version['circuit']}, the card of {asked.circuit.code}; choose another"
-            )
+        version = _version(conn, person, version_id, known, asked.circuit.code, "reference")
         document = version["document"]
         complaint = document.get("complaint", ALWAYS.key) if asked.complaint == ALWAYS.key else asked.complaint
         asked = replace(
@@ -99,6 +93,19 @@ def _with_reference(conn: Connection, person: Person, asked: Asked, known: Set[i
         order = asked.options.get("firing_order")
         made_by.check_engine({**part, **({"firing_order": order} if order else {})})
     return asked
+
+
+def _version(
+    conn: Connection, person: Person, version_id: int, known: Set[int | None], circuit: str, what: str
+) -> Json:
+    """A version of a reference that fits a card's circuit and is in the person's reach, or stood on the card before."""
+    reach_of = shelf.version_of(conn, version_id) if version_id in known else None
+    version = reach_of or shelf.version_in_reach(conn, person, version_id)
+    if version is None:
+        raise BadOption(f"{what}: that version does not exist for you; choose one from the shelf")
+    if version["circuit"] != circuit:
+        raise BadOption(f"{what}: it is of {version['circuit']}, the card of {circuit}; choose another")
+    return version
 
 
 def _seen(conn: Connection, person: Person, card_id: int) -> Row:
@@ -149,7 +156,9 @@ def job_sheet(conn: Connection, person: Person, card_id: int, address: str, refe
 
 def as_file(conn: Connection, person: Person, card_id: int) -> Json:
     """The card's document for another installation: its reference stays here."""
-    return {**card_as_json(card_of(_seen(conn, person, card_id)["document"])), "reference_version_id": None}
+    card = card_as_json(card_of(_seen(conn, person, card_id)["document"]))
+    source = {k: v for k, v in dict(cast(Json, card["source"])).items() if k != "version_id"}
+    return {**card, "source": source, "reference_version_id": None}
 
 
 def document_of(conn: Connection, person: Person, card_id: int) -> str:
@@ -189,11 +198,42 @@ def publish(conn: Connection, person: Person, card_id: int, at: datetime) -> Jso
     card = one(conn, person, card_id)
     if card["state"] == "published":
         raise Conflict("this version is published already; change something first")
-    queries.cards.publish(conn, card_id=card_id, version=card["version"] + 1, document=packed(card["document"]), at=at)
+    given, given_version = _given(conn, person, card_id, card_of(packed(card["document"])), at)
+    queries.cards.publish(
+        conn,
+        card_id=card_id,
+        version=card["version"] + 1,
+        document=packed(card["document"]),
+        given_capture_id=given,
+        given_version_id=given_version,
+        at=at,
+    )
     queries.cards.set_state(conn, card_id=card_id, state="published", at=at)
     after = {"version": card["version"] + 1}
     audit.write(conn, person, "card.publish", ("card", card_id), card["title"], at, before={}, after=after)
     return one(conn, person, card_id)
+
+
+def _given(conn: Connection, person: Person, card_id: int, card: Card, at: datetime) -> tuple[int | None, int | None]:
+    """The capture that a card gives: a copy without its reference's name, the same as long as the version is.
+
+    With the version of the reference that it is a copy of. Raises BadOption where none was chosen.
+    """
+    source = card.first.source
+    if not source.given:
+        return None, None
+    if source.version_id is None:
+        raise BadOption("source: say which capture from the shelf the learners are given")
+    before = queries.cards.latest_version(conn, card_id=card_id)
+    if before is not None and before["given_version_id"] == source.version_id:
+        return before["given_capture_id"], source.version_id
+    version = shelf.version_of(conn, source.version_id)
+    if version is None:
+        raise BadOption("source: that version does not exist any more; choose another from the shelf")
+    return captures_of.copied(conn, person, version["capture_id"], GIVEN_TITLE, at), source.version_id
+
+
+GIVEN_TITLE = "The capture of the card"
 
 
 def retire(conn: Connection, person: Person, card_id: int, at: datetime) -> Json:

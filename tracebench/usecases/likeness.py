@@ -45,7 +45,7 @@ def find(begin: Begin, sitting: Sitting) -> list[Found]:
         alike = same_answers(sitting.answers, other.answers) if other.card == sitting.card else None
         if alike is not None:
             out.append(Found(other.id, alike))
-        if ours is None or other.capture_id is None:
+        if ours is None or other.capture_id is None or sitting.card.first.source.given:
             continue
         if other.capture_id == sitting.capture_id:
             out.append(Found(other.id, Likeness("same", "the very same capture")))

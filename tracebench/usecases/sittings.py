@@ -75,11 +75,15 @@ def start(conn: Connection, person: Person, card_id: int, at: datetime) -> int:
         at=at,
         ends_at=ends_at,
     )
+    if version["given_capture_id"] is not None:
+        queries.sittings.set_capture(conn, sitting_id=sitting_id, capture_id=version["given_capture_id"], at=at)
     if ends_at is not None:
         about, payload = f"{TIME_UP}:{sitting_id}", {"sitting_id": sitting_id}
         jobs.add(conn, TIME_UP, about, payload, None, at, not_before=ends_at + 2 * GRACE)
     return sitting_id
 
+
+GIVEN = "the capture of this card is given; read that one"
 
 TIME_UP = "time-up"
 """The kind of job that hands a sitting in whose time is up."""
@@ -280,6 +284,8 @@ def on_trainer(conn: Connection, person: Person, sitting_id: int, at: datetime) 
     """Circuit and part of one's own open sitting that is done on the trainer. Raises NotFound, Conflict."""
     sitting = _in_time(_still_open(_own(conn, person, sitting_id)), at)
     _must_be_open(sitting, CAPTURE)
+    if sitting.card.first.source.given:
+        raise Conflict(GIVEN)
     if sitting.card.first.source.kind != "trainer":
         raise Conflict("this card is done on a vehicle; bring the file from your scope")
     code, part = sitting.card.first.circuit.code, sitting.card.trainer_part()
@@ -331,6 +337,8 @@ def use_capture(conn: Connection, person: Person, sitting_id: int, capture_id: i
     asked = sitting.card.first
     if head["circuit"] != asked.circuit.code:
         raise Conflict(f"that capture is of {head['circuit']}; this card is about {asked.circuit.code}")
+    if asked.source.given:
+        raise Conflict(GIVEN)
     if asked.source.kind != "upload":
         raise Conflict("this card is done on the trainer; record there")
     queries.sittings.set_capture(conn, sitting_id=sitting_id, capture_id=capture_id, at=at)

@@ -6004,7 +6004,7 @@ export interface components {
       opens: string | null
       sittings: number
       /** @enum {string} */
-      source: 'trainer' | 'upload'
+      source: 'trainer' | 'upload' | 'shelf'
       /** @enum {string} */
       state: 'draft' | 'published' | 'retired'
       steps: number
@@ -6075,7 +6075,7 @@ export interface components {
     }
     CheckOut: {
       /** @enum {string|null} */
-      on: 'trainer' | 'reference' | null
+      on: 'trainer' | 'reference' | 'given' | null
       own: components['schemas']['OwnScoreOut'] | null
       strategies: components['schemas']['StrategyOut'][]
       trace: components['schemas']['DrawnOut'] | null
@@ -7365,7 +7365,7 @@ export interface components {
     }
     ShownSourceOut: {
       /** @enum {string} */
-      kind: 'trainer' | 'upload'
+      kind: 'trainer' | 'upload' | 'shelf'
       vehicle?: string
     }
     ShownStepOut: {
@@ -7549,7 +7549,7 @@ export interface components {
       fault?: string
       firing_order?: string
       /** @enum {string} */
-      kind: 'trainer' | 'upload'
+      kind: 'trainer' | 'upload' | 'shelf'
       layout?: string
       open_v?: number
       severity?: number
@@ -7557,6 +7557,8 @@ export interface components {
       /** @description each learner gets a part of their own, a little apart */
       varied?: boolean
       vehicle?: string
+      /** @description shelf: version of the reference whose capture everybody is given */
+      version_id?: number | null
     }
     SourceOut: {
       by_hand: boolean

@@ -21,13 +21,20 @@ AnyStep = Step[Any]
 class Source:
     """Where a capture comes from. `part` is what the trainer is to be: its fault, severity, engine and figures.
 
-    With `varied`, each learner is given a part of their own, a little apart from that one.
+    With `varied`, each learner is given a part of their own, a little apart from that one. From the shelf all are given
+    the same: a copy of that version of a reference.
     """
 
-    kind: Literal["trainer", "upload"]
+    kind: Literal["trainer", "upload", "shelf"]
     vehicle: str | None
     part: Mapping[str, object]
     varied: bool = False
+    version_id: int | None = None
+
+    @property
+    def given(self) -> bool:
+        """True where learners take no capture themselves."""
+        return self.kind == "shelf"
 
 
 @dataclass(frozen=True, slots=True)

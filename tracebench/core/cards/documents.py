@@ -19,7 +19,7 @@ from tracebench.core.errors import BadOption
 from tracebench.core.limits import limits_from_json
 from tracebench.core.steps import KINDS
 
-SOURCES = ("trainer", "upload")
+SOURCES = ("trainer", "upload", "shelf")
 COMPLAINTS = (ALWAYS.key, *(c.key for c in CONDITIONS))
 MOST_CAPTURES = 8
 EXAM, PRACTICE = "exam", "practice"
@@ -102,7 +102,8 @@ def _asked(row: door.Fields, key: str, where: str) -> Asked:
     if source.get("kind") not in SOURCES:
         raise BadOption(f"{where}source: choose one of {', '.join(SOURCES)}")
     vehicle = source.get("vehicle")
-    part = {k: v for k, v in source.items() if k not in ("kind", "vehicle", "varied")}
+    part = {k: v for k, v in source.items() if k not in ("kind", "vehicle", "varied", "version_id")}
+    given = source.get("version_id") if source["kind"] == "shelf" else None
     options = door.fields(row.get("options") or {}, f"{where}options", BadOption)
     known = {o.key for o in (*kind.options, *COMMON_OPTIONS)}
     complaint = row.get("complaint") or options.get("complaint") or ALWAYS.key
@@ -111,10 +112,11 @@ def _asked(row: door.Fields, key: str, where: str) -> Asked:
         key=key,
         circuit=kind,
         source=Source(
-            cast(Literal["trainer", "upload"], source["kind"]),
+            cast(Literal["trainer", "upload", "shelf"], source["kind"]),
             None if vehicle is None else str(vehicle),
             part,
             source.get("varied") is True,
+            None if given is None else door.whole(given, 1, 1 << 62, f"{where}source: version_id", BadOption),
         ),
         options={k: str(v) for k, v in options.items() if k in known and k != "complaint"},
         limits=limits_from_json(
@@ -201,6 +203,7 @@ def _asked_as_json(asked: Asked) -> dict[str, object]:
             **vehicle,
             **asked.source.part,
             **({"varied": True} if asked.source.varied else {}),
+            **({"version_id": asked.source.version_id} if asked.source.version_id is not None else {}),
         },
         "options": dict(asked.options),
         "limits": [limit.as_json() for limit in asked.limits],

@@ -48,7 +48,12 @@ class CaptureStep(Step[Recorded]):
 
 
 def _judge(attempt: Attempt, points: float) -> list[Result]:
-    return [_one(attempt, step, points) for step in attempt.card.steps if isinstance(step, CaptureStep)]
+    # What is given is not theirs to be marked by.
+    return [
+        _one(attempt, step, points)
+        for step in attempt.card.steps
+        if isinstance(step, CaptureStep) and not attempt.card.asked(step.capture).source.given
+    ]
 
 
 def _one(attempt: Attempt, step: CaptureStep, points: float) -> Result:

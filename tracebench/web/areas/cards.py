@@ -58,7 +58,10 @@ class StepBody(Schema):
 
 
 class SourceBody(Schema):
-    kind = f.one_of("trainer", "upload")
+    kind = f.one_of("trainer", "upload", "shelf")
+    version_id = fields.Integer(
+        allow_none=True, metadata={"description": "shelf: version of the reference whose capture everybody is given"}
+    )
     fault = fields.String()
     layout = fields.String()
     firing_order = fields.String(validate=Length(max=40))
@@ -189,7 +192,7 @@ class DrawnOut(Schema):
 class CheckOut(Schema):
     """`strategies` earn their share of the points for reading the trace without looking at it, 0 to 1."""
 
-    on = f.one_of("trainer", "reference", allow_none=True)
+    on = f.one_of("trainer", "reference", "given", allow_none=True)
     strategies = f.many(StrategyOut)
     own = f.nested(OwnScoreOut, allow_none=True)
     trace = f.nested(DrawnOut, allow_none=True)
@@ -209,7 +212,7 @@ class CardItemOut(f.Rows):
     state = f.one_of("draft", "published", "retired")
     version = f.whole()
     circuit = f.text()
-    source = f.one_of("trainer", "upload")
+    source = f.one_of("trainer", "upload", "shelf")
     due = f.text(allow_none=True)
     opens = f.text(allow_none=True)
     minutes = f.whole(allow_none=True)

@@ -51,7 +51,7 @@ class ShownSchoolOut(Schema):
 
 
 class ShownSourceOut(Schema):
-    kind = f.one_of("trainer", "upload")
+    kind = f.one_of("trainer", "upload", "shelf")
     vehicle = fields.String()
 
 

@@ -12,11 +12,17 @@ interface Props {
   changed: boolean
 }
 
+const ON = {
+  trainer: 'a recording of the trainer with this part',
+  reference: 'the reference’s capture',
+  given: 'the capture that it gives',
+}
+
 /** Before a card is published: the tool sits it, makes each typical mistake on it, and plays it without looking. */
 export function CardCheckView({ checked, changed }: Props) {
   const { data, error, isPending, isEnabled } = checked
   const own = data?.own
-  const on = data?.on === 'trainer' ? 'a recording of the trainer with this part' : 'the reference’s capture'
+  const on = ON[data?.on ?? 'reference']
   const short = own?.results.filter((r) => r.earned < r.points - 0.001) ?? []
   const most = Math.max(0, ...(data?.strategies ?? []).map((s) => s.share))
   return (

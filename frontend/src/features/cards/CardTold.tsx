@@ -20,6 +20,7 @@ export function CardTold({ document, circuit, maker, fresh, onChange: set }: Pro
   const { data: references = [] } = useQuery(
     offeredQuery(document.circuit, document.reference_version_id ?? 0),
   )
+  const { data: given = [] } = useQuery(offeredQuery(document.circuit, document.source.version_id ?? 0))
   const { layouts, rows } = circuit.trainer
   const reference = references.find((r) => r.version_id === document.reference_version_id)
   const order = document.options?.firing_order ?? reference?.options.firing_order ?? ''
@@ -94,14 +95,26 @@ export function CardTold({ document, circuit, maker, fresh, onChange: set }: Pro
                   source:
                     kind === 'trainer'
                       ? { kind, fault: 'none', severity: 1, vehicle: '', varied: true }
-                      : { kind: 'upload' },
+                      : { kind: kind === 'shelf' ? 'shelf' : 'upload' },
                 })
               }
               options={[
                 { key: 'upload', text: 'The learner’s own scope file' },
                 { key: 'trainer', text: 'The trainer' },
+                { key: 'shelf', text: 'Given: one from the shelf' },
               ]}
             />
+            {document.source.kind === 'shelf' && (
+              <Choice
+                label="Capture to read (its name is not shown)"
+                value={document.source.version_id ? String(document.source.version_id) : null}
+                onChange={(id) => set({ source: { kind: 'shelf', version_id: Number(id) } })}
+                options={given.map((r) => ({
+                  key: String(r.version_id),
+                  text: `${r.title}, version ${r.version}`,
+                }))}
+              />
+            )}
             {document.source.kind === 'trainer' && (
               <>
                 <Choice
@@ -161,6 +174,12 @@ export function CardTold({ document, circuit, maker, fresh, onChange: set }: Pro
               Each learner gets a part of their own: levels, severity and cylinder a little apart, so that
               neighbours cannot copy
             </label>
+          )}
+          {document.source.kind === 'shelf' && (
+            <Muted>
+              Everybody reads the same trace, so nothing is marked for taking it. They see it from the start,
+              without its name and without what is known of it.
+            </Muted>
           )}
           <Choice
             label="Reference and limits from the shelf"

@@ -17,6 +17,8 @@ import { startSitting } from './queries'
 const MANY = 12
 
 /** Job cards of the person's courses. */
+const SOURCES = { trainer: 'trainer', upload: 'own file', shelf: 'given' }
+
 export function CardsPage() {
   const who = useWho()
   const { data } = useSuspenseQuery(cardsQuery)
@@ -94,7 +96,7 @@ export function CardsPage() {
                       {card.minutes ? ` · ${card.minutes} min` : ''}
                     </Muted>
                   </td>
-                  <td>{card.source === 'trainer' ? 'trainer' : 'own file'}</td>
+                  <td>{SOURCES[card.source]}</td>
                   <td>
                     {dayText(card.due)}
                     {!instructor && isLater(card.opens) && <Muted> opens {dayText(card.opens)}</Muted>}

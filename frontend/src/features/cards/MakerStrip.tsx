@@ -13,6 +13,12 @@ interface Props {
 
 const WIDTH = 1000
 
+const ON = {
+  trainer: 'as the trainer records it for this card',
+  reference: 'the reference’s capture',
+  given: 'the capture that the card gives',
+}
+
 /** A capture such as the card asks for, and where on it the chosen step's answer lies. */
 export function MakerStrip({ circuit, check, stretches }: Props) {
   const trace = check?.trace
@@ -35,7 +41,7 @@ export function MakerStrip({ circuit, check, stretches }: Props) {
       <footer className="num">
         <span>{trace.from.toPrecision(3)} s</span>
         <span>
-          {check.on === 'trainer' ? 'as the trainer records it for this card' : 'the reference’s capture'}
+          {ON[check.on ?? 'reference']}
           {stretches.length > 0 ? '; shaded: where the answer lies' : ''}
         </span>
         <span>{trace.to.toPrecision(4)} s</span>

@@ -23,8 +23,9 @@ export const criteriaOf = (step: Step, maker: MakerFacts): Criterion[] =>
   )
 
 export const worthOf = (document: CardDocument, criterion: Criterion): number =>
-  // Nobody reads an explanation in practice, so that it is worth nothing there.
-  document.mode === 'practice' && criterion.key === 'explain'
+  // Nobody reads an explanation in practice, and nobody takes what is given: worth nothing there.
+  (document.mode === 'practice' && criterion.key === 'explain') ||
+  (document.source.kind === 'shelf' && criterion.key === 'capture_quality')
     ? 0
     : (document.points[criterion.key] ?? criterion.points)
 

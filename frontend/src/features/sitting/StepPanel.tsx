@@ -97,15 +97,18 @@ function Problem({ text }: { text: string }) {
 
 function Body(props: Props) {
   const { step, sitting, circuit, busy, onWork } = props
+  const given = sitting.card.source.kind === 'shelf'
   switch (step.kind) {
     case 'cautions':
       return <Cautions {...props} />
     case 'capture':
       return (
         <>
-          <h2>{step.prompt || 'Take the capture'}</h2>
-          {sitting.capture_id !== null && !props.run.watching && <Schools sitting={sitting} />}
-          {sitting.card.source.kind === 'trainer' ? (
+          <h2>{step.prompt || (given ? 'Look at the trace' : 'Take the capture')}</h2>
+          {sitting.capture_id !== null && !props.run.watching && !given && <Schools sitting={sitting} />}
+          {given ? (
+            <p>The trace is given: look at the whole of it, then at each of its lanes, before you read.</p>
+          ) : sitting.card.source.kind === 'trainer' ? (
             <TrainerPanel {...{ sitting, circuit, busy, onWork }} run={props.run} />
           ) : (
             <>

@@ -7,6 +7,8 @@ import { Stage } from '../../ui/marks'
 import { dayText, isLater } from '../../ui/time'
 import { startSitting, type Today } from './queries'
 
+const SOURCES = { trainer: 'on the trainer', upload: 'your own capture', shelf: 'a trace to read' }
+
 export function LearnerToday({ today, name }: { today: Today; name: string }) {
   const go = useNavigate()
   const start = useMutation({ mutationFn: startSitting, onSuccess: (s) => void go(`/sittings/${s.id}`) })
@@ -36,8 +38,8 @@ export function LearnerToday({ today, name }: { today: Today; name: string }) {
                       <Muted>
                         due {dayText(card.due)} · {card.mode === 'practice' ? 'practice · ' : ''}
                         {card.minutes ? `${card.minutes} min · ` : ''}
-                        {card.source === 'trainer' ? 'on the trainer' : 'your own capture'} · attempt{' '}
-                        {begun ? begun.attempt : card.taken.length + 1} of {card.attempts}
+                        {SOURCES[card.source]} · attempt {begun ? begun.attempt : card.taken.length + 1} of{' '}
+                        {card.attempts}
                       </Muted>
                     </p>
                     <Button

@@ -48,8 +48,10 @@ WHERE capture_id = :capture_id AND lane = :lane AND chunk_no BETWEEN :first_no A
 SELECT packed FROM capture_envelope WHERE capture_id = :capture_id AND lane = :lane AND factor = :factor;
 
 -- name: learner_may_see(capture_id, person_id)$
--- Captures a learner owns, or the reference of a card that they have had released, unless they sit it again.
+-- Captures a learner owns or sits with, or the reference of a card that they have had released, unless they sit it
+-- again.
 SELECT (SELECT COUNT(*) FROM capture WHERE id = :capture_id AND owner_id = :person_id)
+  + (SELECT COUNT(*) FROM sitting g WHERE g.learner_id = :person_id AND g.capture_id = :capture_id)
   + (SELECT COUNT(*) FROM sitting s JOIN card_version v ON v.id = s.card_version_id
      JOIN reference_version r ON r.id = JSON_VALUE(v.document, '$.reference_version_id')
      WHERE s.learner_id = :person_id AND s.state = 'released' AND r.capture_id = :capture_id
@@ -129,6 +131,7 @@ WHERE c.owner_id = :owner_id
   AND NOT EXISTS (SELECT 1 FROM reference_version v WHERE v.capture_id = c.id)
   AND NOT EXISTS (SELECT 1 FROM sitting s WHERE s.capture_id = c.id)
   AND NOT EXISTS (SELECT 1 FROM capture_record k WHERE k.capture_id = c.id)
+  AND NOT EXISTS (SELECT 1 FROM card_version w WHERE w.given_capture_id = c.id)
   AND NOT EXISTS (SELECT 1 FROM capture d WHERE d.raw_id = c.id)
 ORDER BY c.id DESC;
 

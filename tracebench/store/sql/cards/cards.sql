@@ -75,9 +75,11 @@ UPDATE card SET state = :state, changed_at = :at WHERE id = :card_id;
 
 -- name: latest_version(card_id)^
 -- The newest published version.
-SELECT id, version, document FROM card_version WHERE card_id = :card_id ORDER BY version DESC LIMIT 1;
+SELECT id, version, document, given_capture_id, given_version_id
+FROM card_version WHERE card_id = :card_id ORDER BY version DESC LIMIT 1;
 
--- name: publish(card_id, version, document, at)$
--- An immutable version.
-INSERT INTO card_version (card_id, version, document, published_at) VALUES (:card_id, :version, :document, :at)
+-- name: publish(card_id, version, document, given_capture_id, given_version_id, at)$
+-- An immutable version, with the capture that it gives and the version of a reference that this is a copy of.
+INSERT INTO card_version (card_id, version, document, given_capture_id, given_version_id, published_at)
+VALUES (:card_id, :version, :document, :given_capture_id, :given_version_id, :at)
 RETURNING id;
