@@ -31,6 +31,8 @@ class Settings:
     """Where requests are written down; nowhere without it."""
     dask: str = ""
     """Address of a Dask scheduler that does the jobs; this machine's worker does them itself without it."""
+    scope_ports: tuple[int, ...] = (5025,)
+    """Where this machine's scopes are: the only ports that a learner's request may open."""
     process: str = "1"
     """Which of several web processes this is."""
 
@@ -50,6 +52,7 @@ class Settings:
             first_run=env.get("TRACEBENCH_FIRST_RUN", ""),
             logs=Path(env["TRACEBENCH_LOGS"]) if env.get("TRACEBENCH_LOGS") else None,
             dask=env.get("TRACEBENCH_DASK", ""),
+            scope_ports=tuple(int(p) for p in env.get("TRACEBENCH_SCOPE_PORTS", "5025").replace(",", " ").split()),
             process=env.get("TRACEBENCH_PROCESS", "1"),
             https=env.get("TRACEBENCH_HTTPS", "") in ("1", "yes", "true"),
         )

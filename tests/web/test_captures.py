@@ -1,6 +1,7 @@
 """Captures over the API: preview, import, tiles, values, the scan tool's data and instruments on this machine."""
 
 import threading
+from dataclasses import replace
 from unittest import mock
 
 import numpy as np
@@ -270,6 +271,20 @@ class Instruments(WebTest):
         self.assertEqual(taken.status_code, 201, taken.data)
         self.assertEqual(taken.json["origin"], "instrument")
         self.assertEqual({x["lane"] for x in taken.json["lanes"]}, {"supply", "reference", "ground", "battery"})
+
+    def test_a_learner_reads_the_scopes_of_the_workshop_and_opens_no_other_port(self):
+        body = {"circuit": "supply-ground", "host": "127.0.0.1", "port": self.server.port}
+        refused = self.caller("ann").post("/api/captures/instrument", body)
+        self.assertEqual(refused.status_code, 403)
+        self.assertIn("those are on 5025", refused.json["detail"])
+        named = replace(self.app.extensions["tracebench.settings"], scope_ports=(self.server.port,))
+        with mock.patch.dict(self.app.extensions, {"tracebench.settings": named}):
+            taken = self.caller("ann").post("/api/captures/instrument", body)
+        self.assertEqual(taken.status_code, 201, taken.data)
+        card_id = self.published_card(circuit="supply-ground", steps=[{"kind": "capture", "prompt": ""}])
+        path = f"/api/sittings/{self.caller('ann').post(f'/api/cards/{card_id}/sittings').json['id']}"
+        state = self.caller("ann").post(f"{path}/capture", {"capture_id": taken.json["id"]})
+        self.assertEqual(state.json["capture_id"], taken.json["id"])
 
     def test_other_machines_and_silent_ports_are_refused(self):
         self.assertIn("on this machine", self.take(host="192.0.2.7").json["detail"])

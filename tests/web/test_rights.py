@@ -31,7 +31,7 @@ TABLE = {
     ("GET", "/api/vehicles"): (401, 200, 200, 200, 403, 403, 403),
     ("POST", "/api/captures"): (401, 404, 404, 404, 404, 404, 404),
     ("POST", "/api/captures/trainer"): (401, 403, 201, 201, 403, 403, 403),
-    ("POST", "/api/captures/instrument"): (401, 403, 422, 422, 403, 403, 403),
+    ("POST", "/api/captures/instrument"): (401, 403, 422, 422, 422, 422, 422),
     ("GET", "/api/captures/{capture}"): (401, 404, 200, 404, 200, 404, 404),
     ("GET", "/api/captures/{capture}/values?at=1"): (401, 404, 200, 404, 200, 404, 404),
     ("GET", "/api/captures/{capture}/file?ending=csv"): (401, 404, 200, 404, 200, 404, 404),

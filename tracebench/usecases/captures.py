@@ -34,7 +34,7 @@ from tracebench.store import captures as store
 from tracebench.store.pool import Begin, Connection
 from tracebench.store.queries import queries
 from tracebench.usecases import jobs, profiles, room
-from tracebench.usecases.errors import Conflict, NotFound
+from tracebench.usecases.errors import Conflict, NotAllowed, NotFound
 from tracebench.usecases.person import Person
 
 KEEP_UPLOADS = timedelta(days=1)
@@ -432,9 +432,15 @@ def _probed(circuit: str, settings: Mapping[str, Any]) -> dict[str, Input]:
     return {} if before == Input() else {lane.name: before}
 
 
-def read_instrument(person: Person, circuit: str, host: str, port: int) -> Capture:
-    """The record of a scope that speaks SCPI on this machine. It may take long: no connection waits for it."""
-    person.must_be("instructor")
+def read_instrument(person: Person, circuit: str, host: str, port: int, scope_ports: Sequence[int]) -> Capture:
+    """The record of a scope that speaks SCPI on this machine. It may take long: no connection waits for it.
+
+    A learner reads those on the ports that the school has named, and opens no other. Raises NotAllowed, BadOption.
+    """
+    person.must_be("instructor", "learner")
+    if person.role == "learner" and port not in scope_ports:
+        named = ", ".join(map(str, scope_ports)) or "none"
+        raise NotAllowed(f"port {port} is not a scope of the workshop's; those are on {named}")
     return take(host, port, circuit_of(circuit))
 
 

@@ -258,7 +258,7 @@ def record(json_data: dict[str, Any]) -> dict[str, Any]:
 @bp.output(CaptureOut, status_code=201)
 def from_instrument(json_data: dict[str, Any]) -> dict[str, Any]:
     """Run a scope that speaks SCPI on a loopback port of this machine, and keep its record."""
-    capture = captures.read_instrument(person(), **json_data)
+    capture = captures.read_instrument(person(), **json_data, scope_ports=settings().scope_ports)
     with transaction() as conn:
         capture_id = captures.keep_from_instrument(conn, person(), capture=capture, at=now(), **json_data)
         return shaped(captures.in_reach(conn, person(), capture_id))

@@ -92,6 +92,7 @@ export function CardTold({ document, circuit, maker, fresh, onChange: set }: Pro
               value={document.source.kind}
               onChange={(kind) =>
                 set({
+                  ...(kind === 'shelf' && { steps: unprompted(document.steps) }),
                   source:
                     kind === 'trainer'
                       ? { kind, fault: 'none', severity: 1, vehicle: '', varied: true }
@@ -106,7 +107,7 @@ export function CardTold({ document, circuit, maker, fresh, onChange: set }: Pro
             />
             {document.source.kind === 'shelf' && (
               <Choice
-                label="Capture to read (its name is not shown)"
+                label="Capture to read"
                 value={document.source.version_id ? String(document.source.version_id) : null}
                 onChange={(id) => set({ source: { kind: 'shelf', version_id: Number(id) } })}
                 options={given.map((r) => ({
@@ -210,3 +211,7 @@ export function CardTold({ document, circuit, maker, fresh, onChange: set }: Pro
     </Two>
   )
 }
+
+/** What is given needs no setting up: the prompt of its taking goes. */
+const unprompted = (steps: CardDocument['steps']): CardDocument['steps'] =>
+  steps.map((s) => (s.kind === 'capture' ? { ...s, prompt: '' } : s))

@@ -9,9 +9,10 @@ import { factsQuery, useCircuit, usePegValues, useTrace, type Circuit } from '..
 import { ImportFile } from '../../shared/ImportFile'
 import { Button } from '../../ui/Button'
 import { Choice, Fields, Text } from '../../ui/fields'
-import { Muted, Note, Page, PageHead, Panel, Row, Stack, Two } from '../../ui/layout'
+import { Note, Page, PageHead, Panel, Row, Stack, Two } from '../../ui/layout'
 import { createReference, EMPTY_DOCUMENT } from '../../shared/references'
-import { makerFactsQuery, recordOnTrainer, sameQuery, takeFromInstrument } from './queries'
+import { ScopeForm } from '../../shared/ScopeForm'
+import { makerFactsQuery, recordOnTrainer, sameQuery } from './queries'
 
 /** From a file or the trainer to a draft on the shelf. */
 export function NewReferencePage() {
@@ -78,7 +79,7 @@ export function NewReferencePage() {
             </Panel>
             <Panel>
               <h2>From a scope on this machine</h2>
-              <InstrumentForm
+              <ScopeForm
                 circuit={circuit}
                 onRecorded={(c) => {
                   setCapture(c)
@@ -120,37 +121,6 @@ export function NewReferencePage() {
         </Stack>
       )}
     </Page>
-  )
-}
-
-interface InstrumentProps {
-  circuit: Circuit
-  onRecorded: (capture: Schemas['CaptureOut']) => void
-}
-
-function InstrumentForm({ circuit, onRecorded }: InstrumentProps) {
-  const [port, setPort] = useState('5025')
-  const take = useMutation({
-    mutationFn: () =>
-      takeFromInstrument({ circuit: circuit.code, host: '127.0.0.1', port: Number(port) || 0 }),
-    onSuccess: onRecorded,
-  })
-  return (
-    <Stack $gap={10}>
-      <Muted>
-        Any scope that speaks SCPI on a port of this machine. “tracebench trainer scope” serves the simulated
-        one.
-      </Muted>
-      {take.error && <Note kind="error">{take.error.message}</Note>}
-      <Row>
-        <div style={{ width: 110 }}>
-          <Text hidden label="Port of the instrument" value={port} onChange={setPort} />
-        </div>
-        <Button isDisabled={take.isPending} onPress={() => take.mutate()}>
-          {take.isPending ? 'Recording…' : 'Run it and take the record'}
-        </Button>
-      </Row>
-    </Stack>
   )
 }
 

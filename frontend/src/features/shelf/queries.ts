@@ -101,9 +101,6 @@ export const sameQuery = (capture_id: number) =>
 
 export const copyReference = (id: number) => unwrap(api.POST('/api/references/{reference_id}/copy', at(id)))
 
-export const takeFromInstrument = (body: Schemas['InstrumentIn']) =>
-  unwrap(api.POST('/api/captures/instrument', { body }))
-
 export const recordOnTrainer = (body: Schemas['TrainerRecordIn']) =>
   unwrap(api.POST('/api/captures/trainer', { body }))
 

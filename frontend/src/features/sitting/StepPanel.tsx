@@ -6,6 +6,7 @@ import { factsQuery, type Circuit } from '../../shared/facts'
 import { BASIS, limitText, zoneText } from '../../shared/limits'
 import { whose } from '../../shared/steps'
 import { ImportFile } from '../../shared/ImportFile'
+import { ScopeForm } from '../../shared/ScopeForm'
 import { Button } from '../../ui/Button'
 import { Fold } from '../../ui/Fold'
 import { Muted, Note, Panel, Row, Stack } from '../../ui/layout'
@@ -119,6 +120,9 @@ function Body(props: Props) {
                   key={sitting.capture_id}
                   onImported={(c) => onWork(takeCapture(sitting.id, c.id))}
                 />
+                <Fold title="From a scope of the workshop">
+                  <ScopeForm circuit={circuit} onRecorded={(c) => onWork(takeCapture(sitting.id, c.id))} />
+                </Fold>
               </Away>
             </>
           )}
