@@ -26,7 +26,7 @@ class EveryKindOfStep(ScreenTest):
             # The trace keeps more than half of the height in every step.
             steps_there.nth(k).click()
             self.assertGreaterEqual(shell.bounding_box()["height"], 0.55 * 768 - 1, k)
-        tablet.press("Tell wires apart", exact=False)
+        tablet.press("Connect", exact=False)
         for wire, lane in (("Brown", "Reference"), ("Grey", "Signal"), ("White", "Ground")):
             tablet.choose(f"{wire}:", lane)
         tablet.press("Set up", exact=False)
@@ -99,7 +99,8 @@ class EveryKindOfStep(ScreenTest):
             teacher.choose("Step to add", step)
             teacher.press("Add")
 
-        add("Tell wires apart")
+        add("Connect")
+        teacher.page.get_by_label("where the ground lead goes").check()
         add("Set up")
         teacher.page.get_by_label("A record must last, s").fill("20")
         teacher.page.get_by_role("navigation", name="The card").get_by_role("button", name="Your call").click()
@@ -121,6 +122,7 @@ class EveryKindOfStep(ScreenTest):
         self.assertEqual(steps["explain"]["phrases"], ["ground", "load"])
         self.assertNotIn("opening", steps["name"]["names"])
         self.assertEqual(len(steps["connect"]["wires"]), 3)
+        self.assertEqual(steps["connect"]["asks"], ["ground"])
         self.assertEqual(set(steps["work_out"]["figures"]), {"volts", "mv_per_a"})
         kinds = [s["kind"] for s in self.caller("teacher").get(f"/api/cards/{card_id}").json["document"]["steps"]]
         self.assertEqual(kinds[-2:], ["work_out", "name"])

@@ -5745,6 +5745,7 @@ export interface components {
       note?: string
       otherwise?: string
       pegs?: number[]
+      probe?: string
       range_v?: number
       rate_hz?: number
       read?: string[]
@@ -5753,6 +5754,7 @@ export interface components {
       }[]
       ruled_out?: components['schemas']['RuledOutBody'][]
       state?: string
+      trigger_level?: number
       value?: number | null
       verdict?: string
       wires?: {
@@ -7727,6 +7729,7 @@ export interface components {
     }
     TrainerOut: {
       grounds: string[]
+      probes: components['schemas']['ChoiceOut'][]
       ranges_v: number[]
       rates_hz: number[]
     }

@@ -10,7 +10,7 @@ export const STEP_KINDS: Record<Step['kind'], string> = {
   reading: 'Read',
   compare: 'Compare',
   call: 'Your call',
-  connect: 'Tell wires apart',
+  connect: 'Connect',
   set_up: 'Set up',
   work_out: 'Work out',
   name: 'Name the parts',

@@ -153,8 +153,57 @@ class Connecting(unittest.TestCase):
             with self.assertRaisesRegex(BadOption, said):
                 card({"kind": "connect", "wires": wires})
 
+    def test_the_ground_point_of_the_school_and_what_holds_the_signal(self):
+        # A throttle reaches some 5 V: a lead shows it, 20:1 only coarsely, and a clamp takes amperes.
+        one = card({"kind": "connect", "wires": [], "asks": ["ground", "probe"]})
+        for ground, probe, score, said in (
+            ("sensor ground", "lead", 1, "takes"),
+            ("engine metal", "lead", 0.5, "this card wants the sensor ground"),
+            ("sensor ground", "attenuator", 0.75, "few steps"),
+            ("sensor ground", "clamp-60", 0.5, "does not take V"),
+            (None, None, 0, "No ground point"),
+        ):
+            got = marks(one, {"ground": ground, "probe": probe})
+            with self.subTest(ground=ground, probe=probe):
+                self.assertEqual(got["score"], score)
+                self.assertIn(said, got["reason"])
+        self.assertEqual(card_from_json(card_as_json(one)), one)
+        # The kick of a coil's primary goes to hundreds of volts.
+        kick = card({"kind": "connect", "wires": [], "asks": ["probe"]}, "coil-primary-voltage")
+        found = measured(circuit="coil-primary-voltage")
+        self.assertEqual([marks(kick, {"probe": p}, found)["score"] for p in ("lead", "attenuator")], [0, 1])
+
+    def test_ground_and_probe_count_as_much_as_a_wire(self):
+        one = card({"kind": "connect", "wires": list(self.WIRES), "asks": ["ground"]})
+        right = {w["label"]: w["lane"] for w in self.WIRES}
+        self.assertEqual(marks(one, {"wires": right, "ground": "battery negative"})["score"], 0.75)
+        told = unanswered(one, answers_from_json(one, {"connect": {"wires": right}}), True)
+        self.assertIn("no ground point chosen", str(told))
+        with self.assertRaisesRegex(BadAnswer, "probe"):
+            answers_from_json(one, {"connect": {"probe": "magic"}})
+        with self.assertRaisesRegex(BadOption, "asks"):
+            card({"kind": "connect", "wires": [], "asks": ["magic"]})
+
 
 class SettingUp(unittest.TestCase):
+    def test_a_trigger_is_judged_by_whether_it_would_fire(self):
+        one = card({"kind": "set_up", "highest": 5, "lasts_s": 20, "sees_s": 0.02, "asks": ["trigger"]})
+        good = {"range_v": 10, "duration_s": 20, "rate_hz": 500}
+        for level, score, said in (
+            (2.5, 1, "fires as the signal passes it"),
+            (0.2, 1, "fires"),
+            (0.05, 0.75, "its very edge"),
+            (5.5, 0.75, "lies outside"),
+            (-1, 0.75, "lies outside"),
+            (None, 0.75, "No trigger level"),
+        ):
+            got = marks(one, {**good, "trigger_level": level})
+            with self.subTest(level=level):
+                self.assertAlmostEqual(got["score"], score)
+                self.assertIn(said, got["reason"])
+        self.assertEqual(card_from_json(card_as_json(one)), one)
+        self.assertIn("trigger", str(unanswered(one, answers_from_json(one, {"set_up": good}), True)))
+
     def test_by_what_the_settings_would_capture(self):
         # 5 V must be seen, 20 s long, the shortest thing 20 ms: 500 samples a second put ten across it.
         one = card({"kind": "set_up", "highest": 5, "lasts_s": 20, "sees_s": 0.02})

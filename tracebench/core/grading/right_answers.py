@@ -8,6 +8,7 @@ from typing import Any
 
 from tracebench.core.arithmetic import worked
 from tracebench.core.cards.card import Card
+from tracebench.core.cards.schools import GROUNDS
 from tracebench.core.cards.step import Given, Step
 from tracebench.core.errors import BadOption
 from tracebench.core.grading.attempt import Attempt, Taken
@@ -19,10 +20,11 @@ from tracebench.core.steps.call.step import NO_PART, Called, CallStep, Excluded
 from tracebench.core.steps.capture import CaptureStep, Recorded
 from tracebench.core.steps.cautions import Acknowledged, CautionsStep
 from tracebench.core.steps.compare import Compared, CompareStep
-from tracebench.core.steps.connect import Connected, ConnectStep
+from tracebench.core.steps.connect import GROUND, PROBE, Connected, ConnectStep
 from tracebench.core.steps.name import Named, NameStep, parts_of
+from tracebench.core.steps.probes import fitting
 from tracebench.core.steps.reading.step import Read, ReadingStep
-from tracebench.core.steps.set_up import SAMPLES_ACROSS, Settings, SetUpStep
+from tracebench.core.steps.set_up import SAMPLES_ACROSS, TRIGGER, Settings, SetUpStep
 from tracebench.core.steps.spot import SpotStep, Spotted, odd_ones
 from tracebench.core.steps.work_out import WorkedOut, WorkOutStep
 
@@ -50,12 +52,14 @@ def _capture(card: Card, taken: Taken | None, step: CaptureStep) -> Given:
 
 
 def _connect(card: Card, taken: Taken | None, step: ConnectStep) -> Given:
-    return Connected({wire.label: wire.lane for wire in step.wires})
+    best = fitting(step.unit, step.reach) if PROBE in step.asks else None
+    ground = (card.ground_wanted(step.capture) or GROUNDS[0]) if GROUND in step.asks else None
+    return Connected({wire.label: wire.lane for wire in step.wires}, ground, best.key if best is not None else None)
 
 
 def _set_up(card: Card, taken: Taken | None, step: SetUpStep) -> Given:
     rate = HEAD_ROOM * SAMPLES_ACROSS / step.sees_s if step.sees_s else 1000.0
-    return Settings(HEAD_ROOM * step.highest, step.lasts_s, rate)
+    return Settings(HEAD_ROOM * step.highest, step.lasts_s, rate, 0.4 * step.highest if TRIGGER in step.asks else None)
 
 
 def _read(card: Card, taken: Taken | None, step: ReadingStep) -> Given | None:

@@ -19,16 +19,24 @@ SAMPLES_ACROSS = 10.0
 """Samples across the shortest thing that must be seen."""
 
 CODES = 256
+
+TRIGGER = "trigger"
+"""What a card may ask besides."""
+
+TRIGGER_MARGIN = 0.03
+"""Of the signal's way, so far a trigger's level lies from either end: nearer, noise fires it or nothing does."""
+
 MOST = 1e9
 
 
 @dataclass(frozen=True, slots=True)
 class Settings(Given):
-    """A range in the lane's unit (from zero to its end), the record's length and the sampling rate."""
+    """A range in the lane's unit (from zero to its end), record length, sampling rate, and the trigger's level."""
 
     range_v: float | None = None
     duration_s: float | None = None
     rate_hz: float | None = None
+    trigger_level: float | None = None
 
     def as_json(self) -> dict[str, object]:
         return {k: v for k, v in asdict(self).items() if v is not None}
@@ -45,6 +53,7 @@ class SetUpStep(Step[Settings]):
     highest: float
     lasts_s: float
     sees_s: float | None
+    asks: tuple[str, ...] = ()
 
     @classmethod
     def parsed(cls, row: door.Fields, circuit: Circuit, capture: str, where: str) -> Self:
@@ -53,6 +62,8 @@ class SetUpStep(Step[Settings]):
         if highest is None and lane.exam.size is not None:
             highest = lane.exam.size[1]
         shortest = row.get("sees_s") or (lane.exam.feature[1] if lane.exam.feature is not None else None)
+        told = door.listed(row.get("asks") or [], f"{where}: asks", BadOption)
+        asks = tuple(dict.fromkeys(door.one_of(a, (TRIGGER,), f"{where}: asks", BadOption) for a in told))
         return cls(
             step_id(cls.kind, capture),
             door.text(row.get("prompt"), PROMPT_LENGTH),
@@ -61,6 +72,7 @@ class SetUpStep(Step[Settings]):
             door.number_within(highest or lane.plausible[1], 1e-6, MOST, f"{where}: highest", BadOption),
             door.number_within(row.get("lasts_s") or 1.0, 1e-6, 1e5, f"{where}: lasts_s", BadOption),
             None if not shortest else door.number_within(shortest, 1e-9, 1e5, f"{where}: sees_s", BadOption),
+            asks,
         )
 
     def checked(self, circuit: Circuit, given: door.Fields) -> Settings:
@@ -68,19 +80,23 @@ class SetUpStep(Step[Settings]):
         for key in ("range_v", "duration_s", "rate_hz"):
             value = given.get(key)
             out[key] = None if value is None else door.number_within(value, 1e-9, MOST, f"{self.id}: {key}", BadAnswer)
+        level = given.get("trigger_level")
+        where = f"{self.id}: trigger_level"
+        out["trigger_level"] = None if level is None else door.number_within(level, -MOST, MOST, where, BadAnswer)
         return Settings(**out)
 
     def open(self, given: Settings | None, has_capture: bool) -> str | None:
         kept = given.as_json() if given is not None else {}
         words = {"range_v": "range", "duration_s": "length", "rate_hz": "rate"}
+        words |= {"trigger_level": "trigger"} if TRIGGER in self.asks else {}
         left = [word for key, word in words.items() if key not in kept]
         return f"not set yet: {', '.join(left)}" if left else None
 
     def as_json(self) -> dict[str, object]:
-        return {**Step.as_json(self), "highest": self.highest, "lasts_s": self.lasts_s, "sees_s": self.sees_s}
+        return {**self.shown(), "highest": self.highest, "lasts_s": self.lasts_s, "sees_s": self.sees_s}
 
     def shown(self) -> dict[str, object]:
-        return Step.as_json(self)
+        return {**Step.as_json(self), **({"asks": list(self.asks)} if self.asks else {})}
 
 
 def _judge(attempt: Attempt, points: float) -> list[Result]:
@@ -89,7 +105,8 @@ def _judge(attempt: Attempt, points: float) -> list[Result]:
 
 def _one(attempt: Attempt, step: SetUpStep, points: float) -> Result:
     given = attempt.given(step) or Settings()
-    parts = (_range(step, given), _rate(step, given), _length(step, given))
+    parts = [_range(step, given), _rate(step, given), _length(step, given)]
+    parts += [_trigger(step, given)] if TRIGGER in step.asks else []
     score = sum(share for share, _ in parts) / len(parts)
     return Result.of(SETTING_UP, step, score, points, 0.9, " ".join(text for _, text in parts))
 
@@ -133,12 +150,27 @@ def _length(step: SetUpStep, given: Settings) -> tuple[float, str]:
     return 1.0, f"{given.duration_s:g} s show all of it."
 
 
+def _trigger(step: SetUpStep, given: Settings) -> tuple[float, str]:
+    level, unit = given.trigger_level, step.lane.unit
+    # A lane that goes below zero is triggered on either side.
+    lowest = -step.highest if step.lane.plausible[0] < -0.2 * step.lane.plausible[1] else 0.0
+    margin = TRIGGER_MARGIN * (step.highest - lowest)
+    if level is None:
+        return 0.0, "No trigger level was set."
+    if not lowest + margin <= level <= step.highest - margin:
+        return 0.0, (
+            f"A trigger at {level:g} {unit} lies outside of what the signal passes, {lowest:g} to {step.highest:g} "
+            f"{unit}, or at its very edge: it would not fire, or fire on noise."
+        )
+    return 1.0, f"A trigger at {level:g} {unit} fires as the signal passes it."
+
+
 SETTING_UP = Criterion(
     "set_up",
     "Setting the scope up",
     "capture",
     2.0,
     "What range, rate and length would have captured: nothing cut off, few steps of the recorder, the shortest thing "
-    "seen, all of it shown.",
+    "seen, all of it shown; and whether the trigger would fire, where the card asks for one.",
     _judge,
 )

@@ -18,6 +18,7 @@ from tracebench.core.circuits.conditions import ALWAYS, CONDITIONS
 from tracebench.core.circuits.setup_findings import SETUP_FINDINGS
 from tracebench.core.grading.grade import CRITERIA
 from tracebench.core.skill import SKILLS
+from tracebench.core.steps.probes import PROBES
 from tracebench.web import fields as f
 from tracebench.web.context import may_be_kept, person
 
@@ -151,6 +152,7 @@ class TrainerOut(Schema):
     ranges_v = f.many(f.number())
     rates_hz = f.many(f.number())
     grounds = f.many(f.text())
+    probes = f.many(ChoiceOut)
 
 
 class FactsOut(Schema):
@@ -194,7 +196,12 @@ def facts() -> dict[str, Any]:
         ],
         "skills": [{"key": key, "text": title} for key, title in SKILLS],
         "conditions": (ALWAYS, *CONDITIONS),
-        "trainer": {"ranges_v": RANGES_V, "rates_hz": RATES_HZ, "grounds": GROUNDS},
+        "trainer": {
+            "ranges_v": RANGES_V,
+            "rates_hz": RATES_HZ,
+            "grounds": GROUNDS,
+            "probes": [{"key": p.key, "text": p.title} for p in PROBES],
+        },
     }
 
 

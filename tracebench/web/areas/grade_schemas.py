@@ -84,6 +84,8 @@ class AnswerBody(Schema):
     figures = fields.Dict(keys=fields.String(), values=fields.Float())
     marks = fields.Dict(keys=fields.String(), values=fields.List(fields.Float()))
     wires = fields.Dict(keys=fields.String(), values=fields.String())
+    probe = fields.String()
+    trigger_level = fields.Float()
     range_v = fields.Float()
     duration_s = fields.Float()
     rate_hz = fields.Float()

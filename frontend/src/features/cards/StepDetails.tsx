@@ -24,9 +24,19 @@ const numberOf = (text: string): number | null => {
 export function StepDetails(props: Props) {
   switch (props.step.kind) {
     case 'connect':
-      return <Wires {...props} />
+      return (
+        <Stack $gap={10}>
+          <Wires {...props} />
+          <AlsoAsked {...props} also={OF_CONNECTING} />
+        </Stack>
+      )
     case 'set_up':
-      return <Seen {...props} />
+      return (
+        <Stack $gap={10}>
+          <Seen {...props} />
+          <AlsoAsked {...props} also={OF_SETTING_UP} />
+        </Stack>
+      )
     case 'work_out':
       return <Figures {...props} />
     case 'name':
@@ -40,7 +50,7 @@ export function StepDetails(props: Props) {
         />
       )
     case 'call':
-      return <AlsoAsked {...props} />
+      return <AlsoAsked {...props} also={OF_CALL} />
     case 'explain':
       return (
         <Text
@@ -55,17 +65,36 @@ export function StepDetails(props: Props) {
   }
 }
 
-const ALSO = [
-  ['ruled_out', 'what is ruled out, and by which stretch of the trace'],
-  ['otherwise', 'what to do if the next test does not cure it'],
-] as const
+interface Also {
+  beside: string
+  asks: readonly (readonly [string, string])[]
+}
 
-function AlsoAsked({ step, onChange }: Props) {
+const OF_CALL: Also = {
+  beside: 'verdict, cause, evidence, next test and how sure',
+  asks: [
+    ['ruled_out', 'what is ruled out, and by which stretch of the trace'],
+    ['otherwise', 'what to do if the next test does not cure it'],
+  ],
+}
+const OF_CONNECTING: Also = {
+  beside: 'the wires',
+  asks: [
+    ['ground', 'where the ground lead goes'],
+    ['probe', 'what goes before the input: lead, attenuator, clamp or pickup'],
+  ],
+}
+const OF_SETTING_UP: Also = {
+  beside: 'range, length and rate',
+  asks: [['trigger', 'the trigger’s level']],
+}
+
+function AlsoAsked({ step, onChange, also }: Props & { also: Also }) {
   const asks = step.asks ?? []
   return (
     <Stack $gap={4}>
-      <Muted>Asked beside verdict, cause, evidence, next test and how sure:</Muted>
-      {ALSO.map(([key, text]) => (
+      <Muted>Asked beside {also.beside}:</Muted>
+      {also.asks.map(([key, text]) => (
         <label key={key}>
           <input
             type="checkbox"

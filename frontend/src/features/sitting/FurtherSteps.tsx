@@ -1,4 +1,4 @@
-import { useQuery } from '@tanstack/react-query'
+import { useQuery, useSuspenseQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import styled from 'styled-components'
 import { RecordRows, emptyRow } from '../../shared/RecordRows'
@@ -7,6 +7,7 @@ import { calculationsQuery } from '../../shared/sums'
 import { Button } from '../../ui/Button'
 import { Choice, Fields, Text } from '../../ui/fields'
 import { Muted, Row, Stack } from '../../ui/layout'
+import { factsQuery } from '../../shared/facts'
 import type { StepProps } from './StepPanel'
 
 const number = (text: string): number | null => {
@@ -39,10 +40,13 @@ function Figure({
 
 /** Which wire is which, before anything is connected. */
 export function ConnectStep({ circuit, step, answer, onAnswer }: StepProps) {
+  const { data: facts } = useSuspenseQuery(factsQuery)
   const told = answer.wires ?? {}
   return (
     <>
-      <h2>{step.prompt || 'Which wire is which?'}</h2>
+      <h2>
+        {step.prompt || ((step.wires ?? []).length > 0 ? 'Which wire is which?' : 'How do you connect?')}
+      </h2>
       <Fields $least={240}>
         {(step.wires ?? []).map((wire) => (
           <Choice
@@ -50,12 +54,28 @@ export function ConnectStep({ circuit, step, answer, onAnswer }: StepProps) {
             label={`${wire.label}: ${wire.seen}`}
             placeholder="It carries …"
             value={told[wire.label] ?? null}
-            onChange={(lane) => onAnswer({ wires: { ...told, [wire.label]: lane } })}
+            onChange={(lane) => onAnswer({ ...answer, wires: { ...told, [wire.label]: lane } })}
             options={circuit.lanes
               .filter((l) => l.role !== 'sync')
               .map((l) => ({ key: l.name, text: l.title }))}
           />
         ))}
+        {step.asks?.includes('ground') && (
+          <Choice
+            label="Ground lead on"
+            value={answer.ground ?? null}
+            onChange={(ground) => onAnswer({ ...answer, ground })}
+            options={facts.trainer.grounds.map((g) => ({ key: g, text: g }))}
+          />
+        )}
+        {step.asks?.includes('probe') && (
+          <Choice
+            label="Before the input"
+            value={answer.probe ?? null}
+            onChange={(probe) => onAnswer({ ...answer, probe })}
+            options={facts.trainer.probes}
+          />
+        )}
       </Fields>
     </>
   )
@@ -87,6 +107,13 @@ export function SetUpStep({ circuit, step, answer, onAnswer }: StepProps) {
           value={answer.rate_hz}
           onChange={(rate_hz) => set({ rate_hz: rate_hz as number })}
         />
+        {step.asks?.includes('trigger') && (
+          <Figure
+            label={`Trigger level, ${unit}`}
+            value={answer.trigger_level}
+            onChange={(level) => set({ trigger_level: level as number })}
+          />
+        )}
       </Fields>
       <Muted>There is no single right answer: it is judged by what these settings would have captured.</Muted>
     </>
