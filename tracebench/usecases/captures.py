@@ -368,42 +368,36 @@ def scope_of(settings: Mapping[str, Any]) -> ScopeSettings:
     )
 
 
-def by_hand(
-    circuit: str,
-    source: Mapping[str, Any],
-    settings: Mapping[str, Any],
-    moves: Sequence[Move],
-    stretch: Stretch,
-    seed: int,
-) -> Recording:
-    """A stretch of a run in which hands work the trainer's controls, as the scope records it. Raises BadOption."""
-    return record_by_hand(
-        circuit,
-        scope_of(settings),
-        seed,
-        moves,
-        stretch,
-        fault=str(source.get("fault", "none")),
-        severity=float(source.get("severity", 1.0)),
-        part={k: v for k, v in source.items() if k in PART_FIGURES},
-        wires=settings.get("wires"),
-        inputs=_probed(circuit, settings),
-    )
+@dataclass(frozen=True, slots=True)
+class ByHand:
+    """A run in which hands work the trainer's controls, before the scope as it is set; `source` is the card's part."""
 
+    circuit: str
+    source: Mapping[str, Any]
+    settings: Mapping[str, Any]
+    moves: Sequence[Move]
+    seed: int
 
-def made_by_hand(
-    circuit: str,
-    source: Mapping[str, Any],
-    settings: Mapping[str, Any],
-    moves: Sequence[Move],
-    stretch: Stretch,
-    seed: int,
-) -> Made:
-    """The same as a capture to keep, with all that makes it again."""
-    recording = by_hand(circuit, source, settings, moves, stretch, seed)
-    detail: dict[str, Any] = {"trainer": dict(settings) | {"movement": "by hand"}, "seed": seed}
-    detail["run"] = {"begin_s": stretch.begin_s, "seconds": stretch.seconds, "moves": moves}
-    return _made_of(circuit, recording, detail)
+    def recorded(self, stretch: Stretch) -> Recording:
+        """A stretch of it, as the scope records it. Raises BadOption."""
+        return record_by_hand(
+            self.circuit,
+            scope_of(self.settings),
+            self.seed,
+            self.moves,
+            stretch,
+            fault=str(self.source.get("fault", "none")),
+            severity=float(self.source.get("severity", 1.0)),
+            part={k: v for k, v in self.source.items() if k in PART_FIGURES},
+            wires=self.settings.get("wires"),
+            inputs=_probed(self.circuit, self.settings),
+        )
+
+    def made(self, stretch: Stretch) -> Made:
+        """The same as a capture to keep, with all that makes it again. Raises BadOption."""
+        detail: dict[str, Any] = {"trainer": dict(self.settings) | {"movement": "by hand"}, "seed": self.seed}
+        detail["run"] = {"begin_s": stretch.begin_s, "seconds": stretch.seconds, "moves": self.moves}
+        return _made_of(self.circuit, self.recorded(stretch), detail)
 
 
 def _made_of(circuit: str, recording: Recording, detail: dict[str, Any]) -> Made:

@@ -72,6 +72,9 @@ class Run:
         """Time of the run by the server's clock."""
         return min(LONGEST_RUN_S, (at - self.started_at).total_seconds() + self.waited_s)
 
+    def with_hands(self, moves: Sequence[Move]) -> captures.ByHand:
+        return captures.ByHand(self.code, self.part, self.settings, moves, self.seed)
+
     @property
     def seed(self) -> int:
         return zlib.crc32(f"run:{self.sitting_id}:{self.number}".encode())
@@ -199,7 +202,7 @@ def frame(run: Run, moves: Sequence[Move], at: datetime) -> Json:
         return out
     stretch, whole = found
     try:
-        recording = captures.by_hand(run.code, run.part, run.settings, moves, stretch, run.seed)
+        recording = run.with_hands(moves).recorded(stretch)
     except BadOption as why:
         return out | {"waits": str(why)}
     capture = recording.capture
@@ -233,7 +236,7 @@ def freeze(begin_: Begin, person: Person, sitting_id: int, number: int, stretch:
         moves = moves_of(conn, run)
     if stretch.seconds < LEAST_S or stretch.begin_s + stretch.seconds > run.elapsed_s(at):
         raise BadOption("that part of the run has not been recorded")
-    made = captures.made_by_hand(run.code, run.part, run.settings, moves, stretch, run.seed)
+    made = run.with_hands(moves).made(stretch)
     with begin_() as conn:
         return sittings.keep_recording(conn, person, sitting_id, made, at)
 
