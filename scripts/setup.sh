@@ -61,7 +61,7 @@ make_frontend() {
   say "building the front end"
   (cd frontend && npx --no-install openapi-typescript openapi.json -o src/api/schema.d.ts >/dev/null 2>&1 \
     && npx --no-install prettier --write --log-level error src/api/schema.d.ts >/dev/null 2>&1 \
-    && npx --no-install tsc --noEmit && npx --no-install vite build --logLevel warn) || fail "the front end does not build"
+    && npx --no-install tsc --noEmit --incremental --tsBuildInfoFile node_modules/.cache/tsc.tsbuildinfo && npx --no-install vite build --logLevel warn) || fail "the front end does not build"
   find frontend/dist -type f \( -name '*.js' -o -name '*.css' -o -name '*.html' -o -name '*.svg' \) -exec gzip -9 -k -f {} +
   # The sum again, as generating the types may have changed one file.
   sum=$(cd frontend && find src public index.html vite.config.ts tsconfig.json openapi.json package-lock.json -type f -print0 | sort -z | xargs -0 sha256sum | sha256sum)
