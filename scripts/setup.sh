@@ -40,7 +40,7 @@ make_python() {
   fresh .venv/.made-from "$sum" && return 0
   say "making the Python environment from requirements.lock"
   [ -x .venv/bin/python ] || "$python" -m venv .venv || fail "the venv module is missing (apt-get install python3.11-venv)"
-  .venv/bin/python -m pip install -q --disable-pip-version-check -r requirements.lock || fail "pip could not install requirements.lock"
+  .venv/bin/python -m pip install -q --no-compile --disable-pip-version-check -r requirements.lock || fail "pip could not install requirements.lock"
   .venv/bin/python -m pip install -q --disable-pip-version-check --no-deps -e . || fail "pip could not install this project"
   printf '%s' "$sum" >.venv/.made-from
 }
@@ -66,4 +66,11 @@ make_frontend() {
   # The sum again, as generating the types may have changed one file.
   sum=$(cd frontend && find src public index.html vite.config.ts tsconfig.json openapi.json package-lock.json -type f -print0 | sort -z | xargs -0 sha256sum | sha256sum)
   printf '%s' "$sum" >frontend/dist/.made-from
+}
+
+make_everything() { # both halves at once: one waits for the network or a disk while the other works
+  make_python &
+  local python_half=$! front_half=0
+  (make_node_modules && make_frontend) || front_half=$?
+  wait "$python_half" && [ "$front_half" -eq 0 ] || exit 1
 }
