@@ -40,7 +40,7 @@ make_python() {
   fresh .venv/.made-from "$sum" && return 0
   say "making the Python environment from requirements.lock"
   [ -x .venv/bin/python ] || "$python" -m venv .venv || fail "the venv module is missing (apt-get install python3.11-venv)"
-  .venv/bin/python -m pip install -q --no-compile --disable-pip-version-check -r requirements.lock || fail "pip could not install requirements.lock"
+  .venv/bin/python -m pip install -q --disable-pip-version-check -r requirements.lock || fail "pip could not install requirements.lock"
   .venv/bin/python -m pip install -q --disable-pip-version-check --no-deps -e . || fail "pip could not install this project"
   printf '%s' "$sum" >.venv/.made-from
 }

@@ -24,6 +24,9 @@ ARGS = [
 
 __all__ = ["CHROMIUM", "NOW", "Person", "ScreenTest", "expect"]
 
+# Two processors are shared with other checks: what is expected may take a while to come.
+expect.set_options(timeout=15_000)
+
 
 class Person:
     """One person at their own browser; steps are named as people would say them."""

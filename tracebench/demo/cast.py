@@ -228,6 +228,19 @@ PRACTICE_CARD = DemoCard(
     1,
 )
 
+GIVEN_CARD = DemoCard(
+    "A trace from another workshop",
+    "A colleague at another workshop sends a record and asks what you make of it: it stumbles just off idle, no codes. "
+    "Nothing else is known. Read it, and say what you would answer.",
+    {"kind": "shelf"},
+    0,
+    13,
+    1,
+    2,
+)
+GIVEN = 1
+"""Which reference's capture it gives."""
+
 LOOM_CARD = DemoCard(
     "Three wires without a diagram",
     "A van with a loom that somebody has repaired before: the colours are no help. Tell the wires of the throttle "
@@ -242,7 +255,8 @@ LOOM_STEPS: tuple[dict[str, Any], ...] = (
     {"kind": "cautions", "prompt": "Read before you begin."},
     {
         "kind": "connect",
-        "prompt": "Key on, engine off: which wire is which?",
+        "prompt": "Key on, engine off: which wire is which, and what goes where?",
+        "asks": ["ground", "probe"],
         "wires": [
             {"label": "Brown", "seen": "5.01 V, stays as the pedal moves", "lane": "reference"},
             {"label": "Grey", "seen": "0.62 V, rises to 4.1 V as the pedal moves", "lane": "signal"},

@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import zlib
 from contextlib import AbstractContextManager, nullcontext
+from dataclasses import replace
 from datetime import datetime, timedelta
 from pathlib import Path
 from typing import Any
@@ -104,6 +105,8 @@ class _Demo:
         self._published(course_id, cast.LOOM_CARD, CIRCUIT, versions[cast.LOOM_CARD.reference], steps)
 
         self._card(course_id, cast.PRACTICE_CARD, versions, mode="practice", minutes=20)
+        given = replace(cast.GIVEN_CARD, source={"kind": "shelf", "version_id": versions[cast.GIVEN]})
+        self._card(course_id, given, versions)
 
         self._ready_cards(began)
 
@@ -174,7 +177,12 @@ class _Demo:
     def _card(self, course_id: int, card: cast.DemoCard, versions: list[int | None], **more: Any) -> int:
         steps: list[dict[str, Any]] = [
             {"kind": "cautions", "prompt": "Read before you begin."},
-            {"kind": "capture", "prompt": "Two slow sweeps, 4 s or more each way, key on, engine off."},
+            {
+                "kind": "capture",
+                "prompt": ""
+                if card.source["kind"] == "shelf"
+                else "Two slow sweeps, 4 s or more each way, key on, engine off.",
+            },
             *({"kind": "reading", "reading": r, "prompt": cast.PROMPTS[r]} for r in card.readings),
             *(
                 {"kind": "compare", "reading": r, "prompt": "Hold your reading against the limit."}
