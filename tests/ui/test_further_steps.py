@@ -29,6 +29,8 @@ class EveryKindOfStep(ScreenTest):
         tablet.press("Connect", exact=False)
         for wire, lane in (("Brown", "Reference"), ("Grey", "Signal"), ("White", "Ground")):
             tablet.choose(f"{wire}:", lane)
+        tablet.choose("Ground lead on", "sensor ground")
+        tablet.choose("Before the input", "Test lead")
         tablet.press("Set up", exact=False)
         for label, value in (("Range from zero to", 10), ("Length of the record", 20), ("Samples a second", 1000)):
             tablet.page.get_by_label(re.compile(label)).fill(str(value))
