@@ -21,7 +21,9 @@ from tracebench.core.records.kinds import KINDS as RECORDS
 from tracebench.core.steps import KINDS
 from tracebench.core.steps.call.step import ASKS, MOST_KEPT, MOST_PIECES, VERDICTS
 from tracebench.core.steps.compare import STATES
+from tracebench.core.steps.connect import ASKS as CONNECT_ASKS
 from tracebench.core.steps.reading.step import MOST_CYLINDERS
+from tracebench.core.steps.set_up import TRIGGER
 from tracebench.core.steps.spot import AMONG
 
 DOCS = Path(__file__).resolve().parent.parent / "docs"
@@ -55,6 +57,7 @@ def _limit() -> Schema:
 
 def _capture() -> Schema:
     source = {"kind": {"enum": list(SOURCES)}, "vehicle": {"type": "string"}, "fault": {"type": "string"}}
+    source["version_id"] = {"type": ["integer", "null"], "description": "shelf: version whose capture is given"}
     source["varied"] = {"type": "boolean", "description": "each learner gets a part of their own, a little apart"}
     return {
         "circuit": {"enum": sorted(CIRCUITS)},
@@ -89,7 +92,11 @@ def _step() -> Schema:
         "sees_s": _open_or("number", description="set_up: seconds of the shortest thing that must be seen"),
         "of": {"enum": list(RECORDS), "description": "record: its kind"},
         "least": {"type": "integer", "minimum": 1, "maximum": 40, "description": "record: rows wanted"},
-        "asks": {"type": "array", "items": {"enum": list(ASKS)}, "description": "call: beside verdict and cause"},
+        "asks": {
+            "type": "array",
+            "items": {"enum": [*ASKS, *CONNECT_ASKS, TRIGGER]},
+            "description": "what a card wants besides: of a call, of connecting, of setting up",
+        },
         "phrases": {"type": "array", "items": {"type": "string"}, "description": "explain: what to look for"},
     }
     return _object(properties, ("kind",))
@@ -125,7 +132,7 @@ def answers() -> Schema:
     properties = {
         "read": {"type": "array", "items": {"type": "string"}, "description": "cautions: those acknowledged"},
         "note": {"type": "string", "description": "capture"},
-        "ground": {"enum": list(GROUNDS), "description": "capture: where the ground lead was"},
+        "ground": {"enum": list(GROUNDS), "description": "capture, connect: where the ground lead was or goes"},
         "value": _open_or("number", description="reading"),
         "absent": {"type": "boolean", "description": "reading: there is none here"},
         "pegs": {"type": "array", "items": {"type": "number"}, "maxItems": 2, "description": "reading: where, seconds"},
@@ -154,6 +161,8 @@ def answers() -> Schema:
             "description": "name: where each stands, seconds",
         },
         "wires": {"type": "object", "additionalProperties": {"type": "string"}, "description": "connect: lane of each"},
+        "probe": {"type": "string", "description": "connect: what goes before the input"},
+        "trigger_level": {"type": "number", "description": "set_up"},
         "range_v": {"type": "number", "description": "set_up"},
         "duration_s": {"type": "number", "description": "set_up"},
         "rate_hz": {"type": "number", "description": "set_up"},
