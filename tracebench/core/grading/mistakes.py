@@ -236,7 +236,7 @@ def _exchanged_wires(card: Card, taken: Mapping[str, Taken], answers: Answers) -
     if found is None:
         return None
     (a, one), (b, other), *rest = found[1].wires.items()
-    return {**answers, found[0]: Connected({a: other, b: one, **dict(rest)})}
+    return {**answers, found[0]: replace(found[1], wires={a: other, b: one, **dict(rest)})}
 
 
 def _range_too_small(card: Card, taken: Mapping[str, Taken], answers: Answers) -> Answers | None:
