@@ -77,8 +77,8 @@ class OwnScores(unittest.TestCase):
         self.assertEqual(own.right["points"], whole - 3)
         self.assertEqual(own.right["earned"], own.right["points"])
         told = {m.key: m.cost for m in own.mistakes}
-        # Two of three wires exchanged, beside a right ground point and probe, lose two fifths of two points; a range too
-        # small a third of two.
+        # Two of three wires exchanged, beside a right ground point and probe, lose two fifths of two points; a range
+        # too small a third of two.
         self.assertAlmostEqual(told["wires"], 4 / 5, places=2)
         self.assertAlmostEqual(told["range"], 2 / 3, places=2)
         self.assertAlmostEqual(told["hints"], card.rubric.hint * 1, places=2)
