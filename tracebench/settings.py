@@ -6,6 +6,9 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from pathlib import Path
 
+MOST_STREAMS = 16
+"""Running trainers that a web process shows at once; each holds a thread, which rests most of the time."""
+
 
 class MissingSetting(Exception):
     """A setting without a default was not given; the message names it."""

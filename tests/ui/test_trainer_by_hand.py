@@ -27,7 +27,7 @@ class ByHand(ScreenTest):
         expect(tablet.page.get_by_role("button", name="Start the trainer")).to_be_disabled()
         for name in ("Signal", "Reference", "Ground"):
             self.wire(tablet, name)
-        tablet.choose("Length", "2 s")
+        tablet.choose("Length", "20 s")
         tablet.press("Start the trainer")
         expect(self.live(tablet)).to_be_visible()
         tablet.page.get_by_role("group", name="Key").get_by_role("button", name="On", exact=True).tap()
@@ -45,6 +45,8 @@ class ByHand(ScreenTest):
         expect(self.live(tablet)).to_be_visible()
         on = tablet.page.get_by_role("group", name="Key").get_by_role("button", name="On", exact=True)
         expect(on).to_have_attribute("aria-pressed", "true")
+        # The scope stands as it was set.
+        expect(tablet.page.get_by_role("button", name=re.compile("Scope: 10 V, 20 s, 1,000 a second"))).to_be_visible()
 
     def test_a_probe_on_the_wrong_wire_shows_that_wire_and_single_keeps_one_record(self):
         tablet = self.at_the_trainer()

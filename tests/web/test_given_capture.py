@@ -39,6 +39,8 @@ class Given(WebTest):
         capture = ann.get(f"/api/captures/{state['capture_id']}")
         self.assertEqual(capture.status_code, 200)
         self.assertNotIn(worn["title"], capture.text)
+        # It is theirs to read, without network too.
+        self.assertEqual(capture.headers.get("X-Keep-Offline"), "1")
         # The reference itself, and its capture, stay closed.
         teacher = self.caller("teacher")
         shelf = teacher.get(f"/api/references/{worn['id']}").json["capture_id"]

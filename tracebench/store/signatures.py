@@ -112,6 +112,10 @@ class Captures(Protocol):
         """Captures a learner owns or sits with, or the reference of a card that they have had released, unless they sit it"""
         ...
 
+    def sits_with(self, conn: Connection, *, capture_id: object, person_id: object) -> Any:
+        """Whether a learner has a sitting with that capture."""
+        ...
+
     def instructor_may_see(self, conn: Connection, *, capture_id: object, person_id: object) -> Any:
         """Captures an instructor owns, of references in their reach or on cards of theirs, raw ones that those were made of,"""
         ...

@@ -460,6 +460,12 @@ def in_reach(conn: Connection, person: Person, capture_id: int) -> dict[str, Any
     return head
 
 
+def is_own(conn: Connection, person: Person, head: Mapping[str, Any]) -> bool:
+    """Whether it is the person's own: taken or brought in by them, or given to them to read."""
+    own = head["owner_id"] == person.id
+    return own or bool(queries.captures.sits_with(conn, capture_id=head["id"], person_id=person.id))
+
+
 def copied(conn: Connection, person: Person, capture_id: int, title: str, at: datetime) -> int:
     """A copy of a capture that is the person's own, without its file's name; returns its id."""
     _check_share(conn, person.id)

@@ -13,8 +13,6 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
-import numpy as np
-
 from tracebench.bench.circuits import source as trainer_source
 from tracebench.bench.controls import LONGEST_RUN_S, MOST_MOVES, Controls, Move
 from tracebench.bench.scan import PARAMETERS
@@ -22,6 +20,7 @@ from tracebench.bench.trainer import LEAST_S, Stretch, connected
 from tracebench.core.capture import Lane
 from tracebench.core.circuits import circuit as circuit_of
 from tracebench.core.errors import BadOption
+from tracebench.core.strip_picture import trace_points
 from tracebench.store.pool import Begin, Connection
 from tracebench.store.queries import packed, queries
 from tracebench.usecases import captures, sittings
@@ -76,6 +75,15 @@ class Run:
         return captures.ByHand(self.code, self.part, self.settings, moves, self.seed)
 
     @property
+    def triggered(self) -> bool:
+        return bool(self.settings.get("trigger"))
+
+    @property
+    def rolls(self) -> bool:
+        """Whether a record is shown while it is taken: the last of it, up to now."""
+        return not self.triggered and float(self.settings["duration_s"]) >= ROLLS_FROM_S
+
+    @property
     def seed(self) -> int:
         return zlib.crc32(f"run:{self.sitting_id}:{self.number}".encode())
 
@@ -91,12 +99,7 @@ def begin(begin_: Begin, person: Person, sitting_id: int, settings: Json, at: da
         sittings.end_run(conn, sitting_id)
         number = 1 if before is None else before["number"] + 1
         queries.sittings.begin_run(conn, sitting_id=sitting_id, number=number, at=at, settings=packed(settings))
-        return told(conn, _run(conn, person, sitting_id, at), at)
-
-
-def look(conn: Connection, person: Person, sitting_id: int, at: datetime) -> Run:
-    """The run that a sitting has. Raises Conflict if it has none."""
-    return _run(conn, person, sitting_id, at)
+        return told(conn, look(conn, person, sitting_id, at), at)
 
 
 def going(conn: Connection, person: Person, sitting_id: int, at: datetime) -> Json | None:
@@ -104,7 +107,7 @@ def going(conn: Connection, person: Person, sitting_id: int, at: datetime) -> Js
     sittings.on_trainer(conn, person, sitting_id, at)
     if queries.sittings.run(conn, sitting_id=sitting_id) is None:
         return None
-    return told(conn, _run(conn, person, sitting_id, at), at)
+    return told(conn, look(conn, person, sitting_id, at), at)
 
 
 def told(conn: Connection, run: Run, at: datetime) -> Json:
@@ -134,7 +137,7 @@ def move(
         queries.sittings.add_move(conn, sitting_id=sitting_id, at_s=last, control=control, value=value)
         if control == "key":
             # What was at rest before the key is no part of a record of what works with it; a trigger may wait for it.
-            if value > 0 and not lit and not run.settings.get("trigger"):
+            if value > 0 and not lit and not run.triggered:
                 base = last + SETTLED_S
             lit = value > 0
     if wait_s:
@@ -147,7 +150,7 @@ def move(
             base_s=base,
             waited_s=run.waited_s + wait_s,
         )
-    return told(conn, _run(conn, person, sitting_id, at), at)
+    return told(conn, look(conn, person, sitting_id, at), at)
 
 
 def set_scope(begin_: Begin, person: Person, sitting_id: int, number: int, settings: Json, at: datetime) -> Json:
@@ -165,7 +168,7 @@ def set_scope(begin_: Begin, person: Person, sitting_id: int, number: int, setti
             base_s=run.elapsed_s(at),
             waited_s=run.waited_s,
         )
-        return told(conn, _run(conn, person, sitting_id, at), at)
+        return told(conn, look(conn, person, sitting_id, at), at)
 
 
 def moves_of(conn: Connection, run: Run) -> list[Move]:
@@ -180,10 +183,10 @@ def stretch_shown(run: Run, elapsed_s: float) -> tuple[Stretch, bool] | None:
     in the last few of them.
     """
     length, since = float(run.settings["duration_s"]), elapsed_s - LAG_S - run.base_s
-    if run.settings.get("trigger"):
+    if run.triggered:
         searched = min(since, 2 * length + SEARCHED_S)
         return (Stretch(run.base_s + since - searched, searched), False) if searched > length else None
-    if length >= ROLLS_FROM_S:
+    if run.rolls:
         seconds = min(since, length)
         whole = seconds >= length
         return (Stretch(run.base_s + since - seconds, seconds), whole) if seconds >= LEAST_SHOWN_S else None
@@ -196,7 +199,7 @@ def frame(run: Run, moves: Sequence[Move], at: datetime) -> Json:
     """What the scope shows of a run at that moment, in columns of least and most; nothing is kept."""
     elapsed = run.elapsed_s(at)
     out: Json = {"run": run.number, "elapsed_s": elapsed, "over": elapsed >= LONGEST_RUN_S, "length_s": 0.0}
-    out |= {"begin_s": 0.0, "seconds": 0.0, "whole": False, "waits": "", "lanes": [], "scan": []}
+    out |= {"rolls": run.rolls, "begin_s": 0.0, "seconds": 0.0, "whole": False, "waits": "", "lanes": [], "scan": []}
     found = stretch_shown(run, elapsed)
     if found is None:
         return out
@@ -206,21 +209,18 @@ def frame(run: Run, moves: Sequence[Move], at: datetime) -> Json:
     except BadOption as why:
         return out | {"waits": str(why)}
     capture = recording.capture
-    triggered = bool(run.settings.get("trigger"))
     return out | {
         "begin_s": stretch.begin_s,
         "seconds": stretch.seconds,
         "length_s": capture.samples * capture.interval_s,
-        "whole": whole or triggered,
+        "whole": whole or run.triggered,
         "lanes": [_columns(lane) for lane in capture.lanes.values()],
         "scan": [[name, p[-1][1], PARAMETERS[name].unit] for name, p in recording.scan.items() if p],
     }
 
 
 def _columns(lane: Lane) -> Json:
-    samples = lane.samples
-    starts = np.unique(np.linspace(0, samples.size, min(COLUMNS, samples.size), endpoint=False).astype(np.int64))
-    low, high = np.minimum.reduceat(samples, starts), np.maximum.reduceat(samples, starts)
+    low, high = trace_points(lane.samples, COLUMNS)
     return {
         "name": lane.name,
         "unit": lane.unit,
@@ -248,13 +248,14 @@ def _check(code: str, settings: Json) -> None:
 
 
 def _this(conn: Connection, person: Person, sitting_id: int, number: int, at: datetime) -> Run:
-    run = _run(conn, person, sitting_id, at)
+    run = look(conn, person, sitting_id, at)
     if run.number != number:
         raise Conflict("the trainer was started anew in another window; look there")
     return run
 
 
-def _run(conn: Connection, person: Person, sitting_id: int, at: datetime) -> Run:
+def look(conn: Connection, person: Person, sitting_id: int, at: datetime) -> Run:
+    """The run that a sitting has. Raises Conflict if it has none."""
     code, part = sittings.on_trainer(conn, person, sitting_id, at)
     row = queries.sittings.run(conn, sitting_id=sitting_id)
     if row is None:

@@ -27,14 +27,8 @@ export async function keepForOffline(): Promise<boolean> {
       loaded()
         .filter((url) => !asked.has(url))
         .map(async (url) => {
-          asked.set(url, false)
-          asked.set(
-            url,
-            await fetch(url).then(
-              () => true,
-              () => false,
-            ),
-          )
+          asked.set(url, true)
+          if ((await caches.match(url)) === undefined) await fetch(url).catch(() => asked.set(url, false))
         }),
     )
   }

@@ -285,7 +285,7 @@ def give_up(json_data: dict[str, Any]) -> dict[str, Any]:
 def _reached(conn: Connection, capture_id: int) -> dict[str, Any]:
     """A capture's head; one's own may be kept for a time without network."""
     head = captures.in_reach(conn, person(), capture_id)
-    if head["owner_id"] == person().id:
+    if captures.is_own(conn, person(), head):
         may_be_kept()
     return head
 

@@ -15,6 +15,7 @@ from marshmallow.validate import Length, Range
 from tracebench.bench.controls import Move
 from tracebench.bench.trainer import Stretch
 from tracebench.core.errors import TraceBenchError
+from tracebench.settings import MOST_STREAMS
 from tracebench.store.pool import Pool
 from tracebench.usecases import room, trainer_run
 from tracebench.usecases.errors import Conflict, TooSoon
@@ -31,9 +32,6 @@ RESTS = 2.0
 
 LONGEST_STREAM_S = 30.0
 AGAIN_MS = 200
-MOST_STREAMS = 30
-"""Of a web process at once, so that threads are left for everything else."""
-
 _free = threading.BoundedSemaphore(MOST_STREAMS)
 
 
@@ -147,6 +145,7 @@ def events(sitting_id: int, query_data: dict[str, Any]) -> Response:
 
     def stream() -> Iterator[str]:
         end = time.monotonic() + LONGEST_STREAM_S
+        moves: list[Move] = []
         # A browser that is left to itself asks again after seconds.
         yield f"retry: {AGAIN_MS}\n\n"
         while time.monotonic() < end:
@@ -154,7 +153,8 @@ def events(sitting_id: int, query_data: dict[str, Any]) -> Response:
             try:
                 with pool.transaction() as conn:
                     run = trainer_run.look(conn, who, sitting_id, now())
-                    moves = trainer_run.moves_of(conn, run)
+                    if run.moves != len(moves):
+                        moves = trainer_run.moves_of(conn, run)
             except TraceBenchError:
                 # Handed in, or its time is up: the window is told by its next request.
                 return

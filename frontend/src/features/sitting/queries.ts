@@ -68,6 +68,8 @@ export interface Frame {
   run: number
   elapsed_s: number
   over: boolean
+  /** A long record is shown while it is taken, in seconds before now. */
+  rolls: boolean
   begin_s: number
   seconds: number
   length_s: number

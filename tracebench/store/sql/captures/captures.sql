@@ -58,6 +58,10 @@ SELECT (SELECT COUNT(*) FROM capture WHERE id = :capture_id AND owner_id = :pers
      AND NOT EXISTS (SELECT 1 FROM sitting o JOIN card_version w ON w.id = o.card_version_id
        WHERE w.card_id = v.card_id AND o.learner_id = :person_id AND o.state <> 'released'));
 
+-- name: sits_with(capture_id, person_id)$
+-- Whether a learner has a sitting with that capture.
+SELECT EXISTS (SELECT 1 FROM sitting WHERE learner_id = :person_id AND capture_id = :capture_id);
+
 -- name: instructor_may_see(capture_id, person_id)$
 -- Captures an instructor owns, of references in their reach or on cards of theirs, raw ones that those were made of,
 -- or that a learner of theirs sat with.

@@ -21,7 +21,7 @@ export function ByHand({
   onLeave,
 }: TrainerProps & { onLeave: () => void }) {
   const idle = circuit.trainer.manoeuvres.at(-1)?.key ?? ''
-  const { knobs, turn } = useKnobs(circuit, idle)
+  const { knobs, turn } = useKnobs(circuit, idle, run.state?.settings)
   const [wires, setWires] = useState<Wires>(() => placed(circuit.trainer.probed, run.state?.settings.wires))
   // A lane that is alone on its plug needs no choosing.
   const plugged = circuit.trainer.probed.length > 1
@@ -57,7 +57,9 @@ export function ByHand({
       wires={wires}
       onChange={(next) => {
         setWires(next)
+        // With no probe on a wire there is nothing to look at.
         if (Object.keys(next).length > 0) told(knobs, next)
+        else run.pause()
       }}
     />
   )

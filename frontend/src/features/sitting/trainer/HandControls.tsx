@@ -11,6 +11,10 @@ const START = 2
 const SPEEDS = [1500, 2500, 4000]
 const WAIT_S = 30
 
+/** What stays on until it is pressed again, and what only lasts as long as it is held. */
+const STAYS = ['load', 'heat']
+const HELD = ['wiggle', 'pull', 'press']
+
 interface Props {
   circuit: Circuit
   run: Run
@@ -40,14 +44,11 @@ export function HandControls({ circuit, run }: Props) {
               {text}
             </Button>
           ))}
-          <Button
-            $touch
-            $main={at('key') === START}
-            onPressStart={() => move('key', START)}
-            onPressEnd={() => move('key', ON)}
-          >
-            Hold to start
-          </Button>
+          <Held
+            text="Hold to start"
+            down={at('key') === START}
+            onChange={(d) => move('key', d ? START : ON)}
+          />
         </Set>
       )}
       {pedal && (
@@ -62,9 +63,7 @@ export function HandControls({ circuit, run }: Props) {
             aria-label={pedal.title}
             onChange={(e) => move('travel', Number(e.target.value))}
           />
-          <Button $touch onPressStart={() => move('travel', 1)} onPressEnd={() => move('travel', 0)}>
-            Snap: hold
-          </Button>
+          <Held text="Snap: hold" down={false} onChange={(d) => move('travel', d ? 1 : 0)} />
         </Set>
       )}
       {has('speed') && (
@@ -80,43 +79,43 @@ export function HandControls({ circuit, run }: Props) {
         />
       )}
       <Set>
-        {['load', 'heat'].map((key) => {
-          const control = has(key)
-          return (
-            control && (
-              <Button
-                key={key}
-                $touch
-                $main={at(key) > 0}
-                aria-pressed={at(key) > 0}
-                onPress={() => move(key, at(key) > 0 ? 0 : 1)}
-              >
-                {control.title}
-              </Button>
-            )
-          )
-        })}
-        {['wiggle', 'pull', 'press'].map((key) => {
-          const control = has(key)
-          return (
-            control && (
-              <Button
-                key={key}
-                $touch
-                $main={at(key) > 0}
-                onPressStart={() => move(key, 1)}
-                onPressEnd={() => move(key, 0)}
-              >
-                {control.title}: hold
-              </Button>
-            )
-          )
-        })}
+        {circuit.trainer.controls
+          .filter(({ key }) => STAYS.includes(key))
+          .map(({ key, title }) => (
+            <Button
+              key={key}
+              $touch
+              $main={at(key) > 0}
+              aria-pressed={at(key) > 0}
+              onPress={() => move(key, at(key) > 0 ? 0 : 1)}
+            >
+              {title}
+            </Button>
+          ))}
+        {circuit.trainer.controls
+          .filter(({ key }) => HELD.includes(key))
+          .map(({ key, title }) => (
+            <Held
+              key={key}
+              text={`${title}: hold`}
+              down={at(key) > 0}
+              onChange={(d) => move(key, d ? 1 : 0)}
+            />
+          ))}
         <Button $touch onPress={() => void run.wait(WAIT_S)}>
           Wait {WAIT_S} s
         </Button>
       </Set>
     </Bench>
+  )
+}
+
+/** Does something as long as it is held, by mouse, finger or key. */
+function Held({ text, down, onChange }: { text: string; down: boolean; onChange: (down: boolean) => void }) {
+  return (
+    <Button $touch $main={down} onPressStart={() => onChange(true)} onPressEnd={() => onChange(false)}>
+      {text}
+    </Button>
   )
 }
 

@@ -5,9 +5,6 @@ import type { Circuit } from '../../../shared/facts'
 import type { RunSettings } from '../queries'
 import type { Run } from './useRun'
 
-/** From this length a record rolls: it ends now, and is shown in seconds before now. */
-const ROLLS_FROM_S = 1
-
 interface Props {
   circuit: Circuit
   run: Run
@@ -31,7 +28,7 @@ export function LiveScope({ circuit, run, settings }: Props) {
     }
   })
   const length = settings.duration_s
-  const rolls = length >= ROLLS_FROM_S && !settings.trigger
+  const rolls = frame?.rolls ?? false
   const view = rolls ? { from: -length, to: 0 } : { from: 0, to: length }
   const filled = rolls ? { from: -(frame?.seconds ?? 0), to: 0 } : { from: 0, to: frame?.length_s ?? 0 }
   return (

@@ -55,6 +55,20 @@ export function frontSettings(front: Front, circuit: Circuit) {
   }
 }
 
+/** The front as it stands on a scope that was set before. */
+export const frontOf = (told: FrontSettings): Front => ({
+  bits: String(told.bits),
+  coupling: told.coupling,
+  bandwidth: told.bandwidth_hz === null ? 'full' : String(told.bandwidth_hz),
+  peaks: told.peak_capture ? 'yes' : 'no',
+  trigger: told.trigger?.edge ?? 'free',
+  lane: told.trigger?.lane ?? '',
+  level: String(told.trigger?.level ?? PLAIN_FRONT.level),
+  pre: told.trigger ? String(Math.round(100 * told.trigger.pre)) : PLAIN_FRONT.pre,
+})
+
+type FrontSettings = Pick<RecordSettings, 'bits' | 'coupling' | 'bandwidth_hz' | 'peak_capture' | 'trigger'>
+
 const mainLane = (circuit: Circuit) =>
   (circuit.lanes.find((l) => l.role !== 'sync') ?? circuit.lanes[0])?.name ?? 'signal'
 

@@ -3,7 +3,7 @@ import { useSuspenseQuery } from '@tanstack/react-query'
 import { useState, type ReactNode } from 'react'
 import { factsQuery, type Circuit } from '../../../shared/facts'
 import { Choice, Fields } from '../../../ui/fields'
-import { frontSettings, levelOf, PLAIN_FRONT, ScopeFront, type Front } from './ScopeFront'
+import { frontOf, frontSettings, levelOf, PLAIN_FRONT, ScopeFront, type Front } from './ScopeFront'
 import type { RecordSettings } from '../queries'
 
 const LENGTHS = [0.2, 0.5, 1, 2, 5, 10, 20, 32, 60, 120]
@@ -50,19 +50,36 @@ export interface Knobs {
   front: Front
 }
 
-export function useKnobs(circuit: Circuit, manoeuvre: string) {
+/** The knobs as a scope was left that is `set` already, else as one stands before anything is. */
+export function useKnobs(circuit: Circuit, manoeuvre: string, set?: ScopeSettings) {
   const { data } = useSuspenseQuery(factsQuery)
-  const [knobs, setKnobs] = useState<Knobs>(() => ({
-    ...beginningOf(circuit, manoeuvre),
-    ground: data.trainer.grounds[0] ?? 'sensor ground',
-    factor: '1',
-    arrow: 'right',
-    zeroed: 'yes',
-    pickup: 'scaled',
-    front: PLAIN_FRONT,
-  }))
+  const [knobs, setKnobs] = useState<Knobs>(() =>
+    set
+      ? knobsOf(set)
+      : {
+          ...beginningOf(circuit, manoeuvre),
+          ground: data.trainer.grounds[0] ?? 'sensor ground',
+          factor: '1',
+          arrow: 'right',
+          zeroed: 'yes',
+          pickup: 'scaled',
+          front: PLAIN_FRONT,
+        },
+  )
   return { knobs, turn: (change: Partial<Knobs>) => setKnobs((before) => ({ ...before, ...change })) }
 }
+
+const knobsOf = (set: ScopeSettings): Knobs => ({
+  range: String(set.range_v),
+  length: String(set.duration_s),
+  rate: String(set.rate_hz),
+  ground: set.ground,
+  factor: String(set.probe_factor),
+  arrow: set.probe_reversed ? 'wrong' : 'right',
+  zeroed: set.probe_zeroed ? 'yes' : 'no',
+  pickup: set.probe_scaled ? 'scaled' : 'plain',
+  front: frontOf(set),
+})
 
 export const isReady = ({ front }: Knobs) => front.trigger === 'free' || levelOf(front) !== null
 
