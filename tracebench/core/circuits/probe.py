@@ -50,7 +50,7 @@ def take_slips(work: Work, lane: str, zero: float = SLIP_ZERO_V) -> list[tuple[i
 
 def judge_dropouts(work: Work, samples: Samples, lane: str, floor: float, longest_s: float = 0.150) -> list[Excursion]:
     """Short falls off a lane's trend, each a `dropout` fault; the excursions, both ways, for bridging."""
-    found = find_excursions(samples, work.capture.interval_s, longest_s, floor)
+    found = find_excursions(samples, work.capture.interval_s, longest_s, floor, medians_of=work.block_medians)
     for e in found:
         if e.depth < 0:
             note_dropout(work, e, lane)

@@ -11,6 +11,7 @@ from tracebench.core.capture import Capture, Lane
 from tracebench.core.circuits.circuit import FindingSpec
 from tracebench.core.circuits.threshold import Count, Threshold
 from tracebench.core.circuits.work import Work
+from tracebench.core.envelope import BASE_FACTOR, STEP_FACTOR, envelope
 from tracebench.core.errors import BadOption
 from tracebench.core.robust.codes import distinct_levels, resolution
 from tracebench.core.robust.median import percentile, percentile_span, percentiles
@@ -130,9 +131,16 @@ def clipped_stretches(samples: Samples, quiet_sigma: float) -> list[tuple[int, i
         return []
     out: list[tuple[int, int]] = []
     shortest = max(3, FEWEST_SAMPLES)
-    high, low = float(samples.max()), float(samples.min())
-    for resting in (samples > high - 0.5 * step, samples < low + 0.5 * step):
-        out += [(a, b) for a, b in runs(resting) if b - a >= shortest]
+    piece = BASE_FACTOR * STEP_FACTOR
+    least, most = envelope(samples, samples, piece)
+    high, low = most.max() - 0.5 * step, least.min() + 0.5 * step
+    # Only pieces that reach the rail are looked at sample by sample.
+    for first, last in runs(most > high):
+        resting = samples[first * piece : last * piece] > high
+        out += [(first * piece + a, first * piece + b) for a, b in runs(resting) if b - a >= shortest]
+    for first, last in runs(least < low):
+        resting = samples[first * piece : last * piece] < low
+        out += [(first * piece + a, first * piece + b) for a, b in runs(resting) if b - a >= shortest]
     return sorted(out)
 
 

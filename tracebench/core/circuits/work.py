@@ -13,7 +13,7 @@ from tracebench.core.capture import Capture, Lane
 from tracebench.core.circuits.circuit import Measured, Told
 from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.errors import BadOption
-from tracebench.core.robust.series import ENOUGH_OF_A_BLOCK, block_medians
+from tracebench.core.robust.series import course_medians
 from tracebench.core.samples import Samples
 
 Span = tuple[float, float]
@@ -66,9 +66,7 @@ class Work:
 
     def block_medians(self, samples: Samples, block: int) -> Samples:
         """Medians of runs of `block` samples, as a course is followed by."""
-        made: Samples = self.once(
-            samples, f"medians of {block}", lambda x: _read_only(block_medians(x, block, ENOUGH_OF_A_BLOCK))
-        )
+        made: Samples = self.once(samples, f"medians of {block}", lambda x: _read_only(course_medians(x, block)))
         return made
 
     def code(self, name: str) -> float:

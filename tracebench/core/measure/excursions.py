@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -9,7 +10,7 @@ import numpy as np
 from tracebench.core.robust.codes import resolution
 from tracebench.core.robust.median import median
 from tracebench.core.robust.noise import ENOUGH, MAD_TO_SIGMA, robust_sigma, sample_noise
-from tracebench.core.robust.series import ENOUGH_OF_A_BLOCK, block_medians, joined, running_mean, running_median, runs
+from tracebench.core.robust.series import course_medians, joined, running_mean, running_median, runs
 from tracebench.core.samples import Samples
 
 GRID_S = 0.002
@@ -19,6 +20,12 @@ _MOST = 2000
 _FEWEST_STEPS = 8
 _WINDOW_S = 1.0
 _SAMPLED_PER_WINDOW = 256
+_FEWEST_MEANS = 8
+
+_LONG = 1 << 18
+_PIECE = 1 << 15
+_PIECE_WIDTH = 1 << 10
+"""Records from which it is first asked whether anything stands out, in pieces that stay near the processor."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,6 +47,7 @@ def find_excursions(
     floor: float = 0.060,
     sigmas: float = 5.0,
     least: float = 1.0,
+    medians_of: Callable[[Samples, int], Samples] = course_medians,
 ) -> list[Excursion]:
     """Departures of at most `longest_s` deeper than `floor` and than `sigmas` of the local noise, in order.
 
@@ -49,18 +57,23 @@ def find_excursions(
     of the number of means, or long records would show chance peaks. What both neighbouring slopes, carried
     on, would explain (the turn of a quick sweep) is no excursion. With `least` under 1 those are answered too that
     stand out by this part of what is asked of one alone, for callers who know where to look for company.
+    `medians_of` gives medians of runs of so many samples, from callers who know them already.
     """
     # Two codes of a coarse recorder are chance, not depth.
     # A step is the recorder's only if it is seen again and again: a lone dropout makes one too.
-    step = resolution(samples) if np.count_nonzero(np.diff(samples[:2_000_000])) >= _FEWEST_STEPS else 0.0
+    stirs = any(np.count_nonzero(np.diff(samples[:some])) >= _FEWEST_STEPS for some in (ENOUGH, 2_000_000))
+    step = resolution(samples) if stirs else 0.0
     floor = max(floor, 2.5 * step)
-    trend = trend_of(samples, interval_s, longest_s)
-    residual = np.subtract(samples, trend, out=trend)
+    trend = _trend(samples, interval_s, longest_s, medians_of)
     longest = max(2, round(longest_s / interval_s))
     gap = max(2, round(0.005 / interval_s))
     out: list[Excursion] = []
     # On a steep slope the running median picks the very samples it is held against: differences see that noise.
-    sigma_raw = max(robust_sigma(residual[:: max(1, residual.size // ENOUGH)], step), sample_noise(samples))
+    some = slice(None, None, max(1, samples.size // ENOUGH))
+    sigma_raw = max(robust_sigma(samples[some] - trend.every(some.step, samples.size), step), sample_noise(samples))
+    if samples.size >= _LONG and not _anything(samples, trend, longest, floor, sigmas, sigma_raw):
+        return []
+    residual = samples - trend.stretch(0, samples.size)
     tight: dict[float, list[tuple[int, int]]] = {}
     for sign, flagged in _flagged(residual, interval_s, longest, floor, sigmas, sigma_raw).items():
         if not flagged:
@@ -83,23 +96,79 @@ def find_excursions(
 
 def trend_of(samples: Samples, interval_s: float, longest_s: float = 0.150) -> Samples:
     """The local trend at every sample: what remains when anything up to `longest_s` long is removed."""
+    return _trend(samples, interval_s, longest_s, course_medians).stretch(0, samples.size)
+
+
+@dataclass(frozen=True, slots=True)
+class _Trend:
+    """Levels at the middles of blocks of `block` samples, straight lines between them, level before and after."""
+
+    levels: Samples
+    block: int
+
+    def stretch(self, start: int, stop: int) -> Samples:
+        """At samples [start, stop): the same as np.interp between the middles, whose places are even."""
+        first = self.block // 2
+        share = (np.arange(self.block) + first - (self.block - 1) / 2) / self.block
+        lo, hi = (start - first) // self.block, -(-(stop - first) // self.block)
+        ends = self.levels[np.clip(np.arange(lo, hi + 1), 0, self.levels.size - 1)]
+        lines = np.multiply(np.diff(ends)[:, np.newaxis], share)
+        lines += ends[:-1, np.newaxis]
+        begin = start - first - lo * self.block
+        return lines.ravel()[begin : begin + stop - start]
+
+    def every(self, stride: int, size: int) -> Samples:
+        """At one of so many of the first `size` samples."""
+        middles = np.arange(self.levels.size) * self.block + (self.block - 1) / 2
+        return np.interp(np.arange(0, size, stride), middles, self.levels)
+
+
+def _trend(
+    samples: Samples, interval_s: float, longest_s: float, medians_of: Callable[[Samples, int], Samples]
+) -> _Trend:
     block = max(1, round(GRID_S / interval_s))
-    grid = running_median(
-        block_medians(samples, block, ENOUGH_OF_A_BLOCK), round(2.15 * longest_s / (block * interval_s)) | 1
-    )
-    if block == 1:
-        return grid
-    # The same as np.interp between the blocks' centres, whose places are even, written where it is to stand.
-    first = block // 2
-    share = (np.arange(block) + first - (block - 1) / 2) / block
-    whole = min(grid.size - 1, (samples.size - first) // block)
-    out = np.empty(samples.size)
-    out[:first] = grid[0]
-    out[first + whole * block :] = grid[-1]
-    between = out[first : first + whole * block].reshape(whole, block)
-    np.multiply(np.diff(grid[: whole + 1])[:, np.newaxis], share, out=between)
-    between += grid[:whole, np.newaxis]
-    return out
+    levels = running_median(medians_of(samples, block), round(2.15 * longest_s / (block * interval_s)) | 1)
+    return _Trend(levels, block)
+
+
+def _anything(samples: Samples, trend: _Trend, longest: int, floor: float, sigmas: float, sigma: float) -> bool:
+    """Whether a mean over 1, 2, 4, ... samples stands out at all, asked of a long record a piece at a time.
+
+    A piece is worked through while it is near the processor; what it leaves, means over a great many samples, is
+    worked through together.
+    """
+    least = {
+        width: _least(samples.size // width, floor, sigmas, sigma, width) if width <= longest else np.inf
+        for width in (1 << np.arange(samples.size.bit_length())).tolist()
+    }
+    wide: list[Samples] = []
+    for start in range(0, samples.size, _PIECE):
+        piece = samples[start : start + _PIECE]
+        means, width = piece - trend.stretch(start, start + piece.size), 1
+        while width < _PIECE_WIDTH and means.size:
+            if _highest(means) > least[width]:
+                return True
+            means, width = _halved(means), 2 * width
+        wide.append(means)
+    means, width = np.concatenate(wide), _PIECE_WIDTH
+    while width <= longest and means.size >= _FEWEST_MEANS:
+        if _highest(means) > least[width]:
+            return True
+        means, width = _halved(means), 2 * width
+    return False
+
+
+def _highest(means: Samples) -> float:
+    return max(float(means.max()), -float(means.min()))
+
+
+def _least(count: int, floor: float, sigmas: float, sigma: float, width: int) -> float:
+    """What one of so many means over `width` samples has to exceed to stand out."""
+    return max(floor, _z(count, sigmas) * sigma / float(np.sqrt(width)))
+
+
+def _z(count: int, sigmas: float) -> float:
+    return max(sigmas, float(np.sqrt(2 * np.log(max(1, count)))) + 1.2)
 
 
 def _flagged(
@@ -110,14 +179,13 @@ def _flagged(
     # A side has means of its own from where something stood out: that must not make a whole coarser block stand out.
     own: dict[float, Samples] = {}
     means, width = residual, 1
-    while width <= longest and means.size >= 8:
-        z = max(sigmas, np.sqrt(2 * np.log(means.size)) + 1.2)
+    while width <= longest and means.size >= _FEWEST_MEANS:
         window = max(16, round(_WINDOW_S / (interval_s * width)))
-        known = sigma / np.sqrt(width)
+        z, known = _z(means.size, sigmas), sigma / np.sqrt(width)
         for sign, found in out.items():
             signed = own.get(sign)
             highest = signed.max() if signed is not None else means.max() if sign > 0 else -means.min()
-            if highest <= max(floor, z * known):
+            if highest <= _least(means.size, floor, sigmas, sigma, width):
                 continue
             signed = sign * means if signed is None else signed
             above = _above(signed, window, floor, z, known)

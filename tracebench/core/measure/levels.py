@@ -7,7 +7,14 @@ from dataclasses import dataclass
 import numpy as np
 
 from tracebench.core.robust.codes import code_doubt, resolution
-from tracebench.core.robust.noise import ENOUGH, correlation, detrended, grouped_median, robust_sigma
+from tracebench.core.robust.noise import (
+    ENOUGH,
+    MOST_FOR_CORRELATION,
+    correlation,
+    detrended,
+    grouped_median,
+    robust_sigma,
+)
 from tracebench.core.samples import Samples
 
 _BLOCKS = 16
@@ -61,14 +68,13 @@ def level_of(samples: Samples, code: float = 0.0) -> Level:
         raise ValueError("an empty stretch has no level")
     step = max(resolution(samples), code)
     value = grouped_median(samples, step)
-    flat = detrended(samples)
-    sigma = robust_sigma(flat[:: max(1, flat.size // ENOUGH)], step)
+    sigma = robust_sigma(detrended(samples, slice(None, None, max(1, samples.size // ENOUGH))), step)
     parts = np.array_split(samples, min(_BLOCKS, samples.size))
     middles = [grouped_median(p, step) for p in parts]
     scatter = float(np.std(middles, ddof=1)) / np.sqrt(len(parts)) if len(parts) > 1 else sigma
     # A median of normal noise; inside a code it is a mean of the counts on either side, and better known.
     white = 1.2533 * sigma / np.sqrt(samples.size) * float(np.sqrt(1 - _share_of_code(step, sigma) / 2))
-    white *= correlation(flat)
+    white *= correlation(detrended(samples, slice(MOST_FOR_CORRELATION)))
     # Sixteen parts give the scatter to a fifth: only well over white noise does it speak of hum or drift.
     noise = scatter if scatter > 1.5 * white else white
     quantised = float(np.hypot(code_doubt(step, sigma), step / np.sqrt(12.0 * samples.size)))

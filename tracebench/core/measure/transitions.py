@@ -110,7 +110,9 @@ def _contiguous(near: np.ndarray, at: int, patience: int) -> tuple[int, int]:
     inside = np.flatnonzero(near)
     if inside.size == 0:
         return at, at
-    nearest = int(np.argmin(np.abs(inside - at)))
+    nearest = int(np.searchsorted(inside, at))
+    if nearest == inside.size or (nearest > 0 and at - inside[nearest - 1] <= inside[nearest] - at):
+        nearest -= 1
     breaks = np.flatnonzero(np.diff(inside) > patience + 1)
     left = int(np.searchsorted(breaks, nearest))
     first = inside[breaks[left - 1] + 1] if left > 0 else inside[0]

@@ -10,14 +10,22 @@ import numpy as np
 
 from tracebench.core.samples import Samples
 
+_PIECE = 1 << 15
+
 
 def line(samples: Samples) -> tuple[float, float]:
     """Slope and offset of the straight line through two or more samples, x their number from 0."""
     count = samples.size
     centre = 0.5 * (count - 1)
-    x = np.arange(count) - centre
-    slope = float(x @ samples) / (count * (count**2 - 1) / 12)
-    return slope, float(samples.mean()) - slope * centre
+    total = first = 0.0
+    base = float(samples[0])
+    # In pieces that stay near the processor, and from the first sample, so that a constant row has no slope at all.
+    for start in range(0, count, _PIECE):
+        piece = samples[start : start + _PIECE] - base
+        total += float(piece.sum())
+        first += float(np.arange(start - centre, start - centre + piece.size) @ piece)
+    slope = first / (count * (count**2 - 1) / 12)
+    return slope, base + total / count - slope * centre
 
 
 def parabola(samples: Samples, origin: float = 0.0) -> tuple[float, float, float]:

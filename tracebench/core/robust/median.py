@@ -18,6 +18,14 @@ from tracebench.core.samples import Samples
 SHORT = 2000
 """Shorter rows are left to bottleneck, which starts faster."""
 
+LONG = 32_768
+"""In longer rows coarse codes are counted."""
+
+_FEW = 2048
+_ASIDE = 0.03
+_MOST_CODES = 3
+"""Samples that tell which code a place has, the part of them on either side that may have it, codes worth counting."""
+
 NARROW = 28
 """Tables of fewer columns are sorted by columns."""
 
@@ -31,11 +39,8 @@ def median(samples: ArrayLike) -> float:
     size = row.size
     if size < SHORT:
         return float(bn.median(row))
-    parted = np.partition(row.ravel(), size // 2)
-    if np.isnan(parted[size // 2 :].max()):
-        return float("nan")
-    middle = parted[size // 2]
-    return float(middle if size % 2 else 0.5 * (parted[: size // 2].max() + middle))
+    low, high = _neighbours(row.ravel(), (size - 1) // 2)
+    return low if size % 2 else 0.5 * (low + high)
 
 
 def percentile(samples: ArrayLike, share: float) -> float:
@@ -44,15 +49,43 @@ def percentile(samples: ArrayLike, share: float) -> float:
     place = share / 100.0 * (row.size - 1)
     below = int(place)
     part = place - below
-    parted = np.partition(row, below)
-    low, above = float(parted[below]), parted[below + 1 :]
-    if math.isnan(low) or (above.size and np.isnan(above.max())):
-        return math.nan
-    if part == 0 or not above.size:
+    low, high = _neighbours(row, below)
+    if part == 0:
         return low
-    high = float(above.min())
     # From the nearer of the two, as numpy.percentile does it, so that the last bit is the same.
     return low + (high - low) * part if part < 0.5 else high - (high - low) * (1.0 - part)
+
+
+def _neighbours(row: Samples, place: int) -> tuple[float, float]:
+    """The values at a place of the sorted row and at the one after it, twice the same at its end; NaN where one is."""
+    found = _counted(row, place) if row.size >= LONG else None
+    return found or _parted(row, place)
+
+
+def _counted(row: Samples, place: int) -> tuple[float, float] | None:
+    """The same of a row of coarse codes: a few samples tell which code it is, and counting proves it; None if not."""
+    few = np.sort(row[:: row.size // _FEW])
+    at, aside = place * few.size // row.size, int(_ASIDE * few.size)
+    codes = np.unique(few[max(0, at - aside) : at + aside + 1])
+    if codes.size > _MOST_CODES:
+        return None
+    counts = [int(np.count_nonzero(row == code)) for code in codes]
+    below = int(np.count_nonzero(row < codes[0]))
+    # One that is not a number, or another code among these, is missing from the sum.
+    if below + sum(counts) + np.count_nonzero(row > codes[-1]) != row.size:
+        return None
+    ends = below + np.cumsum(counts)
+    if not (below <= place and place + 1 < ends[-1]):
+        return None
+    return float(codes[np.searchsorted(ends, place, "right")]), float(codes[np.searchsorted(ends, place + 1, "right")])
+
+
+def _parted(row: Samples, place: int) -> tuple[float, float]:
+    parted = np.partition(row, place)
+    value, above = float(parted[place]), parted[place + 1 :]
+    if math.isnan(value) or (above.size and np.isnan(above.max())):
+        return math.nan, math.nan
+    return value, float(above.min()) if above.size else value
 
 
 def percentiles(samples: ArrayLike, *shares: float) -> tuple[float, ...]:

@@ -4,12 +4,15 @@ from __future__ import annotations
 
 import numpy as np
 
+from tracebench.core.robust.fits import line
 from tracebench.core.robust.median import median, percentile_span
 from tracebench.core.samples import Samples
 
 _RUN = 1024
+EVERY = slice(None)
 ENOUGH = 16_384
-"""Samples that tell a noise to about a hundredth."""
+PLENTY = 1 << 18
+"""Samples that tell a noise to about a hundredth, and to a fifth of that where it is answered."""
 
 MAD_TO_SIGMA = 1.4826
 """1 / Phi^-1(3/4): scales the median absolute deviation of normal noise to its standard deviation."""
@@ -29,8 +32,8 @@ def grouped_median(samples: Samples, step: float) -> float:
     middle = median(samples)
     if step == 0:
         return middle
-    below = int((samples < middle - 0.5 * step).sum())
-    within = int((np.abs(samples - middle) <= 0.5 * step).sum())
+    below = np.count_nonzero(samples < middle - 0.5 * step)
+    within = np.count_nonzero(np.abs(samples - middle) <= 0.5 * step)
     # With nearly all samples in one code the others are strays, not neighbours.
     if within == 0 or within > 0.9 * samples.size:
         return middle
@@ -113,6 +116,8 @@ def fast_noise(samples: Samples) -> float:
 LAGS = 6
 """Neighbours that a recorder's own filter, interpolation or a held value makes alike."""
 
+MOST_FOR_CORRELATION = 1 << 16
+
 _LOCAL = 48
 """Samples within which a lane's slow course, hum included, is taken for a straight level."""
 
@@ -124,7 +129,7 @@ def correlation(residuals: Samples) -> float:
     chance, over at most 6 neighbours; hum and drift are slower and are left to whoever calls. Looks at no more than
     about 65,000 samples.
     """
-    part = residuals[: 1 << 16]
+    part = residuals[:MOST_FOR_CORRELATION]
     blocks = part.size // _LOCAL
     if blocks > 1:
         local = part[: blocks * _LOCAL].reshape(blocks, _LOCAL)
@@ -150,11 +155,9 @@ def correlation(residuals: Samples) -> float:
     return float(np.sqrt(total))
 
 
-def detrended(samples: Samples) -> Samples:
-    """Samples less their least-squares straight line; unchanged length, zero mean."""
+def detrended(samples: Samples, some: slice = EVERY) -> Samples:
+    """Samples less the least-squares straight line of all of them, zero mean in all; with `some` only those."""
     if samples.size < 3:
         return samples - samples.mean() if samples.size else samples
-    x = np.linspace(-1.0, 1.0, samples.size)
-    level = samples.mean()
-    slope = float(x @ (samples - level)) / float(x @ x)
-    return np.asarray(samples - level - slope * x)
+    slope, offset = line(samples)
+    return np.asarray(samples[some] - (offset + slope * np.arange(*some.indices(samples.size))))

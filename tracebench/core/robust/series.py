@@ -27,6 +27,11 @@ def block_medians(samples: Samples, block: int, most: int | None = None) -> Samp
     return np.append(found, median(samples[whole * block :])) if whole * block < samples.size else found
 
 
+def course_medians(samples: Samples, block: int) -> Samples:
+    """The same of about 200 samples a run, where a course is followed and no level read."""
+    return block_medians(samples, block, ENOUGH_OF_A_BLOCK)
+
+
 def running_median(samples: Samples, width: int) -> Samples:
     """Median over a centred window of `width` samples (made odd); ends repeat the end value.
 

@@ -97,7 +97,7 @@ def _take_dropouts(work: Work, held: Samples, grid: Grid, snaps: list[tuple[int,
     moving += [(p.from_s - 0.4, p.to_s + 1.2) for p in work.phases_of("crank")]
     found = [
         e
-        for e in find_excursions(held, work.capture.interval_s, 0.150, 0.12)
+        for e in find_excursions(held, work.capture.interval_s, 0.150, 0.12, medians_of=work.block_medians)
         if not any(a <= work.capture.time_s(e.peak) <= b for a, b in moving)
     ]
     falls = [e for e in found if e.depth < 0]

@@ -42,7 +42,7 @@ def measure(work: Work) -> Work:
     _unswap_throttle(work)
     slips = probe.take_slips(work, "signal")
     held = bridged(work.samples("signal"), slips)
-    excursions = find_excursions(held, work.capture.interval_s, 0.150, DROPOUT_FLOOR_V)
+    excursions = find_excursions(held, work.capture.interval_s, 0.150, DROPOUT_FLOOR_V, medians_of=work.block_medians)
     grid = thinning.on_grid(work, bridged(held, [(e.start, e.stop) for e in excursions if e.depth < 0]), GRID_S)
     throttle = work.lane("throttle")
     found = phases.find(grid, None if throttle is None else thinning.on_grid(work, throttle, GRID_S))

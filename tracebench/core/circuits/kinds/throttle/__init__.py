@@ -24,9 +24,9 @@ def measure(begun: Work) -> Work:
     slips = connection.slips(work)
     held = bridged(work.samples("signal"), slips)
     connection.check_sampling(work)
-    work.excursions = repeated_excursions(held, work.capture.interval_s)
+    work.excursions = repeated_excursions(work, held)
     work.clean = bridged(held, [(e.start, e.stop) for e in work.excursions])
-    grid, grid_s = on_grid(work.clean, work.capture.interval_s)
+    grid, grid_s = on_grid(work, work.clean)
     rests = find_rests(grid, grid_s, SMALLEST_SWING_V)
     levels.find_phases(work, rests, grid_s)
     if not rests and setup.is_flat(held, SMALLEST_SWING_V):

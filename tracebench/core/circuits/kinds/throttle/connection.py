@@ -54,7 +54,7 @@ def slips(work: Sweep) -> list[tuple[int, int]]:
     Shorter ones, and those up to 150 ms that repeat at one travel, are left to the dropouts.
     """
     signal = work.samples("signal")
-    grid, grid_s = on_grid(signal, work.capture.interval_s)
+    grid, grid_s = on_grid(work, signal)
     block = round(grid_s / work.capture.interval_s)
     edge = max(1, round(0.006 / grid_s))
     within: float = SLIP_ZERO_V

@@ -92,7 +92,7 @@ def read_reversal(work: Sweep) -> None:
     shoulder = max(1, round(0.5 * _SMOOTH_S / work.capture.interval_s))
     size = work.clean.size
     clear = bridged(work.clean, [(max(0, e.start - shoulder), min(size, e.stop + shoulder)) for e in work.excursions])
-    grid, grid_s = on_grid(clear, work.capture.interval_s)
+    grid, grid_s = on_grid(work, clear)
     width = max(1, round(_SMOOTH_S / grid_s))
     smooth = running_mean(grid, width)
     worst: tuple[float, int] | None = None

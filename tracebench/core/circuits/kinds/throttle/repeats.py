@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from tracebench.core.circuits.kinds.throttle.work import DROPOUT_FLOOR_V, LONGEST_DROPOUT_S
 from tracebench.core.circuits.threshold import Count, Threshold
+from tracebench.core.circuits.work import Work
 from tracebench.core.measure.excursions import Excursion, find_excursions
 from tracebench.core.robust.median import percentiles
 from tracebench.core.robust.noise import sample_noise
@@ -19,12 +20,16 @@ FEWEST = Count(3, "events", "Two falls at one travel may be chance")
 NEAR = Threshold(0.06, "", "Part of the swing within which falls are at one travel")
 
 
-def repeated_excursions(samples: Samples, interval_s: float) -> list[Excursion]:
+def repeated_excursions(work: Work, samples: Samples) -> list[Excursion]:
     """Excursions that stand out alone, and weaker falls that recur at one level in at least three passes, in order."""
-    found = find_excursions(samples, interval_s, LONGEST_DROPOUT_S, DROPOUT_FLOOR_V)
+    found = find_excursions(
+        samples, work.capture.interval_s, LONGEST_DROPOUT_S, DROPOUT_FLOOR_V, medians_of=work.block_medians
+    )
     if sample_noise(samples) < NOISE_V:
         return found
-    weak = find_excursions(samples, interval_s, LONGEST_DROPOUT_S, DROPOUT_FLOOR_V, least=WEAK)
+    weak = find_excursions(
+        samples, work.capture.interval_s, LONGEST_DROPOUT_S, DROPOUT_FLOOR_V, least=WEAK, medians_of=work.block_medians
+    )
     falls = [e for e in weak if e.depth < 0]
     if len(falls) < FEWEST or len(weak) == len(found):
         return found

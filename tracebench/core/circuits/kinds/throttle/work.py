@@ -6,10 +6,10 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
+from tracebench.core.circuits import thinning
 from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.excursions import GRID_S, Excursion
-from tracebench.core.robust.series import ENOUGH_OF_A_BLOCK, block_medians
 from tracebench.core.samples import Samples
 
 LONGEST_DROPOUT_S = Threshold(0.150, "s", "A fall that lasts longer is a level or a lost connection (from memory)")
@@ -26,7 +26,7 @@ class Sweep(Work):
     excursions: list[Excursion] = field(default_factory=list)
 
 
-def on_grid(samples: Samples, interval_s: float) -> tuple[Samples, float]:
+def on_grid(work: Work, samples: Samples) -> tuple[Samples, float]:
     """Block medians of 2 ms and their interval: what a hand's movement is followed on."""
-    block = max(1, round(GRID_S / interval_s))
-    return block_medians(samples, block, ENOUGH_OF_A_BLOCK), block * interval_s
+    grid = thinning.on_grid(work, samples, GRID_S)
+    return grid.values, grid.interval_s
