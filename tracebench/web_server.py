@@ -6,6 +6,7 @@ there, large bodies on disk: slow senders hold a connection and no thread, and n
 
 from __future__ import annotations
 
+import gc
 import logging
 import os
 import socket
@@ -115,6 +116,9 @@ def main() -> int:
 
     # A short queue is what the threads are for, and no news.
     logging.getLogger("waitress.queue").setLevel(logging.ERROR)
+    # What is loaded stays: looking through all of it for garbage held requests up again and again.
+    gc.collect()
+    gc.freeze()
     listening = socket.socket(fileno=int(sys.argv[1]))
     server_of(Gate(app, WORKING), listening, Settings.from_env(os.environ).most_upload_bytes).run()
     return 0

@@ -29,12 +29,17 @@ SWEEP_S = 3600.0
 """Between looks for uploads that nobody came back to, and files that no row knows."""
 
 
+NICE = 10
+"""Steps by which what somebody waits for at a page goes before a job, where both want the same processor."""
+
+
 def now() -> datetime:
     return datetime.now(UTC).replace(tzinfo=None)
 
 
 def main() -> int:
     logging.basicConfig(level=logging.WARNING, format="worker: %(message)s", stream=sys.stderr)
+    os.nice(NICE)
     settings = Settings.from_env(os.environ)
     pool = Pool(settings)
     stop = threading.Event()

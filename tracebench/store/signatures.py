@@ -1043,8 +1043,8 @@ class Sittings(Protocol):
         """Changes of a sitting's marks, oldest first."""
         ...
 
-    def to_settle(self, conn: Connection, *, course_ids: object, person_id: object) -> Iterator[Row]:
-        """Sittings of courses (no trials) that wait to be settled, with what stands of their marks, in no order: a sort would"""
+    def to_settle(self, conn: Connection, *, course_ids: object, person_id: object, most: object) -> Iterator[Row]:
+        """Sittings of courses (no trials) that wait to be settled, with what stands of their marks: the least certain first, those"""
         ...
 
     def settled(self, conn: Connection, *, course_id: object, person_id: object, most: object) -> Iterator[Row]:
@@ -1053,6 +1053,10 @@ class Sittings(Protocol):
 
     def released(self, conn: Connection, *, course_ids: object) -> Iterator[Row]:
         """The criteria of every released sitting of courses that counts, in no order: what skill is estimated from."""
+        ...
+
+    def released_digest(self, conn: Connection, *, course_ids: object) -> Any:
+        """One word of all that `released` tells of courses: another as soon as any of it is another."""
         ...
 
     def practised(self, conn: Connection, *, course_id: object, learner_id: object, most: object) -> Iterator[Row]:

@@ -50,7 +50,8 @@ def desk(conn: Connection, person: Person, course_id: int, released: int = RELEA
     rows = queries.sittings.settled(conn, course_id=course_id, person_id=person.id, most=released)
     done = [_entry(row) for row in rows]
     done.sort(key=lambda e: (e["asked"] is not None, e["released_at"] or e["handed_in_at"], e["id"]), reverse=True)
-    return _in_order(waiting(conn, person, [course_id]), done) + done
+    entries, _ = waiting(conn, person, [course_id])
+    return _in_order(entries, done) + done
 
 
 def _in_order(entries: list[DeskEntry], done: Sequence[DeskEntry]) -> list[DeskEntry]:
@@ -76,13 +77,15 @@ def _handed(entry: DeskEntry) -> Handed:
     )
 
 
-def waiting(conn: Connection, person: Person, course_ids: Sequence[int]) -> list[DeskEntry]:
-    """What waits to be settled in courses, one at least, least certain first."""
-    entries = [_entry(row) for row in queries.sittings.to_settle(conn, course_ids=course_ids, person_id=person.id)]
-    # Those whose marks are still being worked out come last: nothing can be settled in them.
-    return sorted(
-        entries, key=lambda e: (2.0 if e["certainty"] is None else e["certainty"], e["handed_in_at"], e["id"])
-    )
+MOST_WAITING = 5000
+
+
+def waiting(
+    conn: Connection, person: Person, course_ids: Sequence[int], most: int = MOST_WAITING
+) -> tuple[list[DeskEntry], int]:
+    """What waits to be settled in courses, one at least, least certain first, so many; and how many wait in all."""
+    rows = list(queries.sittings.to_settle(conn, course_ids=course_ids, person_id=person.id, most=most))
+    return [_entry(row) for row in rows], rows[0]["in_all"] if rows else 0
 
 
 def _entry(row: Row) -> DeskEntry:

@@ -240,19 +240,22 @@ class _Beating:
         self._ended.set()
 
     def _beat(self) -> None:
-        told, last = 0.0, time.monotonic()
+        told, last, failed = 0.0, time.monotonic(), 0
         while not self._ended.wait(LOOK_S):
             progress = self.progress
             if progress - told < LEAST_NEWS and time.monotonic() - last < BEAT_S:
                 continue
-            told, last = progress, time.monotonic()
             try:
                 with self._begin() as conn:
                     until = self._clock() + LEASE
                     queries.jobs.renew(conn, job_id=self._job_id, worker=self._worker, until=until, progress=progress)
+                told, last, failed = progress, time.monotonic(), 0
             except Exception:
-                # The next beat comes soon; a lease that runs out meanwhile is noticed when the job ends.
-                log.warning("no beat for job %s", self._job_id, exc_info=True)
+                # It is tried again at once: whoever claims a job holds the queue for a moment. A lease that runs out
+                # meanwhile is noticed when the job ends.
+                failed += 1
+                if failed > 1:
+                    log.warning("no beat for job %s", self._job_id, exc_info=True)
 
 
 def do_all(begin: Begin, works: Mapping[str, Work], clock: Clock) -> int:

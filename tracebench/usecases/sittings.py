@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import zlib
 from collections.abc import Mapping
+from dataclasses import replace
 from datetime import datetime, timedelta
 from typing import Any, TypedDict
 
@@ -153,8 +154,11 @@ def _must_be_open(sitting: Sitting, step: str) -> None:
 
 def one(conn: Connection, person: Person, sitting_id: int) -> Json:
     """The sitting as its learner may see it: nothing of the key until it is released."""
-    sitting = _own(conn, person, sitting_id)
-    ready = sitting.state != "open" and grading.is_graded(conn, sitting_id)
+    return _shown(conn, _own(conn, person, sitting_id))
+
+
+def _shown(conn: Connection, sitting: Sitting) -> Json:
+    ready = sitting.state != "open" and grading.is_graded(conn, sitting.id)
     attempts = _attempts(conn, sitting) if sitting.state == "released" else []
     again = any(state != "released" for state in attempts)
     return {
@@ -166,8 +170,8 @@ def one(conn: Connection, person: Person, sitting_id: int) -> Json:
         "unanswered": unanswered(sitting.card, sitting.answers, sitting.capture_id is not None),
         "feedback": feedback(conn, sitting) if sitting.seen_by_learner and ready and not again else None,
         "feedback_waits": again,
-        "second_look": _second_look(conn, sitting),
-        "marks_job": _marks_job(conn, sitting_id) if sitting.state != "open" and not ready else None,
+        "second_look": queries.sittings.second_look(conn, sitting_id=sitting.id) if sitting.state != "open" else None,
+        "marks_job": _marks_job(conn, sitting.id) if sitting.state != "open" and not ready else None,
     }
 
 
@@ -189,10 +193,6 @@ def ask_again(conn: Connection, person: Person, sitting_id: int, words: str, at:
     about, title = ("sitting", sitting_id), grading.named(sitting)
     audit.write(conn, person, "mark.asked", about, title, at, why=words.strip()[:1000])
     return one(conn, person, sitting_id)
-
-
-def _second_look(conn: Connection, sitting: Sitting) -> Json | None:
-    return queries.sittings.second_look(conn, sitting_id=sitting.id)
 
 
 def _sits_again(conn: Connection, sitting: Sitting) -> bool:
@@ -263,9 +263,10 @@ def save_answer(
     _must_be_open(sitting, step_id)
     if sitting.revision != revision:
         raise Conflict("this sitting was changed in another window; it has been reloaded here")
-    answers = answers_as_json({**sitting.answers, step_id: given})
-    queries.sittings.save_answers(conn, sitting_id=sitting_id, answers=packed(answers), at=at)
-    return one(conn, person, sitting_id)
+    answers = {**sitting.answers, step_id: given}
+    queries.sittings.save_answers(conn, sitting_id=sitting_id, answers=packed(answers_as_json(answers)), at=at)
+    # A class saves all the time: what was just written is not read again.
+    return _shown(conn, replace(sitting, answers=answers, revision=revision + 1, saved_at=at))
 
 
 def record_on_trainer(begin: Begin, person: Person, sitting_id: int, settings: Mapping[str, Any], at: datetime) -> Json:

@@ -2,46 +2,20 @@
 
 from __future__ import annotations
 
-from collections import Counter, defaultdict
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
-from datetime import datetime
-from functools import lru_cache
+from collections import Counter
+from collections.abc import Sequence
 from typing import Any, TypedDict
 
-from tracebench.core.skill import SKILLS, Estimate, Outcome, Rating, course_of
+from tracebench.core.skill import SKILLS, Estimate, Rating
 from tracebench.store.pool import Connection
 from tracebench.store.queries import queries
-from tracebench.usecases import courses, standing
+from tracebench.usecases import courses, released, standing
 from tracebench.usecases.errors import NotFound
 from tracebench.usecases.grading import settled
 from tracebench.usecases.person import Person
-from tracebench.usecases.standing import Criterion
+from tracebench.usecases.released import Released
 
 Json = dict[str, Any]
-
-_EPOCH = datetime(2020, 1, 1)  # noqa: DTZ001 - instants in the database are UTC without a mark
-
-
-@dataclass(frozen=True, slots=True)
-class Released:
-    """A released sitting: its card, and the points that stand."""
-
-    id: int
-    card_id: int
-    title: str
-    handed_in_at: datetime
-    criteria: list[Criterion]
-
-    by_skill: Mapping[str, tuple[Outcome, ...]]
-
-    @property
-    def earned(self) -> float:
-        return round(sum(c.settled for c in self.criteria), 2)
-
-    @property
-    def points(self) -> float:
-        return round(sum(c.points for c in self.criteria), 2)
 
 
 class Cell(TypedDict):
@@ -72,47 +46,7 @@ class SkillMap(TypedDict):
     learners: list[Learner]
 
 
-@lru_cache(maxsize=4096)
-def _read(kept: str) -> tuple[list[Criterion], Mapping[str, tuple[Outcome, ...]]]:
-    """The criteria of a sitting, and its outcomes by skill; read once while its marks stay as they are."""
-    criteria = standing.criteria(kept)
-    by_skill: dict[str, tuple[Outcome, ...]] = {}
-    for c in criteria:
-        if c.points > 0:
-            outcome = Outcome(c.settled / c.points, weight=min(1.0, c.points))
-            by_skill[c.skill] = (*by_skill.get(c.skill, ()), outcome)
-    return criteria, by_skill
-
-
-def _released(conn: Connection, course_ids: Sequence[int]) -> dict[tuple[int, int], list[Released]]:
-    """Released sittings by course and learner, in order of hand-in, changes applied."""
-    out: dict[tuple[int, int], list[Released]] = defaultdict(list)
-    rows = list(queries.sittings.released(conn, course_ids=course_ids))
-    for row in sorted(rows, key=lambda r: (r["handed_in_at"], r["id"])):
-        criteria, by_skill = _read(row["criteria"])
-        out[row["course_id"], row["learner_id"]].append(
-            Released(row["id"], row["card_id"], row["title"], row["handed_in_at"], criteria, by_skill)
-        )
-    return out
-
-
-def _estimates(sittings: list[Released], skill: str) -> list[tuple[Released, Estimate]]:
-    periods, used = [], []
-    for sitting in sittings:
-        outcomes = sitting.by_skill.get(skill)
-        if outcomes is not None:
-            periods.append(((sitting.handed_in_at - _EPOCH).total_seconds() / 86400, outcomes))
-            used.append(sitting)
-    return list(zip(used, _course(tuple(periods)), strict=True))
-
-
-@lru_cache(maxsize=8192)
-def _course(periods: tuple[tuple[float, tuple[Outcome, ...]], ...]) -> tuple[Estimate, ...]:
-    """Worked out once for the same marks: a map of a class asks for each learner's each skill at every look."""
-    return tuple(course_of(periods))
-
-
-def _cell(skill: str, estimates: list[tuple[Released, Estimate]]) -> Cell:
+def _cell(skill: str, estimates: Sequence[tuple[Released, Estimate]]) -> Cell:
     rating = estimates[-1][1].rating if estimates else Rating()
     low, high = rating.band()
     before = estimates[-2][1].rating.chance() if len(estimates) > 1 else None
@@ -130,7 +64,7 @@ def skill_map(conn: Connection, person: Person, course_id: int) -> SkillMap:
     """Every learner of a course by every skill."""
     person.must_be("instructor")
     courses.in_reach(conn, person, course_id)
-    released = _released(conn, [course_id])
+    marks = released.marks(conn, [course_id])
     learners = [m for m in queries.courses.members(conn, course_id=course_id) if m["role"] == "learner"]
     return {
         "skills": [{"key": key, "title": title} for key, title in SKILLS],
@@ -138,8 +72,8 @@ def skill_map(conn: Connection, person: Person, course_id: int) -> SkillMap:
             {
                 "id": m["id"],
                 "name": m["name"],
-                "sittings": len(released[course_id, m["id"]]),
-                "cells": [_cell(key, _estimates(released[course_id, m["id"]], key)) for key, _ in SKILLS],
+                "sittings": len(marks.of(course_id, m["id"])),
+                "cells": [_cell(key, course) for key, course in marks.skills(course_id, m["id"]).items()],
             }
             for m in learners
         ],
@@ -163,11 +97,11 @@ class Drifting(TypedDict):
 
 def drifting(conn: Connection, course_ids: Sequence[int]) -> list[Drifting]:
     """Learners of courses, one at least, whose skill falls, the most first."""
-    released = _released(conn, course_ids)
+    marks = released.marks(conn, course_ids)
     out: list[Drifting] = []
     for row in queries.courses.learners_of(conn, course_ids=course_ids):
-        sittings = released[row["course_id"], row["id"]]
-        cells = [(_cell(key, _estimates(sittings, key)), title) for key, title in SKILLS]
+        skills = marks.skills(row["course_id"], row["id"])
+        cells = [(_cell(key, skills[key]), title) for key, title in SKILLS]
         cell, title = min(cells, key=lambda pair: pair[0]["change"] or 0.0)
         change = cell["change"] or 0.0
         if change <= -DRIFT:
@@ -192,11 +126,12 @@ def logbook(conn: Connection, person: Person, course_id: int, learner_id: int) -
     member = next((m for m in queries.courses.members(conn, course_id=course_id) if m["id"] == learner_id), None)
     if member is None or member["role"] != "learner":
         raise NotFound("there is no such logbook for you")
-    sittings = _released(conn, [course_id])[course_id, learner_id]
+    marks = released.marks(conn, [course_id])
+    sittings = marks.of(course_id, learner_id)
     # What was told after one attempt would be the key to the next, while that is open.
     again = {row["card_id"] for row in queries.sittings.cards_not_released(conn, learner_id=learner_id)}
     told = [s for s in sittings if person.role != "learner" or s.card_id not in again]
-    by_skill = {key: _estimates(sittings, key) for key, _ in SKILLS}
+    by_skill = marks.skills(course_id, learner_id)
     return {
         "learner": {"id": learner_id, "name": member["name"]},
         "skills": [
@@ -244,7 +179,7 @@ def _practice(conn: Connection, course_id: int, learner_id: int) -> list[Json]:
     return out
 
 
-def _mistakes(conn: Connection, sittings: list[Released]) -> list[Json]:
+def _mistakes(conn: Connection, sittings: Sequence[Released]) -> list[Json]:
     """Criteria that cost points more than once, or a named slip, most frequent first, with the latest reason."""
     lost: Counter[str] = Counter()
     latest: dict[str, int] = {}

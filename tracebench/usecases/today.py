@@ -43,8 +43,7 @@ def for_person(conn: Connection, person: Person, day: date) -> Today:
         out["sittings"] = sittings.listed(conn, person)
     elif person.role == "instructor" and courses:
         ids = [course["id"] for course in courses]
-        waiting = desk.waiting(conn, person, ids)
-        out["to_settle"], out["waiting"] = len(waiting), waiting[:WAITING_SHOWN]
+        out["waiting"], out["to_settle"] = desk.waiting(conn, person, ids, WAITING_SHOWN)
         out["drifting"] = skills.drifting(conn, ids)
         out["in_hand"] = list(queries.cards.in_hand(conn, person_id=person.id, today=day.isoformat(), most=CARDS_SHOWN))
     return out

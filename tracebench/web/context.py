@@ -31,8 +31,9 @@ def may_be_kept() -> None:
 
 
 def now() -> datetime:
-    """UTC without a mark, as the database keeps it."""
-    return datetime.now(UTC).replace(tzinfo=None)
+    """UTC without a mark and in milliseconds, as the database keeps it."""
+    at = datetime.now(UTC)
+    return at.replace(tzinfo=None, microsecond=at.microsecond // 1000 * 1000)
 
 
 def person() -> Person:

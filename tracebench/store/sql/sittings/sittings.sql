@@ -83,19 +83,24 @@ RETURNING id;
 SELECT m.criterion, m.earned, m.reason, p.name AS author, m.at FROM mark_change m JOIN person p ON p.id = m.author_id
 WHERE m.sitting_id = :sitting_id ORDER BY m.id;
 
--- name: to_settle(course_ids, person_id)
--- Sittings of courses (no trials) that wait to be settled, with what stands of their marks, in no order: a sort would
--- carry the texts along. What the person is to mark a second time unseen is left out.
+-- name: to_settle(course_ids, person_id, most)
+-- Sittings of courses (no trials) that wait to be settled, with what stands of their marks: the least certain first, those
+-- whose marks are still being worked out last, and how many there are in all. Found first, and only then their texts.
+-- What the person is to mark a second time unseen is left out.
 SELECT s.id, s.learner_id, p.name AS learner, s.attempt, s.state, s.handed_in_at, s.released_at, v.card_id, s.title,
-  s.standing, l.words AS asked, c.course_id,
+  s.standing, l.words AS asked, c.course_id, first.in_all,
   EXISTS (SELECT 1 FROM sitting_likeness k WHERE k.sitting_id = s.id)
     OR EXISTS (SELECT 1 FROM sitting_likeness k WHERE k.other_id = s.id) AS alike
-FROM card c JOIN card_version v ON v.card_id = c.id JOIN sitting s ON s.card_version_id = v.id
+FROM (SELECT s.id, COUNT(*) OVER () AS in_all, COALESCE(JSON_VALUE(s.standing, '$.certainty') + 0.0, 2.0) AS certainty
+  FROM card c JOIN card_version v ON v.card_id = c.id JOIN sitting s ON s.card_version_id = v.id
+  WHERE c.course_id IN :course_ids AND s.trial = FALSE AND s.state = 'handed_in'
+    AND NOT EXISTS (SELECT 1 FROM second_mark m
+      WHERE m.sitting_id = s.id AND m.marker_id = :person_id AND m.done_at IS NULL)
+  ORDER BY certainty, s.handed_in_at, s.id LIMIT :most) first
+JOIN sitting s ON s.id = first.id JOIN card_version v ON v.id = s.card_version_id JOIN card c ON c.id = v.card_id
 JOIN person p ON p.id = s.learner_id
 LEFT JOIN second_look l ON l.sitting_id = s.id AND l.answered_at IS NULL
-WHERE c.course_id IN :course_ids AND s.trial = FALSE AND s.state = 'handed_in'
-  AND NOT EXISTS (SELECT 1 FROM second_mark m
-    WHERE m.sitting_id = s.id AND m.marker_id = :person_id AND m.done_at IS NULL);
+ORDER BY first.certainty, s.handed_in_at, s.id;
 
 -- name: settled(course_id, person_id, most)
 -- The last sittings of a course that were released, the latest first; found first, and only then their texts.
@@ -115,6 +120,13 @@ LEFT JOIN second_look l ON l.sitting_id = s.id AND l.answered_at IS NULL;
 -- name: released(course_ids)
 -- The criteria of every released sitting of courses that counts, in no order: what skill is estimated from.
 SELECT s.id, s.learner_id, v.card_id, s.title, s.handed_in_at, s.criteria, c.course_id
+FROM card c JOIN card_version v ON v.card_id = c.id JOIN sitting s ON s.card_version_id = v.id
+WHERE c.course_id IN :course_ids AND s.trial = FALSE AND s.practice = FALSE AND s.state = 'released' AND s.criteria IS NOT NULL;
+
+-- name: released_digest(course_ids)$
+-- One word of all that `released` tells of courses: another as soon as any of it is another.
+SELECT CONCAT(COUNT(*), ' ', COALESCE(BIT_XOR(CAST(CONV(LEFT(MD5(CONCAT_WS('|', s.id, s.learner_id, v.card_id, s.title,
+  s.handed_in_at, s.criteria, c.course_id)), 16), 16, 10) AS UNSIGNED)), 0))
 FROM card c JOIN card_version v ON v.card_id = c.id JOIN sitting s ON s.card_version_id = v.id
 WHERE c.course_id IN :course_ids AND s.trial = FALSE AND s.practice = FALSE AND s.state = 'released' AND s.criteria IS NOT NULL;
 
