@@ -168,3 +168,37 @@ class AnotherAttempt(WebTest):
         self.assertIsNone(ann.get(f"/api/sittings/{sitting_id}").json["feedback"])
         self.caller("teacher").post(f"/api/marking/{second}/release")
         self.assertTrue(ann.get(f"/api/sittings/{sitting_id}").json["feedback"])
+
+
+class LeftTheCourse(WebTest):
+    def test_own_trace_and_marks_stay_and_what_is_the_courses_is_closed_until_they_come_back(self):
+        reference = self.published_reference()
+        card_id = self.published_card(version_id=reference["version_id"])
+        sitting_id = self.handed_in("ann", card_id, Sweep(rate_hz=200, seed=5))
+        teacher, ann = self.caller("teacher"), self.caller("ann")
+        teacher.post(f"/api/marking/{sitting_id}/release")
+
+        def member(is_in: bool) -> int:
+            body = {"person_id": self.ids["ann"], "member": is_in}
+            return teacher.post(f"/api/courses/{self.course_id}/members", body).status_code
+
+        sitting, trace = f"/api/sittings/{sitting_id}", f"/api/captures/{reference['capture_id']}"
+        before = ann.get(sitting).json
+        self.assertEqual(before["feedback"]["reference_capture_id"], reference["capture_id"])
+        self.assertEqual(member(False), 200)
+        left = ann.get(sitting)
+        self.assertEqual(left.json["feedback"]["grade"], before["feedback"]["grade"])
+        self.assertEqual(ann.get(f"/api/captures/{before['capture_id']}").status_code, 200)
+        self.assertIsNone(left.json["feedback"]["reference_capture_id"])
+        self.assertNotIn(reference["title"], left.text)
+        self.assertEqual(ann.get(trace).status_code, 404)
+        self.assertEqual(ann.get(f"{trace}/lanes/signal/tiles/0/0").status_code, 404)
+        self.assertEqual(ann.get(f"{sitting}/corridor").status_code, 404)
+        self.assertEqual(ann.post(f"/api/cards/{card_id}/sittings").status_code, 404)
+        # Whoever marked it sees it as before, and so does the learner once they are back.
+        self.assertEqual(
+            teacher.get(f"/api/marking/{sitting_id}").json["reference_capture_id"], reference["capture_id"]
+        )
+        self.assertEqual(member(True), 200)
+        self.assertEqual(ann.get(sitting).json["feedback"], before["feedback"])
+        self.assertEqual(ann.get(trace).status_code, 200)

@@ -100,6 +100,8 @@ def corridor_of_released(begin: Begin, person: Person, sitting_id: int) -> Json:
     """The same for the learner, once it is released."""
     with begin() as conn:
         sitting, measured = sittings.released_events(conn, person, sitting_id)
+        if not sittings.in_course(conn, sitting):
+            raise NotFound("references of a course are shown to those who are in it")
     return _beneath(begin, sitting, measured)
 
 

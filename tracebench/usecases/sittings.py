@@ -211,13 +211,20 @@ def _marks_job(conn: Connection, sitting_id: int) -> jobs.Job | None:
     return None if job is None else jobs.without_reason(job)
 
 
+def in_course(conn: Connection, sitting: Sitting) -> bool:
+    """Whether whoever sat it still belongs to the course."""
+    return bool(queries.courses.is_member(conn, course_id=sitting.course_id, person_id=sitting.learner_id))
+
+
 def feedback(conn: Connection, sitting: Sitting) -> Json:
     """Marks, what the tool measured, and the reference, for a released sitting."""
     graded = grading.settled(conn, sitting.id)
+    # Marks and trace are the learner's own; the reference is the course's.
+    reference = sitting.card.first.reference_version_id if in_course(conn, sitting) else None
     return {
         "grade": graded["grade"],
         "measured": graded["measured"],
-        **shelf.beside(conn, sitting.card.first.reference_version_id, graded["measured"]),
+        **shelf.beside(conn, reference, graded["measured"]),
         "records": grading.records_of(conn, sitting),
         "comments": comments.of_sitting(conn, sitting.id),
     }

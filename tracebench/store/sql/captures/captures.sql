@@ -49,11 +49,12 @@ SELECT packed FROM capture_envelope WHERE capture_id = :capture_id AND lane = :l
 
 -- name: learner_may_see(capture_id, person_id)$
 -- Captures a learner owns or sits with, or the reference of a card that they have had released, unless they sit it
--- again.
+-- again or have left its course.
 SELECT (SELECT COUNT(*) FROM capture WHERE id = :capture_id AND owner_id = :person_id)
   + (SELECT COUNT(*) FROM sitting g WHERE g.learner_id = :person_id AND g.capture_id = :capture_id)
   + (SELECT COUNT(*) FROM sitting s JOIN card_version v ON v.id = s.card_version_id
      JOIN reference_version r ON r.id = JSON_VALUE(v.document, '$.reference_version_id')
+     JOIN card c ON c.id = v.card_id JOIN course_member m ON m.course_id = c.course_id AND m.person_id = :person_id
      WHERE s.learner_id = :person_id AND s.state = 'released' AND r.capture_id = :capture_id
      AND NOT EXISTS (SELECT 1 FROM sitting o JOIN card_version w ON w.id = o.card_version_id
        WHERE w.card_id = v.card_id AND o.learner_id = :person_id AND o.state <> 'released'));
