@@ -10,6 +10,7 @@ import sys
 import tempfile
 import time
 import warnings
+import zlib
 from collections import Counter
 from collections.abc import Callable
 from pathlib import Path
@@ -69,7 +70,7 @@ def read_bundle(path: Path) -> None:
 
 
 def tried(name: str, data: bytes, read: Callable[[Path], None], count: int, folder: Path) -> None:
-    rng = np.random.default_rng(abs(hash(name)) % 2**32)
+    rng = np.random.default_rng(zlib.crc32(name.encode()))
     path, outcomes, slowest = folder / "damaged.bin", Counter[str](), 0.0
     for _ in range(count):
         path.write_bytes(damaged(data, rng))

@@ -16,7 +16,7 @@ from tracebench.core.envelope import envelope
 from tracebench.store import captures
 from tracebench.store.migrate import MIGRATIONS, migrate
 from tracebench.store.queries import SQL, queries
-from tracebench.store.sample_coding import coded, decoded, pack, unpack
+from tracebench.store.sample_coding import CHUNK, coded, decoded, pack, unpack
 
 NOW = datetime(2026, 1, 1)  # noqa: DTZ001 - UTC without a mark
 
@@ -28,6 +28,28 @@ class Coding(unittest.TestCase):
         row = coded(samples)
         back = decoded(unpack(pack(row.codes), row.dtype), row.values)
         np.testing.assert_array_equal(back, samples)
+
+    def test_long_rows_come_back_to_the_last_bit_whenever_a_value_is_first_met(self):
+        at = np.arange(3 * CHUNK + 7)
+        rng = np.random.default_rng(3)
+        rows = {
+            "nought, met late": np.where(at > 2 * CHUNK, 0.0, 0.61),
+            "nought with either sign, and none": np.resize([0.0, -0.0, np.nan, np.inf, -np.inf, 5e-324], at.size),
+            "every code of 16 bits, many to a slot": (at % 65_536) / 3276.8,
+            "one value more than codes": (at % 65_537) / 3276.8,
+            "a new value in each chunk": np.floor(at / 1000) / 7,
+            "all one": np.full(at.size, 0.61),
+            "codes of noise": np.round(rng.normal(0, 40, at.size)) * 0.00122,
+            "every third of a row": np.round(rng.normal(0, 40, 3 * at.size))[::3],
+        }
+        for name, samples in rows.items():
+            with self.subTest(name):
+                row = coded(samples)
+                self.assertEqual(row.values is not None, name != "one value more than codes")
+                self.assertEqual(decoded(row.codes, row.values).tobytes(), np.ascontiguousarray(samples).tobytes())
+                if row.values is not None:
+                    # In order, so that the largest code of a stretch is its largest value.
+                    np.testing.assert_array_equal(row.values, np.sort(row.values))
 
     def test_recorders_of_up_to_16_bits_are_kept_as_codes(self):
         step = 10 / 2**16

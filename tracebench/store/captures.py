@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Callable
+from collections.abc import Callable, Iterator, Sequence
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
@@ -38,12 +40,18 @@ def add(
         interval_s=capture.interval_s,
         start_s=capture.start_s,
         detail=packed({**detail, "notes": list(capture.notes)}),
-        fingerprint=fingerprint(capture),
         picture=miniature(capture.lanes[circuit_of(circuit).main_lane(capture.lanes)].samples),
         at=at,
     )
-    stored_bytes = sum(_add_lane(conn, capture_id, place, lane) for place, lane in enumerate(capture.lanes.values()))
-    queries.captures.set_stored_bytes(conn, capture_id=capture_id, stored_bytes=stored_bytes)
+    stored_bytes = 0
+    # A lane goes to the database while the next one is packed and the samples are named.
+    with ThreadPoolExecutor(2) as beside:
+        ready = beside.map(_prepared, capture.lanes.values())
+        name = beside.submit(fingerprint, capture)
+        for place, lane in enumerate(ready):
+            _add_lane(conn, capture_id, place, lane)
+            stored_bytes += lane.size
+    queries.captures.set_stored(conn, capture_id=capture_id, stored_bytes=stored_bytes, fingerprint=name.result())
     return capture_id
 
 
@@ -56,10 +64,38 @@ def fingerprint(capture: Capture) -> str:
     return digest.hexdigest()
 
 
-def _add_lane(conn: Connection, capture_id: int, place: int, lane: Lane) -> int:
-    """Store a lane; returns how many bytes it takes."""
-    stored = 0
+@dataclass(frozen=True, slots=True)
+class _Prepared:
+    """A lane as it is stored: chunks of codes, and its pyramid by factor."""
+
+    lane: Lane
+    dtype: str
+    values: bytes | None
+    lowest: float
+    highest: float
+    chunks: Sequence[bytes]
+    levels: Sequence[tuple[int, bytes]]
+
+    @property
+    def size(self) -> int:
+        return sum(len(chunk) for chunk in self.chunks) + sum(len(level) for _, level in self.levels)
+
+
+def _prepared(lane: Lane) -> _Prepared:
     row = coded(lane.samples)
+    return _Prepared(
+        lane,
+        row.dtype,
+        pack(row.values) if row.values is not None else None,
+        float(lane.samples.min()),
+        float(lane.samples.max()),
+        [pack(row.codes[start : start + CHUNK]) for start in range(0, row.codes.size, CHUNK)],
+        [(factor, pack(np.concatenate([low, high]))) for factor, low, high in pyramid(row.codes)],
+    )
+
+
+def _add_lane(conn: Connection, capture_id: int, place: int, made: _Prepared) -> None:
+    lane = made.lane
     queries.captures.add_lane(
         conn,
         capture_id=capture_id,
@@ -68,20 +104,15 @@ def _add_lane(conn: Connection, capture_id: int, place: int, lane: Lane) -> int:
         unit=lane.unit,
         column_name=lane.column[:255],
         factor=lane.factor,
-        lowest=float(lane.samples.min()),
-        highest=float(lane.samples.max()),
-        dtype=row.dtype,
-        code_values=pack(row.values) if row.values is not None else None,
+        lowest=made.lowest,
+        highest=made.highest,
+        dtype=made.dtype,
+        code_values=made.values,
     )
-    for number, start in enumerate(range(0, row.codes.size, CHUNK)):
-        chunk = pack(row.codes[start : start + CHUNK])
-        stored += len(chunk)
+    for number, chunk in enumerate(made.chunks):
         queries.captures.add_chunk(conn, capture_id=capture_id, lane=lane.name, chunk_no=number, packed=chunk)
-    for factor, low, high in pyramid(row.codes):
-        level = pack(np.concatenate([low, high]))
-        stored += len(level)
+    for factor, level in made.levels:
         queries.captures.add_envelope(conn, capture_id=capture_id, lane=lane.name, factor=factor, packed=level)
-    return stored
 
 
 def head(conn: Connection, capture_id: int) -> dict[str, Any] | None:
@@ -132,20 +163,32 @@ def _coding(conn: Connection, capture_id: int, lane: str) -> tuple[str, NDArray[
     return row["dtype"], values, row["samples"]
 
 
-def _codes(conn: Connection, capture_id: int, lane: str, dtype: str, start: int, stop: int) -> NDArray[Any]:
+def _chunks(
+    conn: Connection, capture_id: int, lane: str, dtype: str, start: int, stop: int
+) -> Iterator[tuple[int, NDArray[Any]]]:
+    """Codes of samples [start, stop), chunk by chunk, each with the place of its first one among those asked for."""
+    first = start // CHUNK
     rows = queries.captures.chunks(
-        conn, capture_id=capture_id, lane=lane, first_no=start // CHUNK, last_no=max(start, stop - 1) // CHUNK
+        conn, capture_id=capture_id, lane=lane, first_no=first, last_no=max(start, stop - 1) // CHUNK
     )
-    parts = [unpack(r["packed"], dtype) for r in rows]
-    offset = start // CHUNK * CHUNK
-    return np.concatenate(parts)[start - offset : stop - offset]
+    for number, row in enumerate(rows, first):
+        offset = number * CHUNK
+        codes = unpack(row["packed"], dtype)[max(0, start - offset) : max(0, stop - offset)]
+        yield max(start, offset) - start, codes
+
+
+def _codes(conn: Connection, capture_id: int, lane: str, dtype: str, start: int, stop: int) -> NDArray[Any]:
+    return np.concatenate([codes for _, codes in _chunks(conn, capture_id, lane, dtype, start, stop)])
 
 
 def samples_of(conn: Connection, capture_id: int, lane: str, start: int, stop: int) -> NDArray[np.float64]:
     """Samples [start, stop) of a lane. Raises KeyError for an unknown lane."""
     dtype, values, samples = _coding(conn, capture_id, lane)
     start, stop = max(0, start), min(stop, samples)
-    return decoded(_codes(conn, capture_id, lane, dtype, start, stop), values)
+    out = np.empty(max(0, stop - start))
+    for at, codes in _chunks(conn, capture_id, lane, dtype, start, stop):
+        out[at : at + codes.size] = decoded(codes, values)
+    return out
 
 
 READ_WHOLE = 8_000_000

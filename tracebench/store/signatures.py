@@ -47,7 +47,6 @@ class Captures(Protocol):
         interval_s: object,
         start_s: object,
         detail: object,
-        fingerprint: object,
         picture: object,
         at: object,
     ) -> Any:
@@ -148,8 +147,8 @@ class Captures(Protocol):
         """Its first lane in miniature."""
         ...
 
-    def set_stored_bytes(self, conn: Connection, *, capture_id: object, stored_bytes: object) -> int:
-        """How much of the disk its samples and pyramid take."""
+    def set_stored(self, conn: Connection, *, capture_id: object, stored_bytes: object, fingerprint: object) -> int:
+        """How much of the disk its samples and pyramid take, and the name of the samples."""
         ...
 
     def stored_bytes_of(self, conn: Connection, *, owner_id: object) -> Any:
@@ -778,11 +777,16 @@ class Shelf(Protocol):
         call_said: object,
         collection: object,
         search: object,
+        beginnings: object,
         like_words: object,
         size: object,
         after_rows: object,
     ) -> Iterator[Row]:
         """A page of the references in a person's reach, newest change first. An empty filter lets all pass; no state given"""
+        ...
+
+    def newest_with(self, conn: Connection, *, beginnings: object, most: object) -> Any:
+        """How many of the newest references have words that begin so."""
         ...
 
     def count_on_shelf(
@@ -795,6 +799,7 @@ class Shelf(Protocol):
         call_said: object,
         collection: object,
         search: object,
+        beginnings: object,
         like_words: object,
     ) -> Any:
         """How many references there are of which that is a page."""

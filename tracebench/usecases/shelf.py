@@ -417,20 +417,28 @@ def listed(
     """A page of the references in the person's reach, newest change first, and how many there are of its kind."""
     person.must_be("instructor")
     asked = {"person_id": person.id, "circuit": circuit, "state": state, "call_said": call}
-    asked |= {"collection": collection, **_search(words)}
+    asked |= {"collection": collection, **_search(conn, words)}
     rows = list(queries.shelf.on_shelf(conn, **asked, size=size, after_rows=after))
     # A page that is not full is the last one: how many there are is known.
     total = after + len(rows) if 0 < len(rows) < size else queries.shelf.count_on_shelf(conn, **asked)
     return {"total": int(total), "items": [_listed(conn, row) for row in rows]}
 
 
-def _search(words: str) -> dict[str, str]:
+LOOKED_AT, COMMON = 200, 60
+"""A word that so many of the newest references have is common: the index of words would answer with a great part of the
+shelf, and take twice as long as reading them."""
+
+
+def _search(conn: Connection, words: str) -> dict[str, str]:
     """Every word must be there, at least as a beginning."""
     found = re.findall(r"[^\W_]+(?:\.[^\W_]+)*", words.lower())[:12]
     long = [w for w in found if len(w) >= LEAST_LETTERS and "." not in w and w not in STOPWORDS]
     short = [w for w in found if len(w) < LEAST_LETTERS or "." in w]
+    beginnings = "(?s)" + "".join(rf"(?=.*\b{word})" for word in long)
+    common = long and queries.shelf.newest_with(conn, beginnings=beginnings, most=LOOKED_AT) >= COMMON
     return {
-        "search": " ".join(f"+{word}*" for word in long),
+        "search": "" if common else " ".join(f"+{word}*" for word in long),
+        "beginnings": beginnings if common else "",
         "like_words": f"%{'%'.join(short)}%" if short else "",
     }
 

@@ -1,9 +1,9 @@
--- name: add(owner_id, circuit, title, origin, samples, source_samples, interval_s, start_s, detail, fingerprint, picture, at)$
+-- name: add(owner_id, circuit, title, origin, samples, source_samples, interval_s, start_s, detail, picture, at)$
 -- A capture's head; its lanes follow in the same transaction.
 INSERT INTO capture (owner_id, circuit, title, origin, samples, source_samples, interval_s, start_s, detail,
-  fingerprint, picture, created_at)
+  picture, created_at)
 VALUES (:owner_id, :circuit, :title, :origin, :samples, :source_samples, :interval_s, :start_s, :detail,
-  :fingerprint, :picture, :at)
+  :picture, :at)
 RETURNING id;
 
 -- name: add_lane(capture_id, lane, place, unit, column_name, factor, lowest, highest, dtype, code_values)!
@@ -120,9 +120,9 @@ SELECT COALESCE(raw_id, id) FROM capture WHERE id = :capture_id;
 -- Its first lane in miniature.
 UPDATE capture SET picture = :picture WHERE id = :capture_id;
 
--- name: set_stored_bytes(capture_id, stored_bytes)!
--- How much of the disk its samples and pyramid take.
-UPDATE capture SET stored_bytes = :stored_bytes WHERE id = :capture_id;
+-- name: set_stored(capture_id, stored_bytes, fingerprint)!
+-- How much of the disk its samples and pyramid take, and the name of the samples.
+UPDATE capture SET stored_bytes = :stored_bytes, fingerprint = :fingerprint WHERE id = :capture_id;
 
 -- name: stored_bytes_of(owner_id)$
 -- How much of the disk a person's captures take.

@@ -94,7 +94,7 @@ SET r.latest_version_id = v.id, r.call_said = JSON_VALUE(v.answer, '$.call'),
     REPLACE(JSON_EXTRACT(v.answer, '$.because[*]'), '_', ' ')), 15000)
 WHERE r.id = :reference_id;
 
--- name: on_shelf(person_id, circuit, state, call_said, collection, search, like_words, size, after_rows)
+-- name: on_shelf(person_id, circuit, state, call_said, collection, search, beginnings, like_words, size, after_rows)
 -- A page of the references in a person's reach, newest change first. An empty filter lets all pass; no state given
 -- leaves out what is retired.
 SELECT r.id, r.capture_id, r.circuit, r.title, r.state, r.changed_at, p.name AS author, r.reach,
@@ -108,12 +108,18 @@ FROM (SELECT r.id FROM reference r
     AND (:collection = ''
       OR EXISTS (SELECT 1 FROM collection_item i WHERE i.reference_id = r.id AND i.name = :collection))
     AND (:search = '' OR MATCH (r.words) AGAINST (:search IN BOOLEAN MODE))
+    AND (:beginnings = '' OR r.words REGEXP :beginnings)
     AND (:like_words = '' OR r.words LIKE :like_words)
   ORDER BY r.changed_at DESC, r.id DESC LIMIT :size OFFSET :after_rows) found
 JOIN reference r ON r.id = found.id JOIN person p ON p.id = r.author_id JOIN capture c ON c.id = r.capture_id
 ORDER BY r.changed_at DESC, r.id DESC;
 
--- name: count_on_shelf(person_id, circuit, state, call_said, collection, search, like_words)$
+-- name: newest_with(beginnings, most)$
+-- How many of the newest references have words that begin so.
+SELECT COUNT(*) FROM (SELECT words FROM reference ORDER BY changed_at DESC, id DESC LIMIT :most) newest
+WHERE words REGEXP :beginnings;
+
+-- name: count_on_shelf(person_id, circuit, state, call_said, collection, search, beginnings, like_words)$
 -- How many references there are of which that is a page.
 SELECT COUNT(*) FROM reference r
 WHERE (r.author_id = :person_id OR (r.reach = 'school' AND r.latest_version_id IS NOT NULL) OR (r.reach = 'course'
@@ -124,6 +130,7 @@ WHERE (r.author_id = :person_id OR (r.reach = 'school' AND r.latest_version_id I
   AND (:collection = ''
     OR EXISTS (SELECT 1 FROM collection_item i WHERE i.reference_id = r.id AND i.name = :collection))
   AND (:search = '' OR MATCH (r.words) AGAINST (:search IN BOOLEAN MODE))
+  AND (:beginnings = '' OR r.words REGEXP :beginnings)
   AND (:like_words = '' OR r.words LIKE :like_words);
 
 -- name: fleet(person_id, circuit, part)
