@@ -123,6 +123,8 @@ TABLE = {
     ("DELETE", "/api/marking/{sitting}/second-marker"): (401, 403, 409, 404, 403, 403, 403),
     ("GET", "/api/second-marking"): (401, 200, 200, 200, 200, 200, 200),
     ("GET", "/api/second-marking/{sitting}"): (401, 404, 404, 404, 404, 404, 404),
+    ("GET", "/api/second-marking/{sitting}/parade"): (401, 404, 404, 404, 404, 404, 404),
+    ("GET", "/api/second-marking/{sitting}/corridor"): (401, 404, 404, 404, 404, 404, 404),
     ("POST", "/api/second-marking/{sitting}"): (401, 404, 404, 404, 404, 404, 404),
     ("GET", "/api/courses/{course}/agreement"): (401, 403, 200, 404, 403, 403, 403),
     ("POST", "/api/sittings/{sitting}/hint"): (401, 404, 404, 404, 409, 404, 404),

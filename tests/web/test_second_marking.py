@@ -3,6 +3,7 @@
 import unittest
 
 from tests.support.client import WebTest, work
+from tests.support.waves import Sweep
 
 
 class SecondMarking(WebTest):
@@ -51,6 +52,25 @@ class SecondMarking(WebTest):
         self.assertIn(self.sitting_id, [e["id"] for e in self.teacher.get("/api/today").json["waiting"]])
         self.other.post(self.second, {"marks": self.marks(), "words": ""})
         self.assertEqual(self.other.get(self.path).status_code, 200)
+
+    def test_the_second_marker_sees_corridor_records_and_likeness_and_no_name_in_them(self):
+        ben = self.caller("ben")
+        card_id = self.published_card(version_id=self.published_reference()["version_id"])
+        mine = [self.handed_in(name, card_id, Sweep(rate_hz=200, noise_v=0.004, seed=77)) for name in ("ann", "ben")]
+        work(self.app)
+        body = {"marker_id": self.ids["stranger"]}
+        self.assertEqual(self.teacher.post(f"/api/marking/{mine[1]}/second-marker", body).status_code, 200)
+        told = self.other.get(f"/api/second-marking/{mine[1]}")
+        self.assertIn("the same samples", told.json["alike"][0])
+        self.assertEqual(told.json["records"], [])
+        for name in ("Ann", "Ben"):
+            self.assertNotIn(name, told.text)
+        corridor = self.other.get(f"/api/second-marking/{mine[1]}/corridor")
+        self.assertEqual(corridor.json, self.teacher.get(f"/api/marking/{mine[1]}/corridor").json)
+        # A throttle has no row of events; and nobody else looks at it by these doors.
+        self.assertEqual(self.other.get(f"/api/second-marking/{mine[1]}/parade").status_code, 404)
+        for who in (self.teacher, ben):
+            self.assertEqual(who.get(f"/api/second-marking/{mine[1]}/corridor").status_code, 404)
 
     def test_both_marks_stand_beside_each_other_and_what_stands_is_the_firsts(self):
         row = self.changed()

@@ -11,7 +11,7 @@ from tracebench.core.circuits import circuit as circuit_of
 from tracebench.core.parade import laid_over
 from tracebench.store import captures as store
 from tracebench.store.pool import Connection
-from tracebench.usecases import grading, shelf, sittings
+from tracebench.usecases import grading, second_marking, shelf, sittings
 from tracebench.usecases.errors import NotFound
 from tracebench.usecases.person import Person
 
@@ -26,6 +26,12 @@ def of_reference(conn: Connection, person: Person, reference_id: int) -> dict[st
 def of_marking(conn: Connection, person: Person, sitting_id: int) -> dict[str, Any]:
     """The same of a sitting that was handed in, for the marking desk."""
     sitting, answer = grading.events_of(conn, person, sitting_id)
+    return _of(conn, sitting.capture_id or 0, answer)
+
+
+def of_second(conn: Connection, person: Person, sitting_id: int) -> dict[str, Any]:
+    """The same for the second marker."""
+    sitting, answer = second_marking.events_of(conn, person, sitting_id)
     return _of(conn, sitting.capture_id or 0, answer)
 
 

@@ -8,13 +8,14 @@ from collections.abc import Mapping
 from datetime import datetime
 from typing import Any
 
+from tracebench.core.answer import Answer
 from tracebench.core.cards.answers import answers_as_json
 from tracebench.core.cards.documents import card_as_json
 from tracebench.core.errors import BadOption
 from tracebench.core.grading.agreement import Agreement, agreement, level
 from tracebench.store.pool import Connection, Row
 from tracebench.store.queries import packed, queries
-from tracebench.usecases import audit, courses, grading, shelf
+from tracebench.usecases import audit, courses, grading, likeness, measuring, shelf
 from tracebench.usecases.errors import Conflict, NotFound
 from tracebench.usecases.person import Person
 from tracebench.usecases.sitting_rows import Sitting, sitting_of
@@ -77,7 +78,17 @@ def sheet(conn: Connection, person: Person, sitting_id: int) -> Json:
         "grade": run["grade"],
         "measured": run["measured"],
         **shelf.beside(conn, sitting.card.first.reference_version_id, run["measured"]),
+        "records": [{**kept, "author": "the learner"} for kept in grading.records_of(conn, sitting)],
+        "alike": [row["about"] for row in likeness.of_sitting(conn, sitting_id)],
     }
+
+
+def events_of(conn: Connection, person: Person, sitting_id: int) -> tuple[Sitting, Answer]:
+    """The sitting and its capture's answer with its events, for its second marker."""
+    sitting = _of_marker(conn, person, sitting_id)
+    if sitting.capture_id is None:
+        raise NotFound("this sitting has no capture to look at")
+    return sitting, measuring.measured(conn, sitting)
 
 
 def give(

@@ -21,7 +21,7 @@ from tracebench.store import captures as store
 from tracebench.store import outlines as kept
 from tracebench.store.pool import Begin, Connection
 from tracebench.store.queries import queries
-from tracebench.usecases import grading, shelf, sittings
+from tracebench.usecases import grading, second_marking, shelf, sittings
 from tracebench.usecases.errors import NotFound
 from tracebench.usecases.person import Person
 from tracebench.usecases.sitting_rows import Sitting
@@ -93,6 +93,13 @@ def corridor_of_marking(begin: Begin, person: Person, sitting_id: int) -> Json:
     """The corridor of the fleet of a card's reference, laid on what the learner captured."""
     with begin() as conn:
         sitting, measured = grading.events_of(conn, person, sitting_id)
+    return _beneath(begin, sitting, measured)
+
+
+def corridor_of_second(begin: Begin, person: Person, sitting_id: int) -> Json:
+    """The same for the second marker, who sees no more than the trace and the reference."""
+    with begin() as conn:
+        sitting, measured = second_marking.events_of(conn, person, sitting_id)
     return _beneath(begin, sitting, measured)
 
 

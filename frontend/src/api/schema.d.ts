@@ -4339,6 +4339,82 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/second-marking/{sitting_id}/corridor': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The band that sound ones stay within, for its second marker. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          sitting_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['CorridorOut']
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/second-marking/{sitting_id}/parade': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The events of its capture laid over each other, for its second marker. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          sitting_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ParadeOut']
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/session': {
     parameters: {
       query?: never
@@ -7264,6 +7340,7 @@ export interface components {
       words: string
     }
     SecondSheetOut: {
+      alike: string[]
       answers: {
         [key: string]: components['schemas']['AnswerBody']
       }
@@ -7273,6 +7350,7 @@ export interface components {
       grade: components['schemas']['GradeOut']
       id: number
       measured: components['schemas']['AnswerOut'] | null
+      records: components['schemas']['RecordOut'][]
       reference_capture_id: number | null
       reference_phases: components['schemas']['AnswerPhaseOut'][]
       reference_title: string | null

@@ -68,8 +68,8 @@ class SecondOut(Schema):
     marks = fields.Dict(keys=fields.String(), values=fields.Float(), required=True)
 
 
-class SecondSheetOut(Schema):
-    """A sitting for its second marker: not whose it is, nor what was decided."""
+class SheetOut(Schema):
+    """What whoever marks a sitting sees of it: trace, answers, the tool's marks, the reference."""
 
     id = f.whole()
     capture_id = f.whole(allow_none=True)
@@ -81,10 +81,17 @@ class SecondSheetOut(Schema):
     reference_title = f.text(allow_none=True)
     reference_phases = f.many(AnswerPhaseOut)
     beside_reference = f.many(BesideReferenceOut)
+    records = f.many(RecordOut)
 
 
-class MarkSheetOut(SecondSheetOut):
-    """A sitting at the desk: beside what its second marker sees, whose it is and what was decided."""
+class SecondSheetOut(SheetOut):
+    """A sitting for its second marker: not whose it is, whose it is like, nor what was decided."""
+
+    alike = f.many(fields.String(metadata={"description": "what it has in common with another sitting"}))
+
+
+class MarkSheetOut(SheetOut):
+    """A sitting at the desk: whose it is, and what was decided."""
 
     learner_id = f.whole()
     learner = f.text()
@@ -95,7 +102,6 @@ class MarkSheetOut(SecondSheetOut):
     attempt = f.whole()
     state = f.one_of("handed_in", "released")
     engine = f.text()
-    records = f.many(RecordOut)
     likenesses = f.many(LikenessOut)
     comments = f.many(CommentOut)
     second = f.nested(SecondOut, allow_none=True)
@@ -399,6 +405,21 @@ def second_sheet(sitting_id: int) -> dict[str, Any]:
     """A sitting for its second marker."""
     with transaction() as conn:
         return second_marking.sheet(conn, person(), sitting_id)
+
+
+@bp.get("/second-marking/<int:sitting_id>/parade")
+@bp.output(ParadeOut)
+def events_of_second(sitting_id: int) -> dict[str, Any]:
+    """The events of its capture laid over each other, for its second marker."""
+    with transaction() as conn:
+        return parade.of_second(conn, person(), sitting_id)
+
+
+@bp.get("/second-marking/<int:sitting_id>/corridor")
+@bp.output(CorridorOut)
+def corridor_of_second(sitting_id: int) -> dict[str, Any]:
+    """The band that sound ones stay within, for its second marker."""
+    return shapes.corridor_of_second(transaction, person(), sitting_id)
 
 
 @bp.post("/second-marking/<int:sitting_id>")

@@ -1,19 +1,28 @@
-import { useMutation, useQueryClient, useSuspenseQuery } from '@tanstack/react-query'
+import { useMutation, useQuery, useQueryClient, useSuspenseQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useNavigate, useParams } from 'react-router'
 import styled from 'styled-components'
 import { Strip } from '../../plot/Strip'
 import type { Pegs } from '../../plot/types'
 import { BesideReference } from '../../shared/BesideReference'
+import { EventParade } from '../../shared/EventParade'
 import { useCircuit, usePegValues, useTrace } from '../../shared/facts'
+import { KeptRecords } from '../../shared/KeptRecord'
+import { actionMarks } from '../../shared/records'
 import { ResultList } from '../../shared/ResultList'
-import { ghostOf, marksOfResults } from '../../shared/results'
+import { corridorOf, ghostOf, marksOfResults } from '../../shared/results'
 import { Button } from '../../ui/Button'
 import { Text } from '../../ui/fields'
 import { Muted, Note, Page, PageHead, TraceAndSide } from '../../ui/layout'
 import { GivenAnswers } from './GivenAnswers'
 import { Side } from './Side'
-import { giveSecond, secondSheetQuery, secondWaitingQuery } from './queries'
+import {
+  giveSecond,
+  secondCorridorQuery,
+  secondParadeQuery,
+  secondSheetQuery,
+  secondWaitingQuery,
+} from './queries'
 
 /** A sitting marked a second time: the trace, the answers and the tool's proposal, but not what anybody decided. */
 export function SecondMarkPage() {
@@ -25,6 +34,8 @@ export function SecondMarkPage() {
   const [pegs, setPegs] = useState<Pegs>([null, null])
   const [selected, setSelected] = useState<string | null>(null)
   const values = usePegValues(sheet.capture_id, pegs)
+  const { data: parade } = useQuery(secondParadeQuery(sheet, circuit))
+  const corridor = corridorOf(useQuery(secondCorridorQuery(sheet)).data)
   const { results } = sheet.grade
   const [marks, setMarks] = useState(() =>
     Object.fromEntries(results.map((r) => [r.criterion, String(r.earned)])),
@@ -69,19 +80,23 @@ export function SecondMarkPage() {
           {wrong[0].title}: points from 0 to {wrong[0].points}.
         </Note>
       )}
+      {sheet.alike.length > 0 && (
+        <Note kind="warn">Like another sitting: {sheet.alike.join('; ')}. Nothing was taken off for it.</Note>
+      )}
       <TraceAndSide $side={372} $below={140}>
         {trace ? (
           <Strip
             {...trace}
             key={trace.record.id}
             phases={phases}
-            marks={marksOfResults(results)}
+            marks={[...marksOfResults(results), ...actionMarks(sheet.records)]}
             selected={selected}
             onSelect={setSelected}
             pegs={pegs}
             onPegs={setPegs}
             values={values}
-            ghost={ghostOf(theirs, sheet.reference_title, phases, sheet.reference_phases)}
+            corridor={corridor}
+            ghost={corridor ? null : ghostOf(theirs, sheet.reference_title, phases, sheet.reference_phases)}
           />
         ) : (
           <Note>No capture was handed in.</Note>
@@ -115,6 +130,17 @@ export function SecondMarkPage() {
         </Side>
       </TraceAndSide>
       <BesideReference rows={sheet.beside_reference} circuit={circuit} />
+      {parade && (
+        <EventParade
+          tall
+          data={parade}
+          circuit={circuit}
+          findings={sheet.measured?.findings ?? []}
+          ordered={Boolean(sheet.card.options?.firing_order)}
+          onShow={(course) => setPegs([course.from, course.to])}
+        />
+      )}
+      <KeptRecords records={sheet.records} />
       <GivenAnswers sheet={sheet} circuit={circuit} />
     </Page>
   )

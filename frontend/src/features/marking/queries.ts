@@ -129,6 +129,25 @@ export const secondSheetQuery = (id: number) =>
     retry: false,
   })
 
+/** The same pictures for whoever marks a second time: a sitting's own doors say more than they may know. */
+export const secondParadeQuery = (sheet: SecondSheet, circuit: Circuit) =>
+  queryOptions({
+    queryKey: ['second-marking', sheet.id, 'parade'],
+    queryFn: () => unwrap(api.GET('/api/second-marking/{sitting_id}/parade', at(sheet.id))),
+    enabled: sheet.capture_id !== null && hasEvents(circuit),
+    staleTime: Infinity,
+    retry: false,
+  })
+
+export const secondCorridorQuery = (sheet: SecondSheet) =>
+  queryOptions({
+    queryKey: ['second-marking', sheet.id, 'corridor'],
+    queryFn: () => unwrap(api.GET('/api/second-marking/{sitting_id}/corridor', at(sheet.id))),
+    enabled: sheet.capture_id !== null && sheet.reference_capture_id !== null,
+    staleTime: Infinity,
+    retry: false,
+  })
+
 export const giveSecond = (id: number, body: Schemas['SecondMarksIn']) =>
   unwrap(api.POST('/api/second-marking/{sitting_id}', { ...at(id), body }))
 
