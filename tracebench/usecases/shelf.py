@@ -434,7 +434,8 @@ def _search(conn: Connection, words: str) -> dict[str, str]:
     found = re.findall(r"[^\W_]+(?:\.[^\W_]+)*", words.lower())[:12]
     long = [w for w in found if len(w) >= LEAST_LETTERS and "." not in w and w not in STOPWORDS]
     short = [w for w in found if len(w) < LEAST_LETTERS or "." in w]
-    beginnings = "(?s)" + "".join(rf"(?=.*\b{word})" for word in long)
+    alone = rf"\b{long[0]}" if len(long) == 1 else ""
+    beginnings = alone or r"(?s)\A" + "".join(rf"(?=.*\b{word})" for word in long)
     common = long and queries.shelf.newest_with(conn, beginnings=beginnings, most=LOOKED_AT) >= COMMON
     return {
         "search": "" if common else " ".join(f"+{word}*" for word in long),

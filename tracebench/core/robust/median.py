@@ -26,7 +26,7 @@ _ASIDE = 0.03
 _MOST_CODES = 3
 """Samples that tell which code a place has, the part of them on either side that may have it, codes worth counting."""
 
-NARROW = 28
+NARROW = 14
 """Tables of fewer columns are sorted by columns."""
 
 
