@@ -1,6 +1,6 @@
 """Runs the checks of the parts named, or all, and closes with 'N passed, N failed'.
 
-Two workers take the modules one after the other, the longest first, each with a database of its own where one is asked
+Three workers take the modules one after the other, the longest first, each with a database of its own where one is asked
 for; `--quick` leaves out what takes long and is not needed for daily work.
 """
 
@@ -24,7 +24,8 @@ from tests.support.database import stop_shared
 ROOT = Path(__file__).resolve().parent.parent
 UNIT_PARTS = ("core", "formats", "bench", "store", "usecases", "web", "ui")
 LINT = "lint"
-WORKERS = 2
+WORKERS = 3
+"""On two cores: browsers wait for a third of their time."""
 
 SECONDS = {
     "tests.core.test_uncertainty": 124,
