@@ -1,7 +1,7 @@
 """Runs the checks of the parts named, or all, and closes with 'N passed, N failed'.
 
-Three workers take the modules one after the other, the longest first, each with a database of its own where one is asked
-for; `--quick` leaves out what takes long and is not needed for daily work.
+Three workers take the modules one after the other, the longest first, each with a database of its own where one is
+asked for; `--quick` leaves out what takes long and is not needed for daily work.
 """
 
 from __future__ import annotations

@@ -17,7 +17,7 @@ from tracebench.core.circuits import circuit as circuit_of
 from tracebench.core.envelope import BASE_FACTOR, STEP_FACTOR, envelope, pyramid
 from tracebench.core.miniature import miniature
 from tracebench.core.preparing import low_pass_of
-from tracebench.store.pool import Connection
+from tracebench.store.pool import Connection, Row
 from tracebench.store.queries import packed, queries, unpacked
 from tracebench.store.sample_coding import CHUNK, coded, decoded, pack, unpack
 
@@ -123,15 +123,17 @@ def head(conn: Connection, capture_id: int) -> dict[str, Any] | None:
     return {**unpacked(row, "detail"), "lanes": list(queries.captures.lanes(conn, capture_id=capture_id))}
 
 
-def load(conn: Connection, capture_id: int) -> Capture:
-    """The whole capture, sample for sample as it was stored. Raises KeyError if there is none."""
-    row = head(conn, capture_id)
+def load(conn: Connection, capture_id: int, known: dict[str, Any] | None = None) -> Capture:
+    """The whole capture, sample for sample as it was stored, with its head where that is known. Raises KeyError."""
+    row = known or head(conn, capture_id)
     if row is None:
         raise KeyError(capture_id)
+    codings = {row["lane"]: row for row in queries.captures.lane_codings(conn, capture_id=capture_id)}
     lanes = {}
     for lane in row["lanes"]:
-        samples = samples_of(conn, capture_id, lane["lane"], 0, row["samples"])
-        lanes[lane["lane"]] = Lane(lane["lane"], samples, lane["unit"], lane["column_name"], lane["factor"])
+        name, coding = lane["lane"], codings[lane["lane"]]
+        samples = _read(conn, capture_id, name, coding["dtype"], _values(coding), 0, row["samples"])
+        lanes[name] = Lane(name, samples, lane["unit"], lane["column_name"], lane["factor"])
     detail = row["detail"]
     low_pass_hz = low_pass_of(detail.get("steps", []))
     return Capture(
@@ -159,8 +161,11 @@ def _coding(conn: Connection, capture_id: int, lane: str) -> tuple[str, NDArray[
     row = queries.captures.lane_coding(conn, capture_id=capture_id, lane=lane)
     if row is None:
         raise KeyError(lane)
-    values = unpack(row["code_values"], "float64") if row["code_values"] is not None else None
-    return row["dtype"], values, row["samples"]
+    return row["dtype"], _values(row), row["samples"]
+
+
+def _values(coding: Row) -> NDArray[np.float64] | None:
+    return unpack(coding["code_values"], "float64") if coding["code_values"] is not None else None
 
 
 def _chunks(
@@ -184,7 +189,18 @@ def _codes(conn: Connection, capture_id: int, lane: str, dtype: str, start: int,
 def samples_of(conn: Connection, capture_id: int, lane: str, start: int, stop: int) -> NDArray[np.float64]:
     """Samples [start, stop) of a lane. Raises KeyError for an unknown lane."""
     dtype, values, samples = _coding(conn, capture_id, lane)
-    start, stop = max(0, start), min(stop, samples)
+    return _read(conn, capture_id, lane, dtype, values, max(0, start), min(stop, samples))
+
+
+def _read(
+    conn: Connection,
+    capture_id: int,
+    lane: str,
+    dtype: str,
+    values: NDArray[np.float64] | None,
+    start: int,
+    stop: int,
+) -> NDArray[np.float64]:
     out = np.empty(max(0, stop - start))
     for at, codes in _chunks(conn, capture_id, lane, dtype, start, stop):
         out[at : at + codes.size] = decoded(codes, values)

@@ -93,6 +93,10 @@ class Captures(Protocol):
         """A capture's lanes without their samples."""
         ...
 
+    def lane_codings(self, conn: Connection, *, capture_id: object) -> Iterator[Row]:
+        """How the codes of each lane turn into values."""
+        ...
+
     def lane_coding(self, conn: Connection, *, capture_id: object, lane: object) -> Row | None:
         """How a lane's codes turn into values."""
         ...

@@ -25,6 +25,7 @@ COOLANT = "coolant"
 class Beside:
     """What is known of a sitting's capture beside its samples."""
 
+    head: Row
     told: dict[str, str]
     ground: str | None
     wires_shown: bool
@@ -50,15 +51,15 @@ def beside(conn: Connection, sitting: Sitting) -> Beside | None:
     head = _head(conn, sitting.capture_id)
     records = _records(conn, sitting.id)
     trainer = head["detail"].get("trainer") or {}
-    return Beside(_told(head, records), trainer.get("ground"), wires_shown(records))
+    return Beside(head, _told(head, records), trainer.get("ground"), wires_shown(records))
 
 
-def load(conn: Connection, sitting: Sitting) -> Loaded | None:
+def load(conn: Connection, sitting: Sitting, known: Beside | None = None) -> Loaded | None:
     """Everything of a sitting's capture that grading needs, or None where it has none."""
-    known = beside(conn, sitting)
+    known = known or beside(conn, sitting)
     if known is None or sitting.capture_id is None:
         return None
-    return Loaded(store.load(conn, sitting.capture_id), known)
+    return Loaded(store.load(conn, sitting.capture_id, known.head), known)
 
 
 def measured(conn: Connection, sitting: Sitting) -> Answer:

@@ -68,8 +68,9 @@ def work_regrade_out(begin: Begin, payload: jobs.Payload, at: datetime) -> jobs.
             latest = queries.sittings.latest_grade(conn, sitting_id=sitting_id)
             old = grading.settled(conn, sitting_id)["grade"]
             problem, marked, version_id = _by_version(conn, sitting, payload["newest"], latest)
-            known = _measured_as(marked, measuring.beside(conn, sitting))
-            loaded = None if known in measured else measuring.load(conn, marked)
+            beside = measuring.beside(conn, sitting)
+            known = _measured_as(marked, beside)
+            loaded = None if known in measured else measuring.load(conn, marked, beside)
         if known not in measured:
             measured[known] = loaded.taken(marked) if loaded is not None else None
         taken = measured[known]

@@ -33,6 +33,10 @@ SELECT fingerprint FROM capture WHERE id = :capture_id;
 SELECT lane, place, unit, column_name, factor, lowest, highest, dtype FROM capture_lane
 WHERE capture_id = :capture_id ORDER BY place;
 
+-- name: lane_codings(capture_id)
+-- How the codes of each lane turn into values.
+SELECT lane, dtype, code_values FROM capture_lane WHERE capture_id = :capture_id;
+
 -- name: lane_coding(capture_id, lane)^
 -- How a lane's codes turn into values.
 SELECT l.dtype, l.code_values, c.samples FROM capture_lane l JOIN capture c ON c.id = l.capture_id
