@@ -11,7 +11,6 @@ import statistics
 import sys
 import tempfile
 import time
-from collections.abc import Callable
 from datetime import datetime
 from pathlib import Path
 from typing import Any
@@ -19,6 +18,7 @@ from typing import Any
 import numpy as np
 import pyarrow.csv as pacsv
 
+from benchmarks.measure_time import median_s
 from tests.support.database import fresh_settings, stop_shared
 from tracebench.core.capture import Capture
 from tracebench.core.circuits import circuit
@@ -51,15 +51,6 @@ def written(folder: Path, rows: int) -> Path:
                 f"{t:.5f},{a:.4f},{b:.4f},{c:.4f},{d:.4f}\n" for t, a, b, c, d in zip(times, *lanes, strict=True)
             )
     return path
-
-
-def took(what: Callable[[], object], times: int = 3) -> float:
-    out = []
-    for _ in range(times):
-        begun = time.perf_counter()
-        what()
-        out.append(time.perf_counter() - begun)
-    return statistics.median(out)
 
 
 def read(path: Path) -> captures.Made:
@@ -108,7 +99,7 @@ def plain(pool: Pool, pieces: list[bytes]) -> tuple[float, float]:
             cursor.execute("SELECT piece FROM plain ORDER BY id")
             return cursor.fetchall()
 
-    return took(put), took(fetch)
+    return median_s(put, 3), median_s(fetch, 3)
 
 
 def main() -> None:
@@ -126,7 +117,7 @@ def main() -> None:
     parse()
     peers, reads, stores, ids = [], [], [], []
     for _ in range(3):
-        peers.append(took(parse, 1))
+        peers.append(median_s(parse, 1))
         begun = time.perf_counter()
         made = read(path)
         reads.append(time.perf_counter() - begun)
@@ -144,8 +135,8 @@ def main() -> None:
     with pool.transaction() as conn:
         stored = queries.captures.stored_bytes_of(conn, owner_id=owner_id) / len(ids)
         print(f"{stored / samples:.2f} bytes a sample, pyramid included")
-        print(f"first picture {1000 * took(lambda: pictured(conn, ids[-1])):.0f} ms")
-        load = took(lambda: store.load(conn, ids[-1]))
+        print(f"first picture {1000 * median_s(lambda: pictured(conn, ids[-1])):.0f} ms")
+        load = median_s(lambda: store.load(conn, ids[-1]), 3)
     storing = statistics.median(stores)
     for codes, name in ((False, "of 8 bytes a sample"), (True, "of 16-bit codes")):
         put, fetch = plain(pool, pieces_of(made.capture, codes))

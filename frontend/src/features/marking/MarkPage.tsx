@@ -7,7 +7,6 @@ import { Strip } from '../../plot/Strip'
 import type { Pegs } from '../../plot/types'
 import { marksOf, useCircuit, usePegValues, useTrace } from '../../shared/facts'
 import { BesideReference } from '../../shared/BesideReference'
-import { EventParade } from '../../shared/EventParade'
 import { KeptRecords } from '../../shared/KeptRecord'
 import { actionMarks } from '../../shared/records'
 import { ResultList, Sums } from '../../shared/ResultList'
@@ -20,6 +19,7 @@ import { Comments } from './Comments'
 import { SecondMarker } from './SecondMarker'
 import { ChangeForm } from './ChangeForm'
 import { GivenAnswers } from './GivenAnswers'
+import { SheetParade } from './SheetParade'
 import { Side } from './Side'
 import { Likenesses } from './Likenesses'
 import { MakeReference } from './MakeReference'
@@ -265,16 +265,7 @@ function Settle({ sheet }: { sheet: MarkSheet }) {
         </Side>
       </TraceAndSide>
       <BesideReference rows={sheet.beside_reference} circuit={circuit} />
-      {parade && (
-        <EventParade
-          tall
-          data={parade}
-          circuit={circuit}
-          findings={sheet.measured?.findings ?? []}
-          ordered={Boolean(sheet.card.options?.firing_order)}
-          onShow={(course) => setPegs([course.from, course.to])}
-        />
-      )}
+      <SheetParade sheet={sheet} parade={parade} circuit={circuit} onPegs={setPegs} />
       <KeptRecords records={sheet.records} />
       <GivenAnswers sheet={sheet} learner={sheet.learner} circuit={circuit} />
       <SecondMarker sheet={sheet} onSheet={settled} />

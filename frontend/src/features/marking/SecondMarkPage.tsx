@@ -5,7 +5,6 @@ import styled from 'styled-components'
 import { Strip } from '../../plot/Strip'
 import type { Pegs } from '../../plot/types'
 import { BesideReference } from '../../shared/BesideReference'
-import { EventParade } from '../../shared/EventParade'
 import { useCircuit, usePegValues, useTrace } from '../../shared/facts'
 import { KeptRecords } from '../../shared/KeptRecord'
 import { actionMarks } from '../../shared/records'
@@ -15,6 +14,7 @@ import { Button } from '../../ui/Button'
 import { Text } from '../../ui/fields'
 import { Muted, Note, Page, PageHead, TraceAndSide } from '../../ui/layout'
 import { GivenAnswers } from './GivenAnswers'
+import { SheetParade } from './SheetParade'
 import { Side } from './Side'
 import {
   giveSecond,
@@ -130,16 +130,7 @@ export function SecondMarkPage() {
         </Side>
       </TraceAndSide>
       <BesideReference rows={sheet.beside_reference} circuit={circuit} />
-      {parade && (
-        <EventParade
-          tall
-          data={parade}
-          circuit={circuit}
-          findings={sheet.measured?.findings ?? []}
-          ordered={Boolean(sheet.card.options?.firing_order)}
-          onShow={(course) => setPegs([course.from, course.to])}
-        />
-      )}
+      <SheetParade sheet={sheet} parade={parade} circuit={circuit} onPegs={setPegs} />
       <KeptRecords records={sheet.records} />
       <GivenAnswers sheet={sheet} circuit={circuit} />
     </Page>
