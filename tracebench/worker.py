@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import logging
 import os
 import signal
@@ -10,6 +11,7 @@ import sys
 import threading
 import time
 from datetime import UTC, datetime
+from pathlib import Path
 
 import pymysql
 
@@ -37,9 +39,16 @@ def now() -> datetime:
     return datetime.now(UTC).replace(tzinfo=None)
 
 
+def give_way() -> None:
+    """Let pages go first: as a process, and as the group that Linux may make of a session of its own."""
+    os.nice(NICE)
+    with contextlib.suppress(OSError):
+        Path("/proc/self/autogroup").write_text(str(NICE))
+
+
 def main() -> int:
     logging.basicConfig(level=logging.WARNING, format="worker: %(message)s", stream=sys.stderr)
-    os.nice(NICE)
+    give_way()
     settings = Settings.from_env(os.environ)
     pool = Pool(settings)
     stop = threading.Event()

@@ -67,6 +67,9 @@ class Start(unittest.TestCase):
         )
         return [int(pid) for pid in found.stdout.split()]
 
+    def nice(self, what: str) -> int:
+        return os.getpriority(os.PRIO_PROCESS, self.beneath(what)[0])
+
     def test_what_dies_is_started_again_and_what_is_left_behind_ends_by_itself(self):
         kinds = {"mariadbd": 1, "tracebench.web_server": 2, "tracebench.worker": 1}
         for what, count in kinds.items():
@@ -85,6 +88,9 @@ class Start(unittest.TestCase):
             "worker 1 runs again",
         ):
             self.assertIn(line, said)
+        self.until(
+            lambda: self.nice("tracebench.worker") > self.nice("tracebench.web_server"), "jobs do not give way to pages"
+        )
         left = [pid for what in kinds for pid in self.beneath(what)]
         self.start.kill()
         self.start.wait()
