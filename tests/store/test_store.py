@@ -104,6 +104,15 @@ class Captures(DatabaseTest):
         for name, lane in self.capture.lanes.items():
             np.testing.assert_array_equal(loaded.lanes[name].samples, lane.samples)
 
+    def test_samples_that_are_missing_are_told_and_never_made_up(self):
+        with self.pool.transaction() as conn:
+            lost = captures.add(conn, self.owner, "throttle-position", "t", "file", self.capture, {}, NOW)
+            conn.cursor().execute(
+                "DELETE FROM capture_chunk WHERE capture_id = %s AND lane = 'signal' AND chunk_no = 1", (lost,)
+            )
+            with self.assertRaisesRegex(ValueError, "lane signal: [0-9]+ samples are missing"):
+                captures.load(conn, lost)
+
     def test_a_stretch_across_chunks(self):
         with self.pool.transaction() as conn:
             part = captures.samples_of(conn, self.id, "signal", 65_000, 132_000)

@@ -39,6 +39,30 @@ class Desk(WebTest):
         self.assertEqual(refused.status_code, 409)
         self.assertIn("has not seen", refused.json["detail"])
 
+    def test_the_skill_map_follows_each_release_change_and_taking_back(self):
+        sitting_id = self.own_sitting("ben", self.published_card(version_id=self.version), 4)
+        work(self.app)
+        path = f"/api/marking/{sitting_id}"
+
+        def cells():
+            learners = self.teacher.get(f"/api/courses/{self.course_id}/skill-map").json["learners"]
+            return next(learner for learner in learners if learner["name"] == "Ben")
+
+        before = cells()
+        self.teacher.post(f"{path}/release")
+        released = cells()
+        self.assertEqual(released["sittings"], before["sittings"] + 1)
+        self.assertEqual(cells(), released)
+        self.teacher.post(f"{path}/take-back", {"why": "a slip"})
+        self.assertEqual(cells(), before)
+        row = next(r for r in self.teacher.get(path).json["grade"]["results"] if r["earned"] == r["points"] > 0)
+        body = {"criterion": row["criterion"], "earned": 0, "reason": "not by your own hand"}
+        self.assertEqual(self.teacher.post(f"{path}/changes", body).status_code, 200)
+        self.teacher.post(f"{path}/release")
+        again = cells()
+        self.assertEqual(again["sittings"], released["sittings"])
+        self.assertNotEqual(again["cells"], released["cells"])
+
     def test_a_second_look_is_asked_for_once_and_comes_first(self):
         sitting_id = self.own_sitting("ann", self.published_card(version_id=self.version), 4, value=0.9)
         work(self.app)

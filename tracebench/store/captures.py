@@ -202,8 +202,12 @@ def _read(
     stop: int,
 ) -> NDArray[np.float64]:
     out = np.empty(max(0, stop - start))
+    read = 0
     for at, codes in _chunks(conn, capture_id, lane, dtype, start, stop):
         out[at : at + codes.size] = decoded(codes, values)
+        read += codes.size
+    if read != out.size:
+        raise ValueError(f"capture {capture_id}, lane {lane}: {out.size - read} samples are missing from the database")
     return out
 
 

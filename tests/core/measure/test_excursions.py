@@ -1,9 +1,11 @@
 import unittest
+from unittest import mock
 
 import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tracebench.core.measure import excursions
 from tracebench.core.measure.excursions import find_excursions, trend_of
 
 
@@ -68,6 +70,17 @@ class FindExcursions(unittest.TestCase):
     def test_steady_noise_of_a_long_record_gives_none(self):
         samples = ramp(50_000.0, 12.0) + np.random.default_rng(2).normal(0, 0.03, 600_000)
         self.assertEqual(find_excursions(samples, 2e-5), [])
+
+    def test_a_long_record_asked_in_pieces_tells_what_the_whole_of_it_tells(self):
+        # Deep and short, shallow and long, over the border of two pieces, near the end, and too shallow to count.
+        planted = ((100_000, 40, 0.5), (150_000, 4_000, 0.09), (8 * 32_768 - 30, 60, 0.4), (296_000, 500, 0.3))
+        for start, width, depth in (*planted, (120_000, 3_000, 0.03)):
+            samples = ramp(50_000.0) + np.random.default_rng(start).normal(0, 0.01, 300_000)
+            samples[start : start + width] -= depth
+            found = find_excursions(samples, 2e-5)
+            with self.subTest(start=start, depth=depth), mock.patch.object(excursions, "_LONG", samples.size + 1):
+                self.assertEqual(found, find_excursions(samples, 2e-5))
+                self.assertEqual(bool(found), depth > 0.06)
 
     def test_hum_gives_none(self):
         samples = ramp(2000.0)

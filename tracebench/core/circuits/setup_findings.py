@@ -135,12 +135,10 @@ def clipped_stretches(samples: Samples, quiet_sigma: float) -> list[tuple[int, i
     least, most = envelope(samples, samples, piece)
     high, low = most.max() - 0.5 * step, least.min() + 0.5 * step
     # Only pieces that reach the rail are looked at sample by sample.
-    for first, last in runs(most > high):
-        resting = samples[first * piece : last * piece] > high
-        out += [(first * piece + a, first * piece + b) for a, b in runs(resting) if b - a >= shortest]
-    for first, last in runs(least < low):
-        resting = samples[first * piece : last * piece] < low
-        out += [(first * piece + a, first * piece + b) for a, b in runs(resting) if b - a >= shortest]
+    for reaching, rail, beyond in ((most > high, high, np.greater), (least < low, low, np.less)):
+        for first, last in ((a * piece, b * piece) for a, b in runs(reaching)):
+            resting = runs(beyond(samples[first:last], rail))
+            out += [(first + a, first + b) for a, b in resting if b - a >= shortest]
     return sorted(out)
 
 
