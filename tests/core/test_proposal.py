@@ -33,9 +33,15 @@ class Proposed(unittest.TestCase):
     def test_the_signal_alone_tells_most(self):
         wrong = [one.name for one, place in self.found if place > 0]
         far = [one.name for one, place in self.found if place > 2]
-        # Two are dead lanes, one is flat, some look as much like another circuit as like their own.
-        self.assertLessEqual(len(wrong), 8, wrong)
-        self.assertLessEqual(len(far), 2, far)
+        # One is a dead lane, one is flat, some look as much like another circuit as like their own.
+        self.assertLessEqual(len(wrong), 7, wrong)
+        self.assertLessEqual(len(far), 1, far)
+
+    def test_with_the_lanes_names_every_one_is_among_the_first_three(self):
+        for one in (*CAPTURES, *WORKSHOP):
+            capture = one.capture()
+            order = [p.circuit for p in propose(columns_of(capture, named=True), capture.interval_s)]
+            self.assertIn(one.circuit, order[:3], one.name)
 
     def test_each_circuit_of_a_sound_part_is_told(self):
         """From formulas of their own, each circuit that is drawn sound at least once."""
@@ -49,6 +55,30 @@ class Proposed(unittest.TestCase):
         self.assertEqual(by_file["alternator at rest"].circuit, "charging")
         self.assertEqual(by_file["Feed B+ 12"].circuit, "supply-ground")
         self.assertIn("called", by_file["alternator at rest"].reasons[0])
+
+    def test_a_lane_on_which_nothing_moves_is_known_by_where_it_lies_and_how_it_was_recorded(self):
+        """Noise, hum and a flickering last digit are no events, whichever figures could be taken of them."""
+        noise = np.random.default_rng(5)
+        grid = np.arange(40_000)
+        for what, level, interval_s, unit, name, circuit in (
+            ("noise", 5.02, 0.003, "V", "signal", "temperature"),
+            ("digit", 4.98, 0.003, "V", "signal", "temperature"),
+            ("noise", 0.02, 0.0005, "V", "signal", "throttle-position"),
+            ("hum", 4.95, 0.00001, "V", "signal", "airflow-frequency"),
+            ("digit", 13.9, 0.00001, "V", "control", "injector-voltage"),
+            ("noise", 12.3, 0.00001, "V", "control", "coil-primary-voltage"),
+            ("digit", 0.0, 0.00001, "A", "current", "injector-peak-hold"),
+        ):
+            moves = {
+                "noise": noise.normal(0, 0.01, grid.size),
+                "hum": 0.012 * np.sin(2 * np.pi * 50 * interval_s * grid) + noise.normal(0, 0.001, grid.size),
+                "digit": 0.0097 * (noise.random(grid.size) < 0.03),
+            }[what]
+            found = propose([Column(name, unit, level + moves)], interval_s)
+            with self.subTest(what=what, circuit=circuit):
+                place = [p.circuit for p in found].index(circuit)
+                self.assertLess(place, 5 if unit == "A" else 3, [p.circuit for p in found[:5]])
+                self.assertTrue(found[place].reasons[0].startswith("lies still at"), found[place].reasons)
 
     def test_the_unit_rules_out_another_quantity(self):
         ramps = next(one for one in WORKSHOP if one.circuit == "coil-primary-current").capture()

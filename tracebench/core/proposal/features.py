@@ -27,6 +27,30 @@ QUARTER = 0.25
 BLOCK_S = 0.05
 """A movement slower than this is that of a hand, a pedal or an engine, and no event."""
 
+SHAPED_EVENTS = 200
+"""And so many to tell what one of them looks like."""
+
+NOISE_BETWEEN = 0.65
+"""Noise lies between its low and high: 88 % of a normal one's within 20 to 80 %, of a sine 41, of two levels none."""
+
+NOISE_SLOW = 0.35
+"""And hardly any of it is slow."""
+
+NOISE_REACH = 0.35
+"""Its extremes stand over its low and high by less than this part of its reach; narrow events by more."""
+
+CODES = 4
+"""A lane of no more codes than this from its least to its most that flips between them without order shows its last
+digit and no event.
+"""
+
+DISORDER = 0.3
+"""Of `uneven`: half of all gaps are a third longer or shorter than the one before. What comes in order is no noise, """
+
+SMALL = 0.03
+SMALL_PART = 0.02
+"""but may be hum where it is this small, in the lane's unit or as a part of the level it lies at."""
+
 MOST_EVENTS = 20_000
 """So many are enough to tell how they follow each other."""
 
@@ -38,6 +62,7 @@ def features_of(samples: Samples, interval_s: float) -> Features:
     least, most = float(samples.min()), float(samples.max())
     out = {
         "seconds": samples.size * interval_s,
+        "rate_hz": 1.0 / interval_s,
         "low": low,
         "middle": middle,
         "high": high,
@@ -58,6 +83,8 @@ def features_of(samples: Samples, interval_s: float) -> Features:
     out |= _events("", samples, interval_s, low, high)
     out |= _events("spike_", samples, interval_s, middle, most)
     out |= _events("dip_", -samples, interval_s, -middle, -least)
+    out["peak_at"] = _peak_at(samples, middle, most)
+    out["still"] = float(_is_still(out, seen))
     return MappingProxyType(out)
 
 
@@ -89,6 +116,33 @@ def _events(name: str, samples: Samples, interval_s: float, low: float, high: fl
         f"{name}gaps": float(np.mean((ratio > 1.6) & (ratio < 4.5))) if ratio.size else np.nan,
         f"{name}usual_s": usual,
     }
+
+
+def _is_still(f: Features, seen: Samples) -> bool:
+    """Whether a lane shows noise about one level and nothing else."""
+    codes = np.unique(seen)
+    if codes.size == 1 and f["reach"] == 0:
+        return True
+    if codes.size > 1 and f["reach"] < CODES * np.diff(codes).min() and not f["uneven"] < DISORDER:
+        return True
+    if f["slow_share"] > NOISE_SLOW or max(f["above"], f["below"]) > NOISE_REACH:
+        return False
+    if f["swing"] <= SMALL_PART * abs(f["middle"]):
+        return True
+    in_order = f["uneven"] < DISORDER and f["swing"] > SMALL
+    return not in_order and f["between"] > NOISE_BETWEEN
+
+
+def _peak_at(samples: Samples, low: float, high: float) -> float:
+    """Where in an event its peak stands, 0 at its beginning and 1 at its end: the median of the first events."""
+    swing = high - low
+    edges = find_edges(samples, low + QUARTER * swing, high - QUARTER * swing)
+    rising = edges.rising[:SHAPED_EVENTS]
+    ends = np.searchsorted(edges.falling, rising)
+    rising, ends = rising[ends < edges.falling.size], ends[ends < edges.falling.size]
+    spans = [(round(a), round(edges.falling[k])) for a, k in zip(rising, ends, strict=True)]
+    at = [np.argmax(samples[a:b]) / (b - a) for a, b in spans if b > a]
+    return median(np.array(at)) if at else np.nan
 
 
 def _edge_s(samples: Samples, at: Samples, low: float, high: float) -> float:

@@ -45,6 +45,14 @@ class Look:
     beside: tuple[Row, ...] = ()
     """Of the lanes beside it; asked only where there are some."""
 
+    still: tuple[tuple[float, float], ...] = ()
+    """Where the lane lies when nothing of the circuit shows on it (a wire that is off, a part that never works): spans
+    of its level. Empty for one that hardly moves when all is well.
+    """
+
+    taken: tuple[Row, ...] = ()
+    """How long and how quickly the circuit is recorded: all that a lane which lies still can be asked besides."""
+
 
 def quick(words: str = "", low: float = 0.0, high: float = 0.6) -> Row:
     """Nothing of it is a slow movement."""
@@ -59,6 +67,23 @@ SENSOR_HIGH = Row("high", (1.0, 5.4), (2.0, 5.1))
 PAIR = Row("pair_2v2_2v8", (0.4, 1.21), (0.9, 1.1), "references of 2.2 and 2.8 V beside it")
 SINGLE = Row("spike_hz", (2.0, 25.0), (4.5, 16.0), "{value:.3g} events a second, those of one cylinder")
 SEVERAL = Row("spike_hz", (3.0, 200.0), (10.0, 120.0), "{value:.3g} events a second, those of several cylinders")
+LEVELS_OFF = Row("peak_at", (-0.4, 1.2), (0.6, 1.1))
+
+NOTHING = (-0.12, 0.12)
+REFERENCE = (4.6, 5.3)
+BATTERY = (9.0, 15.5)
+PULLED = (NOTHING, REFERENCE)
+"""A sensor's wire lies at ground, or at what pulls it up."""
+
+BY_HAND = (Row("rate_hz", (5.0, 100_000.0), (50.0, 20_000.0)), Row("seconds", (1.0, 110.0), (4.0, 60.0)))
+"""What a hand, a foot or a load moves is recorded over many seconds;"""
+
+WARMING = (Row("rate_hz", (-1.0, 20_000.0), (0.0, 2_000.0)), Row("seconds", (25.0, INF), (60.0, INF)))
+PULSES = (Row("rate_hz", (8_000.0, INF), (50_000.0, INF)), Row("seconds", (-1.0, 30.0), (0.0, 3.0)))
+ROW_OF_PULSES = (Row("rate_hz", (8_000.0, INF), (20_000.0, INF)), Row("seconds", (-1.0, 40.0), (0.0, 12.0)))
+SWITCHED_BY_HAND = (Row("rate_hz", (1_000.0, 500_000.0), (4_000.0, 60_000.0)), Row("seconds", (1.0, 60.0), (3.0, 15.0)))
+
+NOT_FOR_PULSES = Row("rate_hz", (-1.0, 500_000.0), (0.0, 30_000.0))
 
 LOOKS: Mapping[str, tuple[Look, ...]] = {
     "throttle-position": (
@@ -76,6 +101,8 @@ LOOKS: Mapping[str, tuple[Look, ...]] = {
             ),
             ("throttle", "tps", "tp"),
             (Row("twin", (-1.1, 0.99), (-1.0, 0.9)),),
+            still=PULLED,
+            taken=BY_HAND,
         ),
     ),
     "pedal-position": (
@@ -91,6 +118,8 @@ LOOKS: Mapping[str, tuple[Look, ...]] = {
                 Row("twin", (0.8, 1.1), (0.97, 1.05), "a second track follows it"),
             ),
             ("pedal", "app", "accelerator", "track1", "track2", "apps"),
+            still=PULLED,
+            taken=BY_HAND,
         ),
     ),
     "manifold-pressure": (
@@ -105,6 +134,8 @@ LOOKS: Mapping[str, tuple[Look, ...]] = {
                 Row("between", (-0.1, 1.0), (-0.05, 0.5)),
             ),
             ("map", "manifold", "pressure", "boost"),
+            still=PULLED,
+            taken=BY_HAND,
         ),
     ),
     "airflow-voltage": (
@@ -122,6 +153,8 @@ LOOKS: Mapping[str, tuple[Look, ...]] = {
                 Row("end", (-0.05, 1.1), (0.1, 1.05)),
             ),
             ("maf", "airflow", "air", "afm"),
+            still=PULLED,
+            taken=BY_HAND,
         ),
     ),
     "airflow-frequency": (
@@ -136,6 +169,8 @@ LOOKS: Mapping[str, tuple[Look, ...]] = {
                 Row("gaps", (-0.2, 0.02), (-0.1, 0.006), "no gap in its row"),
             ),
             ("maf", "airflow", "frequency", "air"),
+            still=PULLED,
+            taken=ROW_OF_PULSES,
         ),
     ),
     "oxygen-switching": (
@@ -150,6 +185,8 @@ LOOKS: Mapping[str, tuple[Look, ...]] = {
                 Row("edge_s", (0.005, 3.0), (0.03, 1.2)),
             ),
             ("oxygen", "o2", "lambda", "ho2s"),
+            still=((-0.12, 1.1),),
+            taken=BY_HAND,
         ),
     ),
     "oxygen-wideband": (
@@ -191,6 +228,8 @@ LOOKS: Mapping[str, tuple[Look, ...]] = {
                 Row("levels", (0.5, 6.0), (1.9, 4.1), "held at {value:.0f} pressures"),
             ),
             ("rail", "frp", "fuel", "commonrail"),
+            still=PULLED,
+            taken=BY_HAND,
         ),
     ),
     "crank-position": (
@@ -205,6 +244,8 @@ LOOKS: Mapping[str, tuple[Look, ...]] = {
                 Row("toothed", (0.0, 1.5), (0.7, 1.3), "on both sides of nothing, or between two levels"),
             ),
             ("crank", "ckp", "crankshaft", "rpm"),
+            still=(NOTHING, (2.2, 2.8), REFERENCE, BATTERY),
+            taken=PULSES,
         ),
     ),
     "wheel-speed": (
@@ -217,9 +258,12 @@ LOOKS: Mapping[str, tuple[Look, ...]] = {
                 Row("uneven", (-0.02, 0.2), (-0.01, 0.06)),
                 Row("reach", (0.02, 20.0), (0.05, 4.0)),
                 Row("width_s", (0.0005, 0.12), (0.002, 0.05)),
+                Row("toothed", (0.0, 1.5), (0.7, 1.3), "on both sides of nothing, or between two levels"),
                 Row("seconds", (1.0, 60.0), (3.0, 30.0)),
             ),
             ("wheel", "abs", "wss"),
+            still=(NOTHING, (0.5, 1.9), BATTERY),
+            taken=SWITCHED_BY_HAND,
         ),
     ),
     "temperature": (
@@ -234,6 +278,8 @@ LOOKS: Mapping[str, tuple[Look, ...]] = {
                 Row("hz", (-0.2, 0.3), (-0.1, 0.05)),
             ),
             ("temperature", "temp", "ect", "coolant", "iat", "clt"),
+            still=PULLED,
+            taken=WARMING,
         ),
     ),
     "supply-ground": (
@@ -244,6 +290,7 @@ LOOKS: Mapping[str, tuple[Look, ...]] = {
                 Row("swing", (-0.2, 1.5), (-0.1, 0.6), "steady"),
                 Row("reach", (-0.2, 2.5), (-0.1, 1.2)),
                 Row("seconds", (0.2, 120.0), (1.0, 30.0)),
+                NOT_FOR_PULSES,
             ),
             ("supply", "feed", "b+", "vbat"),
             (Row("steady_5", (-0.5, 1.21), (0.9, 1.1), "a reference of 5 V beside it"),),
@@ -258,6 +305,7 @@ LOOKS: Mapping[str, tuple[Look, ...]] = {
                 Row("swing", (-0.1, 5.0), (0.02, 3.2)),
                 Row("most", (12.0, 20.0), (13.3, 18.0)),
                 Row("seconds", (1.0, 300.0), (4.0, 120.0)),
+                NOT_FOR_PULSES,
             ),
             ("alternator", "charging", "charge", "battery", "alt"),
             (Row("steady_5", (-0.2, 1.0), (-0.1, 0.2)),),
@@ -275,6 +323,8 @@ LOOKS: Mapping[str, tuple[Look, ...]] = {
                 Row("dip_width_s", (0.0005, 0.03), (0.001, 0.02), "for {value:.2g} s"),
             ),
             ("injector", "inj"),
+            still=(NOTHING, BATTERY),
+            taken=PULSES,
         ),
     ),
     "injector-current": (
@@ -286,10 +336,13 @@ LOOKS: Mapping[str, tuple[Look, ...]] = {
                 SINGLE,
                 Row("width_s", (0.0006, 0.03), (0.0012, 0.02), "for {value:.2g} s"),
                 Row("edge_share", (0.0, 1.1), (0.01, 0.85), "rises and levels off"),
+                LEVELS_OFF,
                 Row("above", (-0.2, 0.35), (-0.1, 0.18)),
                 Row("below", (-0.2, 0.25), (-0.1, 0.1)),
             ),
             ("injector", "inj"),
+            still=(NOTHING,),
+            taken=PULSES,
         ),
     ),
     "injector-current-group": (
@@ -301,11 +354,14 @@ LOOKS: Mapping[str, tuple[Look, ...]] = {
                 Row("spike_hz", (4.0, 80.0), (9.0, 40.0), "{value:.3g} times a second"),
                 Row("width_s", (0.0006, 0.03), (0.0012, 0.02)),
                 Row("edge_share", (0.0, 1.15), (0.01, 0.9), "rises and levels off"),
+                LEVELS_OFF,
                 Row("above", (-0.2, 0.35), (-0.1, 0.18)),
                 Row("below", (-0.2, 0.25), (-0.1, 0.1)),
             ),
             ("group", "bank", "injectors", "inj"),
             (Row("sync", (-1, 0.9), (-0.5, 0.2)),),
+            still=(NOTHING,),
+            taken=PULSES,
         ),
     ),
     "injector-current-parade": (
@@ -317,11 +373,14 @@ LOOKS: Mapping[str, tuple[Look, ...]] = {
                 SEVERAL,
                 Row("width_s", (0.0006, 0.03), (0.0012, 0.02)),
                 Row("edge_share", (0.0, 1.1), (0.01, 0.85), "rises and levels off"),
+                LEVELS_OFF,
                 Row("above", (-0.2, 0.35), (-0.1, 0.18)),
                 Row("below", (-0.2, 0.25), (-0.1, 0.1)),
             ),
             ("parade", "injectors", "inj"),
             (Row("sync", (-0.5, 1.21), (0.9, 1.1), "a pulse of one cylinder beside it"),),
+            still=(NOTHING,),
+            taken=PULSES,
         ),
     ),
     "injector-peak-hold": (
@@ -330,12 +389,15 @@ LOOKS: Mapping[str, tuple[Look, ...]] = {
             (
                 RESTS_AT_NOTHING,
                 Row("most", (2.0, 30.0), (3.0, 25.0), "peaks at {value:.3g} A"),
-                Row("hold", (0.02, 0.9), (0.1, 0.75), "and is held at less"),
+                Row("hold", (0.02, 0.97), (0.1, 0.75), "and is held at less"),
                 SINGLE,
+                Row("peak_at", (-0.1, 0.85), (-0.05, 0.65), "before its end"),
                 Row("below", (-0.2, 0.3), (-0.1, 0.15)),
                 Row("width_s", (0.0001, 0.02), (0.0003, 0.008)),
             ),
             ("peak", "hold", "injector", "inj", "gdi"),
+            still=(NOTHING,),
+            taken=PULSES,
         ),
     ),
     "injector-piezo": (
@@ -350,6 +412,8 @@ LOOKS: Mapping[str, tuple[Look, ...]] = {
                 Row("reach", (1.5, 45.0), (4.0, 40.0)),
             ),
             ("piezo", "injector", "inj"),
+            still=(NOTHING,),
+            taken=PULSES,
         ),
     ),
     "coil-primary-current": (
@@ -365,6 +429,8 @@ LOOKS: Mapping[str, tuple[Look, ...]] = {
                 Row("below", (-0.2, 0.25), (-0.1, 0.1)),
             ),
             ("coil", "ignition", "primary", "dwell"),
+            still=(NOTHING,),
+            taken=PULSES,
         ),
     ),
     "coil-primary-voltage": (
@@ -378,6 +444,8 @@ LOOKS: Mapping[str, tuple[Look, ...]] = {
                 Row("spike_width_s", (-0.1, 0.0002), (0.0, 0.0001)),
             ),
             ("coil", "ignition", "primary"),
+            still=(NOTHING, BATTERY),
+            taken=PULSES,
         ),
     ),
     "secondary-voltage": (
@@ -390,6 +458,8 @@ LOOKS: Mapping[str, tuple[Look, ...]] = {
                 Row("deep_hz", (2.0, 300.0), (5.0, 200.0)),
             ),
             ("secondary", "kv", "ht", "spark", "ignition"),
+            still=(NOTHING,),
+            taken=PULSES,
         ),
     ),
     "igniter-bench": (
@@ -404,6 +474,8 @@ LOOKS: Mapping[str, tuple[Look, ...]] = {
                 quick(),
             ),
             ("igniter", "module", "bench"),
+            still=(NOTHING, BATTERY),
+            taken=SWITCHED_BY_HAND,
         ),
     ),
 }

@@ -39,6 +39,9 @@ taken for a lane whose name another column bears."""
 FIRST = 20.0
 """And of one that is known by the first column: what a record was made for is its first lane, as a rule."""
 
+STILL = 0.01
+"""And of one whose lane usually moves, where it lies still: at a level where that may happen it is not ruled out."""
+
 USUAL_ROWS = 6.0
 MOST_REASONS = 3
 
@@ -121,16 +124,25 @@ def _scored(
     """Log likelihood of a column as the lane that the circuit is known by, and why."""
     circuit = _CATALOGUE[code]
     unit = circuit.lane(look.lane).unit
-    rows = look.rows + (look.beside if len(told) > 1 else ())
+    beside = look.beside if len(told) > 1 else ()
     score, reasons = 0.0, []
+    if look.still and figures["still"]:
+        rows = look.taken + beside
+        lies = any(low <= figures["middle"] <= high for low, high in look.still)
+        score += math.log(STILL if lies else STILL * LEAST)
+        if lies:
+            reasons.append(f"lies still at {figures['middle']:.3g} {unit}")
+    else:
+        rows = look.rows + beside
+    fitting = 0.0
     for row in rows:
         value = figures.get(row.figure, math.nan)
         fits = row.fits(value)
-        score += math.log(max(fits, LEAST))
+        fitting += math.log(max(fits, LEAST))
         if row.words and fits >= 0.8:
             reasons.append(row.words.format(value=value))
     # As many figures as the others have: a circuit with fewer rows is not favoured for that.
-    score = score * USUAL_ROWS / len(rows) + beforehand
+    score += fitting * USUAL_ROWS / max(len(rows), 1) + beforehand
     if column.unit and column.unit.lower() != unit.lower():
         score += math.log(OTHER_UNIT)
     if look.lane in told and column.name != look.lane:
