@@ -675,7 +675,11 @@ class Shapes(Protocol):
     def alike(
         self, conn: Connection, *, person_id: object, circuit: object, lane: object, name: object
     ) -> Iterator[Row]:
-        """One stretch of every published reference of a circuit in reach."""
+        """One stretch of every published reference of a circuit in reach: all its sweeps in one row, which costs half the time."""
+        ...
+
+    def titles(self, conn: Connection, *, ids: object) -> Iterator[Row]:
+        """Titles and calls of references by a JSON list of their ids."""
         ...
 
 

@@ -278,28 +278,30 @@ def looks_like(begin: Begin, person: Person, reference_id: int, lane: str, from_
     left = outline_all(begin, person.id, circuit)
     with begin() as conn:
         asked = _stretch(conn, circuit, sheet["capture_id"], sheet["answer"], lane, (from_s, to_s))
-        rows = list(queries.shapes.alike(conn, person_id=person.id, circuit=circuit, lane=lane, name=asked.name))
-    others = [kept.from_row(row, lane, asked.name) for row in rows]
+        references, others = kept.alike(conn, person.id, circuit, lane, asked.name)
     part = slice(0, COLUMNS) if asked.name == EVENT else part_of(asked, from_s, to_s)
     # Sweeps of one reference, and itself, count once.
     far = apart(asked, others, part, (MOST_FOUND + 1) * MOST_SWEEPS)
-    found: dict[int, Json] = {}
+    nearest: dict[int, int] = {}
     for k in np.argsort(far, kind="stable"):
-        row, other = rows[int(k)], others[int(k)]
-        if np.isfinite(far[k]) and row["reference_id"] not in {reference_id, *found} and len(found) < MOST_FOUND:
-            found[row["reference_id"]] = {
-                "id": row["reference_id"],
-                "title": row["title"],
-                "call": row["call"],
-                "apart": float(far[k]),
-                "picture": as_text(pictured(other.low[part], other.high[part])),
-            }
+        its = references[k]
+        if np.isfinite(far[k]) and its not in {reference_id, *nearest} and len(nearest) < MOST_FOUND:
+            nearest[its] = int(k)
+    with begin() as conn:
+        told = {row["id"]: row for row in queries.shapes.titles(conn, ids=json.dumps(list(nearest)))}
     return {
         "name": asked.name,
         "picture": as_text(pictured(asked.low[part], asked.high[part])),
-        "looked_at": len({row["reference_id"] for row in rows}),
+        "looked_at": len(set(references)),
         "left": left,
-        "found": list(found.values()),
+        "found": [
+            {
+                **told[its],
+                "apart": float(far[k]),
+                "picture": as_text(pictured(others[k][0][part], others[k][1][part])),
+            }
+            for its, k in nearest.items()
+        ],
     }
 
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
 
 import numpy as np
 from numpy.typing import NDArray
@@ -38,18 +37,20 @@ def part_of(whole: Outline, from_s: float, to_s: float) -> slice:
     return part
 
 
-def apart(asked: Outline, others: Sequence[Outline], part: slice, most: int = 0) -> Samples:
+def apart(asked: Outline, others: Samples, part: slice, most: int = 0) -> Samples:
     """How far each of the others is from the same part of a stretch, 0 for one of the very same shape; shape (k,).
+
+    `others` are the low and the high of their outlines, shape (k, 2, COLUMNS).
 
     The root mean square difference, both sides of a column compared, in standard deviations of the course, each brought
     to mean 0 and standard deviation 1 and warped within `SLACK`. Infinite for flat ones and, where only the `most`
     nearest are wanted, for those that cannot be among them. Raises BadOption where the stretch itself is flat.
     """
-    mine, known = _shapes([asked], part)
+    mine, known = _shapes(np.array([[asked.low, asked.high]]), part)
     if not known.any():
         raise BadOption("this stretch is flat: there is no shape to look for; mark one that rises or falls")
     out = np.full(len(others), np.inf)
-    if not others:
+    if not len(others):
         return out
     width = part.stop - part.start
     radius = max(1, round(SLACK * width))
@@ -59,17 +60,18 @@ def apart(asked: Outline, others: Sequence[Outline], part: slice, most: int = 0)
     in_order = places[np.argsort(least, kind="stable")]
     least = np.sort(least)
     for start in range(0, in_order.size, AT_ONCE):
-        if most and start >= most and least[start] > np.partition(out, most - 1)[most - 1]:
+        best = np.partition(out, most - 1)[most - 1] if most and start >= most else np.inf
+        if least[start] > best:
             break
         these = in_order[start : start + AT_ONCE]
-        out[these] = np.hypot(*(elastic.distances(mine[0, side], shapes[these, side], radius) for side in (0, 1)))
+        sides = (elastic.distances(mine[0, side], shapes[these, side], radius, best) for side in (0, 1))
+        out[these] = np.hypot(*sides)
     found: Samples = out / np.sqrt(2 * width)
     return found
 
 
-def _shapes(outlines: Sequence[Outline], part: slice) -> tuple[Samples, NDArray[np.bool_]]:
+def _shapes(whole: Samples, part: slice) -> tuple[Samples, NDArray[np.bool_]]:
     """Both sides of each stretch at mean 0 and deviation 1, shape (k, 2, width), and which are not flat."""
-    whole = np.array([[one.low, one.high] for one in outlines])
     shapes = whole[:, :, part].copy()
     known = np.ptp(shapes, axis=(1, 2)) > FLAT_PART * np.ptp(whole, axis=(1, 2))
     shapes -= shapes.mean(axis=(1, 2), keepdims=True)

@@ -29,10 +29,10 @@ def distance(one: Samples, other: Samples, radius: int, at_most: float = math.in
     return math.sqrt(_squared(one, other[::-1].copy(), radius, at_most * at_most))
 
 
-def distances(one: Samples, others: Samples, radius: int) -> Samples:
+def distances(one: Samples, others: Samples, radius: int, at_most: float = math.inf) -> Samples:
     """The same to each row of `others`, shape (k, n): float64, shape (k,)."""
     _check(one, others[0] if len(others) else one, radius)
-    return _to_each(one, np.ascontiguousarray(others), radius)
+    return _to_each(one, np.ascontiguousarray(others), radius, at_most * at_most)
 
 
 def path(one: Samples, other: Samples, radius: int) -> tuple[Order, Order]:
@@ -108,10 +108,10 @@ def _squared(one: Samples, backward: Samples, radius: int, at_most: float) -> fl
 
 
 @njit(cache=True)
-def _to_each(one: Samples, others: Samples, radius: int) -> Samples:
+def _to_each(one: Samples, others: Samples, radius: int, at_most: float) -> Samples:
     out = np.empty(others.shape[0])
     for k in range(others.shape[0]):
-        out[k] = math.sqrt(_squared(one, others[k, ::-1].copy(), radius, np.inf))
+        out[k] = math.sqrt(_squared(one, others[k, ::-1].copy(), radius, at_most))
     return out
 
 

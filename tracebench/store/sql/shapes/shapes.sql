@@ -33,11 +33,16 @@ WHERE r.circuit = :circuit AND r.state <> 'retired' AND r.call_said = 'sound'
 ORDER BY o.version_id, o.lane, o.name, o.sweep;
 
 -- name: alike(person_id, circuit, lane, name)
--- One stretch of every published reference of a circuit in reach.
-SELECT o.version_id, o.sweep, o.from_s, o.to_s, o.packed, r.id AS reference_id, r.title, r.call_said AS `call`,
-  v.capture_id
-FROM reference r JOIN reference_version v ON v.id = r.latest_version_id JOIN outline o ON o.version_id = v.id
+-- One stretch of every published reference of a circuit in reach: all its sweeps in one row, which costs half the time.
+SELECT r.id AS reference_id, GROUP_CONCAT(o.packed ORDER BY o.sweep SEPARATOR '') AS packed,
+  GROUP_CONCAT(LENGTH(o.packed) ORDER BY o.sweep) AS lengths
+FROM reference r JOIN outline o ON o.version_id = r.latest_version_id
 WHERE r.circuit = :circuit AND r.state <> 'retired' AND o.lane = :lane AND o.name = :name
   AND (r.author_id = :person_id OR r.reach = 'school' OR (r.reach = 'course'
     AND EXISTS (SELECT 1 FROM course_member m WHERE m.course_id = r.course_id AND m.person_id = :person_id)))
-ORDER BY o.version_id, o.sweep;
+GROUP BY r.id;
+
+-- name: titles(ids)
+-- Titles and calls of references by a JSON list of their ids.
+SELECT r.id, r.title, r.call_said AS `call`
+FROM JSON_TABLE(:ids, '$[*]' COLUMNS (id INT UNSIGNED PATH '$')) asked JOIN reference r ON r.id = asked.id;
