@@ -1056,8 +1056,14 @@ class Sittings(Protocol):
         """Changes of a sitting's marks, oldest first."""
         ...
 
-    def to_settle(self, conn: Connection, *, course_ids: object, person_id: object, most: object) -> Iterator[Row]:
-        """Sittings of courses (no trials) that wait to be settled, with what stands of their marks: the least certain first, those"""
+    def to_settle(self, conn: Connection, *, course_id: object, person_id: object, most: object) -> Iterator[Row]:
+        """Sittings of a course (no trials) that wait to be settled, with what stands of their marks: the least certain first, those"""
+        ...
+
+    def first_to_settle(
+        self, conn: Connection, *, course_ids: object, person_id: object, most: object
+    ) -> Iterator[Row]:
+        """The first of the same in several courses, with the little that a list of them tells, and how many there are in all."""
         ...
 
     def settled(self, conn: Connection, *, course_id: object, person_id: object, most: object) -> Iterator[Row]:

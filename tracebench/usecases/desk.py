@@ -22,8 +22,6 @@ RELEASED_SHOWN = 20
 
 class DeskEntry(TypedDict):
     id: int
-    course_id: int
-    learner_id: int
     learner: str
     attempt: int
     state: State
@@ -48,9 +46,10 @@ def desk(conn: Connection, person: Person, course_id: int, released: int = RELEA
     person.must_be("instructor")
     courses.in_reach(conn, person, course_id)
     rows = queries.sittings.settled(conn, course_id=course_id, person_id=person.id, most=released)
-    done = [_entry(row) for row in rows]
+    done = [_entry(row, row["released_at"]) for row in rows]
     done.sort(key=lambda e: (e["asked"] is not None, e["released_at"] or e["handed_in_at"], e["id"]), reverse=True)
-    entries, _ = waiting(conn, person, [course_id])
+    rows = queries.sittings.to_settle(conn, course_id=course_id, person_id=person.id, most=MOST_WAITING)
+    entries = [_entry(row) for row in rows]
     return _in_order(entries, done) + done
 
 
@@ -80,25 +79,46 @@ def _handed(entry: DeskEntry) -> Handed:
 MOST_WAITING = 5000
 
 
-def waiting(
-    conn: Connection, person: Person, course_ids: Sequence[int], most: int = MOST_WAITING
-) -> tuple[list[DeskEntry], int]:
-    """What waits to be settled in courses, one at least, least certain first, so many; and how many wait in all."""
-    rows = list(queries.sittings.to_settle(conn, course_ids=course_ids, person_id=person.id, most=most))
-    return [_entry(row) for row in rows], rows[0]["in_all"] if rows else 0
+class Waiting(TypedDict):
+    """A sitting that waits, told in a line; certainty is None while its marks are being worked out."""
+
+    id: int
+    learner: str
+    title: str
+    attempt: int
+    handed_in_at: datetime
+    certainty: float | None
+    slips: list[str]
 
 
-def _entry(row: Row) -> DeskEntry:
+def first_waiting(conn: Connection, person: Person, course_ids: Sequence[int], most: int) -> tuple[list[Waiting], int]:
+    """The least certain of what waits to be settled in courses, one at least, and how many wait in all."""
+    rows = list(queries.sittings.first_to_settle(conn, course_ids=course_ids, person_id=person.id, most=most))
+    return [_waiting(row) for row in rows], rows[0]["in_all"] if rows else 0
+
+
+def _waiting(row: Row) -> Waiting:
     stands = standing.read(row["standing"])
     return {
         "id": row["id"],
-        "course_id": row["course_id"],
-        "learner_id": row["learner_id"],
+        "learner": row["learner"],
+        "title": row["title"],
+        "attempt": row["attempt"],
+        "handed_in_at": row["handed_in_at"],
+        "certainty": None if stands is None else stands["certainty"],
+        "slips": [] if stands is None else stands["slips"],
+    }
+
+
+def _entry(row: Row, released_at: datetime | None = None) -> DeskEntry:
+    stands = standing.read(row["standing"])
+    return {
+        "id": row["id"],
         "learner": row["learner"],
         "attempt": row["attempt"],
-        "state": row["state"],
+        "state": "handed_in" if released_at is None else "released",
         "handed_in_at": row["handed_in_at"],
-        "released_at": row["released_at"],
+        "released_at": released_at,
         "card_id": row["card_id"],
         "title": row["title"],
         "earned": None if stands is None else stands["earned"],

@@ -7,8 +7,9 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime
 from threading import Lock
+from typing import TypedDict
 
-from tracebench.core.skill import SKILLS, Estimate, Outcome, course_of
+from tracebench.core.skill import SKILLS, Estimate, Outcome, Rating, course_of
 from tracebench.store.pool import Connection
 from tracebench.store.queries import queries
 from tracebench.usecases import standing
@@ -41,12 +42,24 @@ Skills = Mapping[str, Sequence[tuple[Released, Estimate]]]
 """By skill, each sitting that asked for it and the estimate after it."""
 
 
+class Cell(TypedDict):
+    """A learner's estimate of one skill; `change` is that of the last sitting."""
+
+    skill: str
+    estimate: float
+    low: float
+    high: float
+    criteria: int
+    change: float | None
+
+
 @dataclass(frozen=True, slots=True, eq=False)
 class Marks:
     """Released sittings by course and learner, in order of hand-in, and the courses of skill that follow from them."""
 
     sittings: Mapping[tuple[int, int], Sequence[Released]]
     _skills: dict[tuple[int, int], Skills] = field(default_factory=dict)
+    _cells: dict[tuple[int, int], Mapping[str, Cell]] = field(default_factory=dict)
 
     def of(self, course_id: int, learner_id: int) -> Sequence[Released]:
         return self.sittings.get((course_id, learner_id), ())
@@ -57,6 +70,14 @@ class Marks:
         if found is None:
             sittings = self.of(course_id, learner_id)
             found = self._skills[course_id, learner_id] = {key: _estimates(sittings, key) for key, _ in SKILLS}
+        return found
+
+    def cells(self, course_id: int, learner_id: int) -> Mapping[str, Cell]:
+        """Where each skill stands; worked out once, too."""
+        found = self._cells.get((course_id, learner_id))
+        if found is None:
+            skills = self.skills(course_id, learner_id)
+            found = self._cells[course_id, learner_id] = {key: _cell(key, course) for key, course in skills.items()}
         return found
 
 
@@ -91,6 +112,20 @@ def _read(conn: Connection, course_ids: Sequence[int]) -> Marks:
             Released(row["id"], row["card_id"], row["title"], row["handed_in_at"], standing.criteria(row["criteria"]))
         )
     return Marks(out)
+
+
+def _cell(skill: str, estimates: Sequence[tuple[Released, Estimate]]) -> Cell:
+    rating = estimates[-1][1].rating if estimates else Rating()
+    low, high = rating.band()
+    before = estimates[-2][1].rating.chance() if len(estimates) > 1 else None
+    return {
+        "skill": skill,
+        "estimate": round(rating.chance(), 3),
+        "low": round(low, 3),
+        "high": round(high, 3),
+        "criteria": sum(e.outcomes for _, e in estimates),
+        "change": round(rating.chance() - before, 3) if before is not None else None,
+    }
 
 
 def _estimates(sittings: Sequence[Released], skill: str) -> Sequence[tuple[Released, Estimate]]:

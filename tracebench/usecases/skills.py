@@ -6,27 +6,16 @@ from collections import Counter
 from collections.abc import Sequence
 from typing import Any, TypedDict
 
-from tracebench.core.skill import SKILLS, Estimate, Rating
+from tracebench.core.skill import SKILLS
 from tracebench.store.pool import Connection
 from tracebench.store.queries import queries
 from tracebench.usecases import courses, released, standing
 from tracebench.usecases.errors import NotFound
 from tracebench.usecases.grading import settled
 from tracebench.usecases.person import Person
-from tracebench.usecases.released import Released
+from tracebench.usecases.released import Cell, Released
 
 Json = dict[str, Any]
-
-
-class Cell(TypedDict):
-    """A learner's estimate of one skill; `change` is that of the last sitting."""
-
-    skill: str
-    estimate: float
-    low: float
-    high: float
-    criteria: int
-    change: float | None
 
 
 class Learner(TypedDict):
@@ -46,20 +35,6 @@ class SkillMap(TypedDict):
     learners: list[Learner]
 
 
-def _cell(skill: str, estimates: Sequence[tuple[Released, Estimate]]) -> Cell:
-    rating = estimates[-1][1].rating if estimates else Rating()
-    low, high = rating.band()
-    before = estimates[-2][1].rating.chance() if len(estimates) > 1 else None
-    return {
-        "skill": skill,
-        "estimate": round(rating.chance(), 3),
-        "low": round(low, 3),
-        "high": round(high, 3),
-        "criteria": sum(e.outcomes for _, e in estimates),
-        "change": round(rating.chance() - before, 3) if before is not None else None,
-    }
-
-
 def skill_map(conn: Connection, person: Person, course_id: int) -> SkillMap:
     """Every learner of a course by every skill."""
     person.must_be("instructor")
@@ -73,7 +48,7 @@ def skill_map(conn: Connection, person: Person, course_id: int) -> SkillMap:
                 "id": m["id"],
                 "name": m["name"],
                 "sittings": len(marks.of(course_id, m["id"])),
-                "cells": [_cell(key, course) for key, course in marks.skills(course_id, m["id"]).items()],
+                "cells": list(marks.cells(course_id, m["id"]).values()),
             }
             for m in learners
         ],
@@ -100,8 +75,8 @@ def drifting(conn: Connection, course_ids: Sequence[int]) -> list[Drifting]:
     marks = released.marks(conn, course_ids)
     out: list[Drifting] = []
     for row in queries.courses.learners_of(conn, course_ids=course_ids):
-        skills = marks.skills(row["course_id"], row["id"])
-        cells = [(_cell(key, skills[key]), title) for key, title in SKILLS]
+        known = marks.cells(row["course_id"], row["id"])
+        cells = [(known[key], title) for key, title in SKILLS]
         cell, title = min(cells, key=lambda pair: pair[0]["change"] or 0.0)
         change = cell["change"] or 0.0
         if change <= -DRIFT:
@@ -131,12 +106,12 @@ def logbook(conn: Connection, person: Person, course_id: int, learner_id: int) -
     # What was told after one attempt would be the key to the next, while that is open.
     again = {row["card_id"] for row in queries.sittings.cards_not_released(conn, learner_id=learner_id)}
     told = [s for s in sittings if person.role != "learner" or s.card_id not in again]
-    by_skill = marks.skills(course_id, learner_id)
+    by_skill, cells = marks.skills(course_id, learner_id), marks.cells(course_id, learner_id)
     return {
         "learner": {"id": learner_id, "name": member["name"]},
         "skills": [
             {
-                **_cell(key, by_skill[key]),
+                **cells[key],
                 "title": title,
                 "course": [
                     {

@@ -20,7 +20,7 @@ class Today(TypedDict):
     courses: list[Row]
     in_hand: list[Row]
     to_settle: int
-    waiting: list[desk.DeskEntry]
+    waiting: list[desk.Waiting]
     drifting: list[skills.Drifting]
     cards: list[cards.CardItem]
     sittings: list[sittings.SittingItem]
@@ -43,7 +43,7 @@ def for_person(conn: Connection, person: Person, day: date) -> Today:
         out["sittings"] = sittings.listed(conn, person)
     elif person.role == "instructor" and courses:
         ids = [course["id"] for course in courses]
-        out["waiting"], out["to_settle"] = desk.waiting(conn, person, ids, WAITING_SHOWN)
+        out["waiting"], out["to_settle"] = desk.first_waiting(conn, person, ids, WAITING_SHOWN)
         out["drifting"] = skills.drifting(conn, ids)
         out["in_hand"] = list(queries.cards.in_hand(conn, person_id=person.id, today=day.isoformat(), most=CARDS_SHOWN))
     return out

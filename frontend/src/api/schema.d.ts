@@ -1317,7 +1317,7 @@ export interface paths {
             [name: string]: unknown
           }
           content: {
-            'application/json': components['schemas']['DeskItemOut1'][]
+            'application/json': components['schemas']['DeskItemOut'][]
           }
         }
         /** @description Cannot be used */
@@ -6294,42 +6294,11 @@ export interface components {
       certainty: number | null
       /** @description nothing in particular: may be released with others like it */
       clear: boolean
-      course_id: number
       earned: number | null
       /** Format: date-time */
       handed_in_at: string
       id: number
       learner: string
-      learner_id: number
-      points: number | null
-      /** @description why it is looked at by itself */
-      reasons: string[]
-      /** Format: date-time */
-      released_at: string | null
-      /** @description of the clear ones, to be checked before they are released */
-      sample: boolean
-      slips: string[]
-      /** @enum {string} */
-      state: 'handed_in' | 'released'
-      title: string
-      unsure: string[]
-    }
-    DeskItemOut1: {
-      alike: boolean
-      /** @description what the learner wants looked at again */
-      asked: string | null
-      attempt: number
-      card_id: number
-      certainty: number | null
-      /** @description nothing in particular: may be released with others like it */
-      clear: boolean
-      course_id: number
-      earned: number | null
-      /** Format: date-time */
-      handed_in_at: string
-      id: number
-      learner: string
-      learner_id: number
       points: number | null
       /** @description why it is looked at by itself */
       reasons: string[]
@@ -7798,7 +7767,7 @@ export interface components {
       in_hand: components['schemas']['InHandOut'][]
       sittings: components['schemas']['SittingItemOut'][]
       to_settle: number
-      waiting: components['schemas']['DeskItemOut'][]
+      waiting: components['schemas']['WaitingOut'][]
     }
     ToldPhaseBody: {
       from: number
@@ -7931,6 +7900,16 @@ export interface components {
       published_at: string
       title: string
       version: number
+    }
+    WaitingOut: {
+      attempt: number
+      certainty: number | null
+      /** Format: date-time */
+      handed_in_at: string
+      id: number
+      learner: string
+      slips: string[]
+      title: string
     }
     WayOut: {
       key: string

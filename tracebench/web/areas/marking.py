@@ -27,8 +27,6 @@ bp = APIBlueprint("marking", __name__, url_prefix="/api", tag="Marking desk")
 
 class DeskItemOut(f.Rows):
     id = f.whole()
-    course_id = f.whole()
-    learner_id = f.whole()
     learner = f.text()
     card_id = f.whole()
     title = f.text()

@@ -47,7 +47,7 @@ class LimitBody(Schema):
     when = fields.String(load_default="", metadata={"description": "condition that it holds under; empty: any"})
 
 
-class ProvenanceBody(Schema):
+class ProvenanceBody(f.Rows):
     vehicle = f.text()
     engine = f.text()
     conditions = f.text()

@@ -8,7 +8,6 @@ from tracebench.usecases import today as usecase
 from tracebench.web import fields as f
 from tracebench.web.areas.cards import CardItemOut
 from tracebench.web.areas.courses import CourseOut
-from tracebench.web.areas.marking import DeskItemOut
 from tracebench.web.areas.sittings import SittingItemOut
 from tracebench.web.context import now, person, transaction
 
@@ -32,11 +31,23 @@ class InHandOut(f.Rows):
     sittings = f.whole()
 
 
+class WaitingOut(f.Rows):
+    """A sitting that waits to be settled, told in a line."""
+
+    id = f.whole()
+    learner = f.text()
+    title = f.text()
+    attempt = f.whole()
+    handed_in_at = f.instant()
+    certainty = f.number(allow_none=True)
+    slips = f.many(f.text())
+
+
 class TodayOut(f.Rows):
     courses = f.many(CourseOut)
     in_hand = f.many(InHandOut)
     to_settle = f.whole()
-    waiting = f.many(DeskItemOut)
+    waiting = f.many(WaitingOut)
     drifting = f.many(DriftingOut)
     cards = f.many(CardItemOut)
     sittings = f.many(SittingItemOut)

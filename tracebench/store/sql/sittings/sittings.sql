@@ -83,38 +83,49 @@ RETURNING id;
 SELECT m.criterion, m.earned, m.reason, p.name AS author, m.at FROM mark_change m JOIN person p ON p.id = m.author_id
 WHERE m.sitting_id = :sitting_id ORDER BY m.id;
 
--- name: to_settle(course_ids, person_id, most)
--- Sittings of courses (no trials) that wait to be settled, with what stands of their marks: the least certain first, those
--- whose marks are still being worked out last, and how many there are in all. Found first, and only then their texts.
--- What the person is to mark a second time unseen is left out.
-SELECT s.id, s.learner_id, p.name AS learner, s.attempt, s.state, s.handed_in_at, s.released_at, v.card_id, s.title,
-  s.standing, l.words AS asked, c.course_id, first.in_all,
+-- name: to_settle(course_id, person_id, most)
+-- Sittings of a course (no trials) that wait to be settled, with what stands of their marks: the least certain first, those
+-- whose marks are still being worked out last. Found first, and only then their texts. What the person is to mark a second
+-- time unseen is left out. Joined as written: another order is not found any sooner.
+SELECT STRAIGHT_JOIN s.id, p.name AS learner, s.attempt, s.handed_in_at, first.card_id, s.title, s.standing,
+  l.words AS asked,
   EXISTS (SELECT 1 FROM sitting_likeness k WHERE k.sitting_id = s.id)
     OR EXISTS (SELECT 1 FROM sitting_likeness k WHERE k.other_id = s.id) AS alike
+FROM (SELECT s.id, v.card_id, COALESCE(JSON_VALUE(s.standing, '$.certainty') + 0.0, 2.0) AS certainty
+  FROM card c JOIN card_version v ON v.card_id = c.id JOIN sitting s ON s.card_version_id = v.id
+  WHERE c.course_id = :course_id AND s.trial = FALSE AND s.state = 'handed_in'
+    AND NOT EXISTS (SELECT 1 FROM second_mark m
+      WHERE m.sitting_id = s.id AND m.marker_id = :person_id AND m.done_at IS NULL)
+  ORDER BY certainty, s.handed_in_at, s.id LIMIT :most) first
+JOIN sitting s ON s.id = first.id JOIN person p ON p.id = s.learner_id
+LEFT JOIN second_look l ON l.sitting_id = s.id AND l.answered_at IS NULL
+ORDER BY first.certainty, s.handed_in_at, s.id;
+
+-- name: first_to_settle(course_ids, person_id, most)
+-- The first of the same in several courses, with the little that a list of them tells, and how many there are in all.
+SELECT STRAIGHT_JOIN s.id, p.name AS learner, s.attempt, s.handed_in_at, s.title, s.standing, first.in_all
 FROM (SELECT s.id, COUNT(*) OVER () AS in_all, COALESCE(JSON_VALUE(s.standing, '$.certainty') + 0.0, 2.0) AS certainty
   FROM card c JOIN card_version v ON v.card_id = c.id JOIN sitting s ON s.card_version_id = v.id
   WHERE c.course_id IN :course_ids AND s.trial = FALSE AND s.state = 'handed_in'
     AND NOT EXISTS (SELECT 1 FROM second_mark m
       WHERE m.sitting_id = s.id AND m.marker_id = :person_id AND m.done_at IS NULL)
   ORDER BY certainty, s.handed_in_at, s.id LIMIT :most) first
-JOIN sitting s ON s.id = first.id JOIN card_version v ON v.id = s.card_version_id JOIN card c ON c.id = v.card_id
-JOIN person p ON p.id = s.learner_id
-LEFT JOIN second_look l ON l.sitting_id = s.id AND l.answered_at IS NULL
+JOIN sitting s ON s.id = first.id JOIN person p ON p.id = s.learner_id
 ORDER BY first.certainty, s.handed_in_at, s.id;
 
 -- name: settled(course_id, person_id, most)
 -- The last sittings of a course that were released, the latest first; found first, and only then their texts.
-SELECT s.id, s.learner_id, p.name AS learner, s.attempt, s.state, s.handed_in_at, s.released_at, v.card_id, s.title,
-  s.standing, l.words AS asked, c.course_id,
+SELECT STRAIGHT_JOIN s.id, p.name AS learner, s.attempt, s.handed_in_at, s.released_at, last.card_id, s.title,
+  s.standing, l.words AS asked,
   EXISTS (SELECT 1 FROM sitting_likeness k WHERE k.sitting_id = s.id)
     OR EXISTS (SELECT 1 FROM sitting_likeness k WHERE k.other_id = s.id) AS alike
-FROM (SELECT s.id FROM card c JOIN card_version v ON v.card_id = c.id JOIN sitting s ON s.card_version_id = v.id
+FROM (SELECT s.id, v.card_id
+  FROM card c JOIN card_version v ON v.card_id = c.id JOIN sitting s ON s.card_version_id = v.id
   WHERE c.course_id = :course_id AND s.trial = FALSE AND s.practice = FALSE AND s.state = 'released'
     AND NOT EXISTS (SELECT 1 FROM second_mark m
     WHERE m.sitting_id = s.id AND m.marker_id = :person_id AND m.done_at IS NULL)
   ORDER BY s.released_at DESC, s.id DESC LIMIT :most) last
-JOIN sitting s ON s.id = last.id JOIN card_version v ON v.id = s.card_version_id JOIN card c ON c.id = v.card_id
-JOIN person p ON p.id = s.learner_id
+JOIN sitting s ON s.id = last.id JOIN person p ON p.id = s.learner_id
 LEFT JOIN second_look l ON l.sitting_id = s.id AND l.answered_at IS NULL;
 
 -- name: released(course_ids)
