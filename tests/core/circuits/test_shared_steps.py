@@ -59,6 +59,21 @@ class Levels(unittest.TestCase):
         within = np.mean([abs(d.value - 2.0) <= 1.96 * d.uncertainty for d in drawn])
         self.assertGreaterEqual(within, 0.9)
 
+    def test_nor_do_coarse_codes_move_it(self):
+        """Medians of a few codes jump by whole ones: the largest of them is no rival of its neighbours' level."""
+        step = 0.02
+        for level in (1.634, 1.640, 1.646):
+            drawn = [
+                extremes.extreme_of(
+                    step * np.round(np.random.default_rng(k).normal(level, 0.6 * step, 5000) / step),
+                    0.0005,
+                    0.020,
+                    largest=True,
+                ).value
+                for k in range(20)
+            ]
+            self.assertAlmostEqual(float(np.median(drawn)), level, delta=0.2 * step)
+
 
 class Grids(unittest.TestCase):
     def test_times_of_a_grid_and_back(self):

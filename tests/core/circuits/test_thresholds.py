@@ -7,6 +7,7 @@ import numpy as np
 from tests.support.courses import captured, codes, course
 from tracebench.core.answer import Phase
 from tracebench.core.circuits import measure
+from tracebench.core.measure.levels import rest_of
 
 RATE = 1000
 
@@ -80,16 +81,27 @@ class Findings(unittest.TestCase):
 
 class Levels(unittest.TestCase):
     def test_a_tenth_at_either_end_of_a_phase_is_not_its_level(self):
-        # A ramp of 0.2 V between ends that lie higher for 13 % of the phase each: with a tenth off, 0.74 of the phase
-        # is ramp, and the median of what is left lies 0.4 / 0.74 of the way up it.
+        # A slow swing |sin| of two humps: its middle half holds all angles from 0 to 90 degrees, its outer quarters,
+        # less a tenth at either end, those from 36 on. Half of them lie under 54 degrees; with nothing off, under 45.
         rate, seconds = 1000, 20
         t = np.arange(30 * rate) / rate - 5
-        inside = (t >= 0.13 * seconds) & (t < 0.87 * seconds)
-        ramp = 1.2 + 0.2 * (t / seconds - 0.13) / 0.74
-        signal = np.where(inside, ramp, 1.6) + np.random.default_rng(5).normal(0, 0.001, t.size)
+        swing = 1.2 + 0.2 * np.abs(np.sin(2 * np.pi * t / seconds))
+        signal = swing + np.random.default_rng(5).normal(0, 0.001, t.size)
         told = [Phase("idle", 5.0, 25.0)]
         found = measure(captured("manifold-pressure", rate, signal=signal), "manifold-pressure", told)
-        self.assertAlmostEqual(found.reading("idle_v").value, 1.2 + 0.2 * 0.4 / 0.74, delta=0.003)
+        self.assertAlmostEqual(found.reading("idle_v").value, 1.2 + 0.2 * np.sin(np.radians(54)), delta=0.003)
+
+    def test_an_end_on_which_a_rest_still_moves_is_not_its_level(self):
+        """A rest of a second between movements that set off and stop as a fifth power of time does (from memory)."""
+        rate = 2000
+        s = np.clip((np.arange(7 * rate) / rate - 1.0) / 4.0, 0, 1)
+        moved = s**3 * (10 - 15 * s + 6 * s * s)
+        rest = rest_of((0.6 + 3.5 * moved)[: round(1.9 * rate)])
+        # 0.9 s of the movement are in it, at whose end it is 0.33 V up.
+        self.assertLess(float(np.ptp(rest)), 0.004)
+        self.assertGreater(rest.size, 0.3 * rate)
+        hum = np.sin(2 * np.pi * 3.3 * np.arange(2 * rate) / rate)
+        self.assertEqual(rest_of(hum).size, hum.size)
 
     def test_drift_that_white_noise_does_not_explain_counts_as_doubt(self):
         # A hum of 0.1 V of which each stretch holds two periods and a quarter: its mean is off by up to 0.007 V.

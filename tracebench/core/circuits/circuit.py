@@ -30,6 +30,8 @@ class Exam:
     """What its magnitude reaches when it works: a power of ten outside is a factor, and read corrected."""
     steady: bool = False
     """Its size is that of a level; else of a movement, and a lane that does not move has no size."""
+    repeats: int = 0
+    """So often it rises through its middle before it is far too small by a factor: of what can lie low by itself."""
     feature: tuple[str, float] | None = None
     """The shortest thing that must be seen on it, in words, and its seconds: ten samples must lie across it."""
     clip_s: float | None = None

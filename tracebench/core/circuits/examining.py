@@ -33,7 +33,7 @@ def _put_right(kind: Circuit, work: Work) -> None:
         exam = lane.exam
         if exam.size is None or (not exam.steady and setup.is_flat(work.samples(lane.name), 0.0)):
             continue
-        setup.put_scale_right(work, lane.name, *exam.size, moving=not exam.steady)
+        setup.put_scale_right(work, lane.name, *exam.size, moving=not exam.steady, repeats=exam.repeats)
 
 
 def _look_at(kind: Circuit, work: Work) -> None:

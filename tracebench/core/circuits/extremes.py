@@ -10,8 +10,7 @@ import numpy as np
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.transitions import Transition
 from tracebench.core.robust.codes import resolution
-from tracebench.core.robust.noise import noise_between, sample_noise
-from tracebench.core.robust.series import block_medians
+from tracebench.core.robust.noise import grouped_medians, noise_between, sample_noise
 from tracebench.core.samples import Samples
 
 _QUANTILE = NormalDist().inv_cdf
@@ -35,10 +34,10 @@ def extreme_of(
     approximation), N those medians that noise could have made the largest; that is taken off.
     """
     block = max(1, round(width_s / interval_s))
-    medians = block_medians(samples, block)
+    step = resolution(samples) if code is None else code
+    medians = grouped_medians(samples, block, step)
     at = int(np.argmax(medians) if largest else np.argmin(medians))
     value = float(medians[at])
-    step = resolution(samples) if code is None else code
     own = sample_noise(samples, step) * (1.2533 / np.sqrt(block) if block > 2 else 1.0)
     own = noise_between(medians, own) if block > 2 else own
     excess, doubt = excess_of_largest(own, int(np.sum(np.abs(medians - value) <= 3 * own)))

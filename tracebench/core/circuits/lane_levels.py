@@ -7,7 +7,7 @@ import numpy as np
 from tracebench.core.answer import Phase
 from tracebench.core.circuits.thinning import thin
 from tracebench.core.circuits.work import TRIM, Span, Work, inner
-from tracebench.core.measure.levels import Level, level_of
+from tracebench.core.measure.levels import Level, level_of, rest_of
 from tracebench.core.robust.median import median
 from tracebench.core.samples import Samples
 
@@ -15,7 +15,7 @@ from tracebench.core.samples import Samples
 def level_in(work: Work, lane: str, span_s: Span, trim: float = TRIM) -> Level:
     """Level of a lane in a span, its ends trimmed."""
     start, stop = work.indices(span_s, trim)
-    return level_of(work.samples(lane)[start:stop], work.code(lane))
+    return level_of(rest_of(work.samples(lane)[start:stop], work.code(lane)), work.code(lane))
 
 
 def read_level(

@@ -13,6 +13,7 @@ from tracebench.core.circuits.threshold import Count, Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.envelope import BASE_FACTOR, STEP_FACTOR, envelope
 from tracebench.core.errors import BadOption
+from tracebench.core.measure.edges import find_edges, swing_thresholds
 from tracebench.core.robust.codes import distinct_levels, resolution
 from tracebench.core.robust.median import percentile, percentile_span, percentiles
 from tracebench.core.robust.noise import ENOUGH, fast_noise, robust_sigma, runs_of
@@ -82,11 +83,13 @@ def wrong_factor(size: float, least: float, most: float) -> float | None:
     return next((factor for factor in FACTORS if least <= size / factor <= most), None)
 
 
-def put_scale_right(work: Work, name: str, top_at_least: float, top_at_most: float, moving: bool = True) -> None:
+def put_scale_right(
+    work: Work, name: str, top_at_least: float, top_at_most: float, moving: bool = True, repeats: int = 0
+) -> None:
     """A lane off by a power of ten is read corrected, with the finding; others stay as they are.
 
-    A `moving` lane that is far too small must move by half its size, and a steady one must be quiet for its size:
-    a dead lane's offset and noise are no signal in thousandths.
+    A `moving` lane that is far too small must move by half its size, and rise through its middle so often as it
+    `repeats`; a steady one must be quiet for its size: a dead lane's offset and noise are no signal in thousandths.
     """
     lane = work.capture.lanes.get(name)
     factor = scale_factor(lane, top_at_least, top_at_most) if lane is not None else None
@@ -101,6 +104,8 @@ def put_scale_right(work: Work, name: str, top_at_least: float, top_at_most: flo
     if moving and factor < 1:
         low, high = percentiles(lane.samples[:: max(1, lane.samples.size // ENOUGH)], 1.0, 99.0)
         if high - low < max(0.5 * max(abs(high), abs(low)), 8 * resolution(lane.samples)):
+            return
+        if repeats and find_edges(lane.samples, *swing_thresholds(lane.samples, 0.3)).rising.size < repeats:
             return
     text = f"the {name} is {factor:g} times what it can be: probe or clamp factor; read divided by {factor:g}"
     work.setup("scale_suspect", text, name)

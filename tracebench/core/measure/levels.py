@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 
@@ -18,6 +19,15 @@ from tracebench.core.robust.noise import (
 from tracebench.core.samples import Samples
 
 _BLOCKS = 16
+
+_LOOKS = 3
+"""So often the ends of a rest are taken off: it keeps an eighth at least."""
+
+_LOOKED_AT = 8192
+"""Samples, taken evenly, that show where a rest ends."""
+
+_OFF = 4.0
+"""Deviations of eight medians from which another is no longer one of them."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,6 +64,32 @@ def _mode(samples: Samples, edges: Samples, peak: int) -> float:
 def _share_of_code(step: float, sigma: float) -> float:
     """Part of normal samples that fall into the code in their middle, its place in it being anywhere."""
     return step / (np.sqrt(2 * np.pi) * sigma) if sigma > step else 0.0
+
+
+def rest_of(samples: Samples, code: float = 0.0) -> Samples:
+    """A stretch without the ends on which it still, or already, moves; its middle at least.
+
+    A hand sets off and stops so gently that no phase's border lies where it does. A sixteenth at an end belongs to the
+    movement where its median lies off that of the middle half by more than noise, or hum there, would take it; what is
+    left is looked at again.
+    """
+    step = max(resolution(samples), code) if samples.size else 0.0
+    ends = _BLOCKS // 4
+    for _ in range(_LOOKS):
+        if samples.size < 4 * _BLOCKS:
+            break
+        borders = np.linspace(0, samples.size, _BLOCKS + 1).astype(np.int64)
+        stride = max(1, samples.size // _LOOKED_AT)
+        middles = np.array([grouped_median(samples[a:b:stride], step) for a, b in pairwise(borders)])
+        inner = middles[ends:-ends]
+        # A code that noise does not stir counts whole.
+        off = np.abs(middles - np.median(inner)) > _OFF * float(np.std(inner, ddof=1)) + 0.25 * step
+        first = next((k for k in range(ends, 0, -1) if off[k - 1]), 0)
+        last = next((k for k in range(_BLOCKS - ends, _BLOCKS) if off[k]), _BLOCKS)
+        if last - first == _BLOCKS:
+            break
+        samples = samples[borders[first] : borders[last]]
+    return samples
 
 
 def level_of(samples: Samples, code: float = 0.0) -> Level:

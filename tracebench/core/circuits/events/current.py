@@ -32,6 +32,11 @@ _START_HIGH = Threshold(
     0.15, "", "Part of the peak up to which a rise is straight enough to be carried back to its beginning"
 )
 _EDGE = Threshold(0.05, "", "Part of the peak that lies between a release and the rest")
+SLOW_START = Threshold(
+    1.5,
+    "",
+    "A fall takes from 90 to 70 % of its top at most this part of what it takes to 45: lines 0.8, cosines 1.0",
+)
 RINGING = Threshold(
     0.85, "", "How far a ring on a rise moves its beginning, in the time that the rise takes for the ring's own scatter"
 )
@@ -273,15 +278,14 @@ def _release(samples: Samples, level: float, sigma: float, a: int, b: int, narro
     nine, seven = (_last_over(fall, share * top) for share in (0.9, 0.7))
     if nine is None or seven is None or seven <= nine:
         return top, float(begin + (nine or 0)), 0.5
+    lower = _last_over(fall, 0.45 * top)
     rippled = np.flatnonzero(fall[: int(nine)] < 0.9 * top - 4 * sigma).size > 0
-    if rippled:
+    if lower is not None and lower > seven and (rippled or seven - nine > SLOW_START * (lower - seven) + 1):
         # A hold that ripples passes nine tenths at any time: what is below it, by an exponential from the top.
-        lower, upper = _last_over(fall, 0.45 * top), _last_over(fall, 0.7 * top)
-        if lower is not None and upper is not None and lower > upper:
-            tau = (lower - upper) / np.log(0.7 / 0.45)
-            level = _level_before(fall, upper - tau)
-            release = upper - tau * float(np.log(max(level, 0.71 * top) / (0.7 * top)))
-            return top, begin + release, float(np.hypot(0.5, 0.1 * tau))
+        tau = (lower - seven) / np.log(0.7 / 0.45)
+        level = _level_before(fall, seven - tau)
+        release = seven - tau * float(np.log(max(level, 0.71 * top) / (0.7 * top)))
+        return top, begin + release, float(np.hypot(0.5, 0.1 * tau))
     # The straight beginning of the fall, carried back to the top.
     release = nine - 0.5 * (seven - nine)
     # Of a fall of many samples each lies on it; an edge of one or two lies anywhere between them.

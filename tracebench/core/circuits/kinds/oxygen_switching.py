@@ -23,7 +23,7 @@ from tracebench.core.circuits.circuit import (
 )
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.thinning import Grid
-from tracebench.core.circuits.threshold import Threshold
+from tracebench.core.circuits.threshold import Count, Threshold
 from tracebench.core.circuits.work import Span, Work, inner
 from tracebench.core.measure.edges import Edges, find_edges
 from tracebench.core.measure.levels import level_of
@@ -58,6 +58,8 @@ HELD_V = Threshold(0.04, "V", "A level is held where it stays this near to its h
 SWING_V = Threshold(
     0.7, "V", "From lean to rich and back, about: how far round a level the samples belong to its crossing"
 )
+
+SWITCHES = Count(4, "changes", "A lane in thousandths still switches; one that lies low is lean (from memory)")
 
 
 def measure(work: Work) -> Work:
@@ -324,7 +326,14 @@ CIRCUIT = Circuit(
             "V",
             True,
             (-0.2, 1.2),
-            Exam(upright=True, size=(0.5, 1.1), feature=("a transition of 100 ms", 0.100), clip_s=0.05, code=0.05),
+            Exam(
+                upright=True,
+                size=(0.5, 1.1),
+                repeats=SWITCHES,
+                feature=("a transition of 100 ms", 0.100),
+                clip_s=0.05,
+                code=0.05,
+            ),
         ),
         LaneSpec("throttle", "Throttle", "signal", "V", False, (0.2, 5.0)),
         LaneSpec("airflow", "Airflow", "signal", "V", False, (0.0, 5.0)),

@@ -192,13 +192,11 @@ def _damaged(work: Work, samples: Samples, wheel: Wheel, away: np.ndarray, hall:
             found.add(tooth)
             _report(work, wheel, tooth, f"stands {mean:+.0f} % off the even spacing", float(mean), "%")
     if not hall:
-        sizes = heights(samples, wheel.at)
         beside_gap = np.concatenate([wheel.ratio > GAP_FREE, [True]]) | np.concatenate([[True], wheel.ratio > GAP_FREE])
-        sizes = np.where(beside_gap, np.nan, sizes)
-        places, medians, _ = _by_place(wheel, sizes)
+        read = [_in_turn(wheel, np.where(beside_gap, np.nan, sizes)) for sizes in _pairings(samples, wheel)]
+        # A sensor wired the other way round has each tooth's two crests in the other order.
+        places, medians, local = min(read, key=lambda one: float(np.nanmin(one[1] / one[2], initial=1.0)))
         usual = float(np.nanmedian(medians)) if medians.size else 0.0
-        # Beside its neighbours, as a wheel that runs out has small teeth of its own.
-        local = running_median(medians, 9) if medians.size > 9 else medians
         for place, size, beside in zip(places, medians, local, strict=True):
             near = not wheel.even and (place == 0 or place == places.max())
             if usual and size < DAMAGED_AMPLITUDE * beside and not near and not any(abs(place - o) <= 2 for o in found):
@@ -217,6 +215,24 @@ def _damaged(work: Work, samples: Samples, wheel: Wheel, away: np.ndarray, hall:
             found.add(place)
             _report(work, wheel, place, "is followed by a tooth that is gone", float(times), "")
     return found
+
+
+def _pairings(samples: Samples, wheel: Wheel) -> list[Samples]:
+    """Heights of teeth, shape (n,): about their own crossing and, where no gap tells the sense, before the next one."""
+    about = [heights(samples, wheel.at)]
+    if wheel.even:
+        before_next = amplitudes(samples, wheel.at)
+        if before_next.size == wheel.at.size - 1:
+            about.append(np.append(before_next, np.nan))
+    return about
+
+
+def _in_turn(wheel: Wheel, sizes: Samples) -> tuple[Samples, Samples, Samples]:
+    """Places in the turn, the median height at each, and that of its neighbours: a wheel that runs out has small teeth
+    of its own.
+    """
+    places, medians, _ = _by_place(wheel, sizes)
+    return places, medians, running_median(medians, 9) if medians.size > 9 else medians
 
 
 def _report(work: Work, wheel: Wheel, place: int, what: str, value: float, unit: str) -> None:

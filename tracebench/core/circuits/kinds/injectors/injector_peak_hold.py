@@ -82,15 +82,16 @@ def _parts(current: Current, shape: Shape) -> Parts | None:
         return None
     rise = current.samples[begin:end] - current.rest.level
     smooth = running_mean(rise, max(1, rise.size // 150))
-    # The hold is what the later half of the pulse rests at; its ripple is taken out by the mean of what is near it.
-    later = rise[rise.size // 2 :]
+    first = int(np.argmax(smooth[: max(3, int(0.6 * rise.size))]))
+    # The hold is what the later half of the pulse, and of what follows its peak, rests at; its ripple is taken out by
+    # the mean of what is near it.
+    later = rise[max(rise.size, first + rise.size) // 2 :]
     hold = median(later)
     settled = running_median(smooth, max(3, rise.size // 20))
     near = np.abs(settled - hold) < 0.2 * hold + 3 * current.rest.sigma
-    first = int(np.argmax(smooth[: max(3, int(0.6 * rise.size))]))
     held = float(near[first:].mean()) if near[first:].size else 0.0
-    triangle = float(np.argmax(smooth)) > 0.85 * smooth.size and median(later) < 0.85 * float(smooth.max())
-    if triangle:
+    late = np.argmax(smooth) > 0.85 * smooth.size
+    if late and median(rise[rise.size // 2 :]) < 0.85 * float(smooth.max()):
         # Released as soon as it has peaked.
         return _boosted(current, rise, int(np.argmax(smooth)), begin - shape.start, None)
     if float(smooth[first]) < 1.15 * hold:

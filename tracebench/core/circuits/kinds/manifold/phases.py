@@ -15,6 +15,7 @@ from tracebench.core.robust.series import joined, runs
 
 LEAST_SWING_V = Threshold(0.6, "V", "From idle to a snap or key-on an engine that breathes moves by more (from memory)")
 LONGEST_OVERRUN_S = Threshold(4.0, "s", "An overrun after a snap in the workshop is over within this (from memory)")
+SAME_V = Threshold(0.1, "V", "Two rests at idle lie no further apart; an overrun's lies lower (from memory)")
 _REST_S = Threshold(0.4, "s", "A level held for this long is a state")
 
 
@@ -31,7 +32,7 @@ def find(grid: Grid, throttle: Grid | None) -> Found:
     rests = find_plateaus(v, grid.interval_s, 0.12, _REST_S)
     if high - low < LEAST_SWING_V:
         return _without_swing(grid, throttle, rests)
-    middle = low + 0.5 * (high - low)
+    middle = _under_snaps(rests, low, high)
     tops = joined(runs(v > middle), round(0.05 / grid.interval_s))
     out: list[Phase] = []
     first = 0
@@ -46,6 +47,14 @@ def find(grid: Grid, throttle: Grid | None) -> Found:
     snaps = tops if throttle is None else _with_throttle(tops, throttle, grid)
     _snaps(grid, snaps, idle, out, throttle)
     return Found(sorted(out, key=lambda p: p.from_s), idle.level)
+
+
+def _under_snaps(rests: list[Plateau], low: float, high: float) -> float:
+    """What a snap rises over: half the swing, or half-way from an idle that lies over that itself."""
+    middle = low + 0.5 * (high - low)
+    under = [p for p in rests if p.level < high - LEAST_SWING_V]
+    idle = max(under, key=lambda p: p.stop - p.start, default=None)
+    return middle if idle is None or idle.level < middle else 0.5 * (idle.level + high)
 
 
 def _without_swing(grid: Grid, throttle: Grid | None, rests: list[Plateau]) -> Found:
@@ -90,7 +99,7 @@ def _idle_rest(rests: list[Plateau], first: int, middle: float, grid: Grid) -> P
         return None
     longest = max(low, key=lambda p: p.stop - p.start)
     before_any = [p for p in low if p.start <= longest.start and (p.stop - p.start) * grid.interval_s >= 1.0]
-    return before_any[0] if before_any and before_any[0].level >= longest.level else longest
+    return before_any[0] if before_any and before_any[0].level >= longest.level - SAME_V else longest
 
 
 def _crank(grid: Grid, first: int, idle: Plateau, out: list[Phase]) -> None:

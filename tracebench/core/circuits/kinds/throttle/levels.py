@@ -8,11 +8,12 @@ from tracebench.core.answer import Phase
 from tracebench.core.circuits.kinds.throttle.work import Sweep
 from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import TRIM, inner
-from tracebench.core.measure.levels import Level, level_of
+from tracebench.core.measure.levels import Level, level_of, rest_of
 from tracebench.core.measure.sweeps import Rest
 from tracebench.core.robust.codes import resolution
 from tracebench.core.robust.median import median
 from tracebench.core.robust.noise import PLENTY, detrended, grouped_median, robust_sigma
+from tracebench.core.samples import Samples
 
 Rests = list[tuple[Phase, Level]]
 
@@ -60,12 +61,16 @@ def read_levels(work: Sweep) -> tuple[Rests, Rests]:
 
 
 def _level(work: Sweep, phase: Phase) -> Level:
+    return level_of(_rest(work, phase), work.code("signal"))
+
+
+def _rest(work: Sweep, phase: Phase) -> Samples:
     start, stop = work.indices((phase.from_s, phase.to_s), TRIM)
-    return level_of(work.clean[start:stop], work.code("signal"))
+    return rest_of(work.clean[start:stop], work.code("signal"))
 
 
 def _closed(work: Sweep, closed: list[Phase]) -> None:
-    parts = [work.clean[slice(*work.indices((p.from_s, p.to_s), TRIM))] for p in closed]
+    parts = [_rest(work, p) for p in closed]
     longest = max(closed, key=lambda p: p.to_s - p.from_s)
     level = level_of(np.concatenate(parts), work.code("signal"))
     work.add("closed_v", level.value, "V", level.uncertainty, inner(longest), "signal")
