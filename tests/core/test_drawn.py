@@ -1,0 +1,36 @@
+"""One record of each kind of every circuit, drawn from formulas of neither core nor trainer, read as it was drawn."""
+
+import unittest
+
+from tests.outside.drawing import draw
+from tests.outside.drawn_pulses import KINDS as PULSES
+from tests.outside.drawn_sensors import KINDS as SENSORS
+from tracebench.core.circuits import CIRCUITS
+
+SEED = 41
+
+
+class Drawn(unittest.TestCase):
+    def check(self, makers):
+        seen = set()
+        for maker, kinds in makers.items():
+            for kind in kinds:
+                one = draw(maker, kind, SEED)
+                seen.add(one.circuit)
+                with self.subTest(circuit=one.circuit, kind=kind):
+                    self.assertEqual(one.wrong()[1], [])
+        return seen
+
+    def test_sensors_feeds_and_charging_are_read_called_and_found_as_drawn(self):
+        self.assertEqual(len(self.check(SENSORS)), len(SENSORS))
+
+    def test_injectors_and_ignition_are_read_called_and_found_as_drawn(self):
+        self.assertEqual(len(self.check(PULSES)), len(PULSES))
+
+    def test_every_circuit_is_drawn(self):
+        drawn = {draw(maker, "sound", SEED).circuit for maker in {**SENSORS, **PULSES}}
+        self.assertEqual(drawn, set(CIRCUITS))
+
+
+if __name__ == "__main__":
+    unittest.main()
