@@ -60,6 +60,14 @@ class Voltage(unittest.TestCase):
         self.assertEqual(of_wire(wire(rings=5)).because, ("tail_ringing",))
         self.assertEqual(of_wire(wire(rings=1)).call, "sound")  # CP: 0 to 1 rings are usual
 
+    def test_a_needle_that_seats_once_the_decay_is_over_still_shows_its_bump(self):
+        found = of_wire(wire(tau_ms=0.25, bump_ms=1.7))
+        self.assertEqual((found.call, codes(found)), ("sound", []))
+        self.assertAlmostEqual(found.reading("bump_ms").value, 1.7, delta=0.02)
+        self.assertEqual(found.reading("tail_rings_count").value, 0)
+        # A lone ring long after it is no needle.
+        self.assertEqual(of_wire(wire(tau_ms=0.25, bump_ms=None, rings=1)).because, ("no_bump",))
+
     def test_a_second_injector_is_compared(self):
         for mine, words in (
             (wire(rings=5), "rings 5 against 0"),

@@ -32,6 +32,7 @@ from tracebench.core.measure.hulls import against_course, bulge_over
 from tracebench.core.measure.pulse_train import mean_course
 from tracebench.core.robust.median import median
 from tracebench.core.robust.series import running_mean
+from tracebench.core.samples import Samples
 
 RING_V = Threshold(1.0, "V", "Ringing under this disturbs nobody (from memory)")
 RING_SIGMA = Threshold(
@@ -43,6 +44,11 @@ RING_SIGMA = Threshold(
 RINGS_ABNORMAL = Count(3, "rings", "Crests from which ringing after the kick is no settling (from memory)")
 OFTEN = Threshold(0.3, "", "Part of the pulses that must show a bump before it is read pulse by pulse")
 
+LATEST_BUMP_S = Threshold(
+    0.002,
+    "s",
+    "A needle seats within this of the release (common practice, no published source); later rings are rings",
+)
 LEAST_BUMP = Threshold(0.012, "", "Part of the kick over the supply from which a bump is a needle's (from memory)")
 
 
@@ -86,29 +92,58 @@ def _tail(wire: Wire, k: int, interval_s: float) -> Tail:
     top, at, flat, _ = kick
     _, stop = wire.after(k)
     rest = wire.samples[at + flat : stop] - wire.supply
-    near = np.flatnonzero(rest <= max(0.6, 0.01 * (top - wire.supply), 4 * wire.sigma))
-    back = at + flat + (int(near[0]) if near.size else rest.size)
+    near = max(0.6, 0.01 * (top - wire.supply), 4 * wire.sigma)
     width = max(1, round(8e-6 / interval_s))
-    bump = None
-    decay = running_mean(wire.samples[at + flat : back] - wire.supply, width)
+    first = np.flatnonzero(rest <= near)
+    back = at + flat + (int(first[0]) if first.size else rest.size)
+    bump = _bump(wire, k, at + flat, back, top, width)
+    rings = _rings(wire, back, min(stop, back + 8 * max(back - at, 20)), width)
+    if bump is None and rings == 1:
+        # A needle that seats late lifts the wire from the supply, once.
+        later = at + flat + _next_back(running_mean(rest, width), back - at - flat, near)
+        bump = _bump(wire, k, at + flat, later, top, width)
+        if bump is not None and bump[0] * interval_s > LATEST_BUMP_S:
+            bump = None
+        if bump is not None:
+            back, rings = later, _rings(wire, later, min(stop, later + 8 * max(later - at, 20)), width)
+    return Tail(kick, back, bump, rings)
+
+
+def _next_back(rest: Samples, back: int, near: float) -> int:
+    """Where what rises over the supply once more behind `back` is `near` it again."""
+    over = np.flatnonzero(rest[back:] > RING_V)
+    if over.size == 0:
+        return back
+    crest = back + int(over[0])
+    again = np.flatnonzero(rest[crest:] <= near)
+    return crest + int(again[0]) if again.size else int(rest.size)
+
+
+def _bump(wire: Wire, k: int, begin: int, back: int, top: float, width: int) -> tuple[float, float, float] | None:
+    """The bump in the decay from `begin` to `back`: samples from the release, size and uncertainty of its place."""
+    decay = running_mean(wire.samples[begin:back] - wire.supply, width) if back > begin else np.empty(0)
     # The bend from a flat clamp into the decay is no bump: the hull begins where the decay has left it.
     begun = np.flatnonzero(decay < 0.85 * (top - wire.supply))
-    if begun.size and decay.size - begun[0] > 12:
-        part = decay[int(begun[0]) :]
-        found = bulge_over(part)
-        if found is not None:
-            found = against_course(part, found)
-            least = max(5 * wire.sigma / np.sqrt(width), LEAST_BUMP * (top - wire.supply))
-            if found.size > least:
-                gap = found.right - found.left
-                stirred = float(np.hypot(wire.sigma, wire.code / np.sqrt(12.0)))
-                doubt = max(0.5, float(np.hypot(0.58 * gap * stirred / found.size, 0.0165 * gap)))
-                bump = (at + flat + int(begun[0]) + found.at - wire.rise[k], found.size, doubt)
-    after = wire.samples[back : min(stop, back + 8 * max(back - at, 20))] - wire.supply
-    smooth = running_mean(after, width)
+    if begun.size == 0 or decay.size - begun[0] <= 12:
+        return None
+    part = decay[int(begun[0]) :]
+    found = bulge_over(part)
+    if found is None:
+        return None
+    found = against_course(part, found)
+    if found.size <= max(5 * wire.sigma / np.sqrt(width), LEAST_BUMP * (top - wire.supply)):
+        return None
+    gap = found.right - found.left
+    stirred = float(np.hypot(wire.sigma, wire.code / np.sqrt(12.0)))
+    doubt = max(0.5, float(np.hypot(0.58 * gap * stirred / found.size, 0.0165 * gap)))
+    return begin + int(begun[0]) + found.at - wire.rise[k], found.size, doubt
+
+
+def _rings(wire: Wire, back: int, stop: int, width: int) -> int:
+    """Swings over the supply once the decay is back at it."""
+    smooth = running_mean(wire.samples[back:stop] - wire.supply, width)
     noise = wire.sigma / np.sqrt(width)
-    rings = int(crests(smooth, max(RING_V, RING_SIGMA * noise), max(0.5 * RING_V, 2 * RING_SIGMA * noise)).size)
-    return Tail(kick, back, bump, rings)
+    return int(crests(smooth, max(RING_V, RING_SIGMA * noise), max(0.5 * RING_V, 2 * RING_SIGMA * noise)).size)
 
 
 def _tails(wire: Wire, interval_s: float) -> list[Tail]:
