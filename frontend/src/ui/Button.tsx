@@ -16,6 +16,10 @@ export const Button = styled(AriaButton)<{ $main?: boolean; $quiet?: boolean; $t
   &[data-hovered] {
     opacity: 0.85;
   }
+  &[aria-pressed='true'] {
+    border-color: ${(p) => p.theme.colour.ink};
+    background: ${(p) => (p.$main ? p.theme.colour.ink : p.theme.colour.pick)};
+  }
   &[data-disabled] {
     opacity: 0.45;
     cursor: default;

@@ -41,6 +41,7 @@ export function Chosen({
   })
   const drafts = items.filter((item) => item.state === 'draft')
   const standing = items.filter((item) => item.state !== 'retired')
+  const comparable = items.length > 1 && items.length < 5 && new Set(items.map((i) => i.circuit)).size === 1
   const ids = items.map((item) => item.id).join(',')
   return (
     <Bar role="region" aria-label="Selected references">
@@ -51,18 +52,19 @@ export function Chosen({
           isDisabled={drafts.length === 0 || each.isPending}
           onPress={() => each.mutate({ of: drafts, act: publishReference })}
         >
-          Publish {drafts.length} {drafts.length === 1 ? 'draft' : 'drafts'}
+          {drafts.length === 0
+            ? 'Publish drafts'
+            : drafts.length === 1
+              ? 'Publish 1 draft'
+              : `Publish ${drafts.length} drafts`}
         </Button>
         <Button
           isDisabled={standing.length === 0 || each.isPending}
           onPress={() => each.mutate({ of: standing, act: retireReference })}
         >
-          Retire {standing.length}
+          {standing.length === 0 ? 'Retire' : `Retire ${standing.length}`}
         </Button>
-        <Button
-          isDisabled={items.length < 2 || items.length > 4 || new Set(items.map((i) => i.circuit)).size > 1}
-          onPress={() => void go(`/shelf/compare?ids=${ids}`)}
-        >
+        <Button isDisabled={!comparable} onPress={() => void go(`/shelf/compare?ids=${ids}`)}>
           Compare
         </Button>
         <Button
@@ -74,6 +76,7 @@ export function Chosen({
         <Button $quiet onPress={onDone}>
           Done
         </Button>
+        {items.length > 1 && !comparable && <Muted>To compare, select two to four of one circuit.</Muted>}
       </Row>
       <Row>
         <Text hidden placeholder label="Name of a collection" value={name} onChange={setName} />
@@ -103,6 +106,8 @@ const Bar = styled.div`
   position: sticky;
   top: 6px;
   z-index: 2;
+  display: grid;
+  gap: 8px;
   margin-bottom: 10px;
   padding: 8px 14px;
   background: ${(p) => p.theme.colour.sheet};

@@ -40,6 +40,10 @@ export function ShelfPage() {
     collection: any(collection),
   }
   const { data, error, hasNextPage, isFetchingNextPage, fetchNextPage } = useInfiniteQuery(shelfQuery(wanted))
+  const all = () => {
+    setWords('')
+    for (const set of [setState, setCall, setCircuit, setCollection]) set('any')
+  }
   const items = data?.pages.flatMap((page) => page.items) ?? []
   const total = data?.pages[0]?.total
   const filtered = Object.values(wanted).some(Boolean)
@@ -95,7 +99,7 @@ export function ShelfPage() {
           />
         )}
         <Button aria-pressed={dense} onPress={() => setDense(!dense)}>
-          {dense ? 'Tiles' : 'Rows'}
+          Rows
         </Button>
         <Button aria-pressed={chosen !== null} onPress={() => setChosen(chosen ? null : new Set())}>
           Select
@@ -113,6 +117,7 @@ export function ShelfPage() {
               ? 'Nothing on the shelf fits these words and filters.'
               : 'References of known-good and faulty parts stand here.'}
           </p>
+          {filtered && <Button onPress={all}>Show the whole shelf</Button>}
           {!filtered && (
             <Row style={{ justifyContent: 'center' }}>
               <Button $main onPress={() => void go('/shelf/bring-in')}>
@@ -208,6 +213,7 @@ interface ItemProps {
 
 function Item({ item, dense, role, chosen, onChoose }: ItemProps) {
   const { provenance } = item
+  const tags = item.tags === 1 ? '1 tag' : `${item.tags} tags`
   const vehicle = [provenance.vehicle, provenance.engine].filter(Boolean).join(' · ') || 'vehicle not noted'
   return (
     <Card
@@ -232,11 +238,10 @@ function Item({ item, dense, role, chosen, onChoose }: ItemProps) {
       <Told $dense={dense}>
         <b title={item.title}>{item.title}</b>
         <Muted>{[vehicle, dense && provenance.conditions].filter(Boolean).join(' · ')}</Muted>
-        {!dense && <Muted>{provenance.conditions}</Muted>}
+        {!dense && <Muted>{[provenance.conditions, tags].filter(Boolean).join(' · ')}</Muted>}
         <Row $gap={6}>
           {item.call && <CallBadge call={item.call as Call} />}
           <Stage stage={item.state} version={item.version} />
-          {!dense && <Muted>{item.tags === 1 ? '1 tag' : `${item.tags} tags`}</Muted>}
         </Row>
       </Told>
     </Card>
