@@ -33,6 +33,9 @@ class StateLevels(unittest.TestCase):
 class GroupedMedian(unittest.TestCase):
     def test_equal_samples_give_their_value(self):
         self.assertEqual(grouped_median(np.full(9, 1.25), 0.25), 1.25)
+        # A middle between two codes is exact, also where a file's text has rounded them.
+        for one, other in ((0.0195, 0.0293), (0.0293, 0.0391)):
+            self.assertAlmostEqual(grouped_median(np.array([one, other] * 8), 0.0098), (one + other) / 2, places=9)
 
     def test_textbook_example(self):
         # Grouped data with classes 1 wide centred on 1, 2, 3: counts 4, 10, 6. L + (n/2 - F) / f * w = 2.1.

@@ -7,11 +7,18 @@ from typing import NamedTuple
 
 import numpy as np
 
+from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.transitions import Transition
 from tracebench.core.robust.codes import resolution
-from tracebench.core.robust.noise import grouped_medians, noise_between, sample_noise
+from tracebench.core.robust.noise import ENOUGH, grouped_median, noise_between, sample_noise
+from tracebench.core.robust.series import block_medians
 from tracebench.core.samples import Samples
+
+CODED = Threshold(
+    2.0, "", "Steps of the recorder over a median's own noise from which medians of one level are one code or the next"
+)
+FEW = Threshold(0.25, "", "Of the medians on the two furthest codes, so few lie a code beyond the rest of their level")
 
 _QUANTILE = NormalDist().inv_cdf
 
@@ -35,15 +42,25 @@ def extreme_of(
     """
     block = max(1, round(width_s / interval_s))
     step = resolution(samples) if code is None else code
-    medians = grouped_medians(samples, block, step)
+    medians = block_medians(samples, block)
     at = int(np.argmax(medians) if largest else np.argmin(medians))
     value = float(medians[at])
+    here = min(at * block + block // 2, samples.size - 1)
     own = sample_noise(samples, step) * (1.2533 / np.sqrt(block) if block > 2 else 1.0)
+    if block > 2 and own > 0 and step > CODED * own:
+        # Medians of few codes are codes themselves: their scatter is no noise, and what has the largest is one level.
+        away = np.abs(medians[: samples.size // block] - value)
+        # A few that lie a code beyond the rest are of the same level.
+        few = np.sum(away < 0.25 * step) < FEW * np.sum(away < 1.25 * step)
+        rivals = np.flatnonzero(away < (1.25 if few else 0.25) * step)
+        pooled = samples[: samples.size // block * block].reshape(-1, block)[rivals] if rivals.size else samples[:0]
+        stride = max(1, pooled.size // ENOUGH)
+        value = grouped_median(pooled.ravel()[::stride], step) if pooled.size else value
+        return Extreme(value, here, float(np.hypot(own, step / np.sqrt(12))))
     own = noise_between(medians, own) if block > 2 else own
     excess, doubt = excess_of_largest(own, int(np.sum(np.abs(medians - value) <= 3 * own)))
     value -= excess if largest else -excess
-    doubt = float(np.hypot(doubt, step / np.sqrt(12)))
-    return Extreme(value, min(at * block + block // 2, samples.size - 1), doubt)
+    return Extreme(value, here, float(np.hypot(doubt, step / np.sqrt(12))))
 
 
 def excess_of_largest(sigma: float, rivals: int) -> tuple[float, float]:

@@ -6,7 +6,6 @@ import numpy as np
 
 from tracebench.core.robust.fits import line
 from tracebench.core.robust.median import median, percentile_span
-from tracebench.core.robust.series import block_medians
 from tracebench.core.samples import Samples
 
 _RUN = 1024
@@ -33,27 +32,13 @@ def grouped_median(samples: Samples, step: float) -> float:
     middle = median(samples)
     if step == 0:
         return middle
-    below = np.count_nonzero(samples < middle - 0.5 * step)
-    within = np.count_nonzero(np.abs(samples - middle) <= 0.5 * step)
+    # A quarter of a step tells a code from its neighbours, and from a middle that lies between two of them.
+    below = np.count_nonzero(samples < middle - 0.25 * step)
+    within = np.count_nonzero(np.abs(samples - middle) <= 0.25 * step)
     # With nearly all samples in one code the others are strays, not neighbours.
     if within == 0 or within > 0.9 * samples.size:
         return middle
     return middle - 0.5 * step + step * (samples.size / 2 - below) / within
-
-
-def grouped_medians(samples: Samples, block: int, step: float) -> Samples:
-    """The same of each run of `block` samples, shape (ceil(n / block),); a short last run keeps its plain median."""
-    found = block_medians(samples, block)
-    whole = samples.size // block
-    if step == 0 or block <= 2 or whole == 0:
-        return found
-    rows, middle = samples[: whole * block].reshape(whole, block), found[:whole, None]
-    below = np.count_nonzero(rows < middle - 0.5 * step, axis=1)
-    within = np.count_nonzero(np.abs(rows - middle) <= 0.5 * step, axis=1)
-    stirred = (within > 0) & (within <= 0.9 * block)
-    moved = step * ((block / 2 - below[stirred]) / within[stirred] - 0.5)
-    found[:whole][stirred] += moved
-    return found
 
 
 def robust_sigma(samples: Samples, step: float = 0.0) -> float:
