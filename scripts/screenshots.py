@@ -168,7 +168,7 @@ def main(wanted: list[str]) -> None:
             for name, (who, (width, height), view) in VIEWS.items():
                 if wanted and name not in wanted:
                     continue
-                context = browser.new_context(viewport={"width": width, "height": height})
+                context = browser.new_context(viewport={"width": width, "height": height}, service_workers="block")
                 person = Person(context, served.url, [])
                 if who:
                     person.sign_in(who, cast.PASSWORD)
