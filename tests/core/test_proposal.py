@@ -33,9 +33,9 @@ class Proposed(unittest.TestCase):
     def test_the_signal_alone_tells_most(self):
         wrong = [one.name for one, place in self.found if place > 0]
         far = [one.name for one, place in self.found if place > 2]
-        # One is a dead lane, one is flat, some look as much like another circuit as like their own.
-        self.assertLessEqual(len(wrong), 7, wrong)
-        self.assertLessEqual(len(far), 1, far)
+        # Two are dead lanes, one is flat, one never switches, some look as much like another circuit as like their own.
+        self.assertLessEqual(len(wrong), 9, wrong)
+        self.assertLessEqual(len(far), 2, far)
 
     def test_with_the_lanes_names_every_one_is_among_the_first_three(self):
         for one in (*CAPTURES, *WORKSHOP):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 
 import numpy as np
@@ -9,6 +10,17 @@ import numpy as np
 from tests.outside.drawing import EXACT, TIMES, Drawn, adc, axis, pick, within
 
 ORDER = {"cylinders": "4", "firing_order": "1-3-4-2"}
+FIRED = (1, 3, 4, 2)
+
+
+def in_order(length, cycle):
+    """Place in the firing order and instant of each firing, from 20 ms on."""
+    at = 0.02
+    for k in itertools.count():
+        if at >= length:
+            return
+        yield k % 4, at
+        at += cycle / 4
 
 
 def inj_i(t, feed, ohm, henry, on, pintle, dip, stuck=False, fall=3e-4):
@@ -179,11 +191,7 @@ def parade(rng, kind):
     y = np.zeros(t.size)
     s = np.zeros(t.size)
     bad = int(rng.integers(4))
-    order = (1, 3, 4, 2)
-    at = 0.02
-    k = 0
-    while at + 0.02 < length:
-        j = k % 4
+    for j, at in in_order(length - 0.02, cyc):
         a = int(max(0, (at - 0.001) * rate))
         b = int((at + 0.012) * rate)
         w = t[a:b] - at
@@ -201,8 +209,6 @@ def parade(rng, kind):
         y[a:b] += g
         if j == 0:
             s[(t > at - 0.0005) & (t < at + 0.002)] = 4.8
-        k += 1
-        at += cyc / 4
     ff = () if kind == "sound" else (kind,)
     return Drawn(
         "injector-current-parade",
@@ -212,7 +218,7 @@ def parade(rng, kind):
         ff,
         {"cycle_ms": (1000 * cyc, TIMES)},
         ORDER,
-        cylinder=order[bad] if ff else None,
+        cylinder=FIRED[bad] if ff else None,
     )
 
 
@@ -307,14 +313,10 @@ def coil_current(rng, kind):
     y = np.zeros(t.size)
     s = np.zeros(t.size)
     bad = int(rng.integers(4))
-    order = (1, 3, 4, 2)
     dwell = within(rng, 2.6, 3.4) * 1e-3
     ampere = within(rng, 6.5, 8.5)
     ra = within(rng, 0.25, 0.4)
-    at = 0.02
-    k = 0
-    while at + 0.01 < length:
-        j = k % 4
+    for j, at in in_order(length - 0.01, cyc):
         a = int((at - 0.001) * rate)
         b = int((at + 0.006) * rate)
         u = t[a:b] - at
@@ -341,8 +343,6 @@ def coil_current(rng, kind):
             y[a:b] += g
         if j == 0:
             s[(t > at - 0.0003) & (t < at + 0.002)] = 4.9
-        k += 1
-        at += cyc / 4
     ff = () if kind == "sound" else (kind,)
     reads = {"dwell_ms": (1000 * dwell, TIMES), "peak_a": (ampere, ampere)} if kind == "sound" else {}
     return Drawn(
@@ -353,7 +353,7 @@ def coil_current(rng, kind):
         ff,
         reads,
         ORDER,
-        cylinder=order[bad] if ff else None,
+        cylinder=FIRED[bad] if ff else None,
     )
 
 
@@ -431,16 +431,12 @@ def secondary(rng, kind):
     y = np.zeros(t.size)
     s = np.zeros(t.size)
     bad = int(rng.integers(4))
-    order = (1, 3, 4, 2)
     fk = within(rng, 8, 11)
     bk = within(rng, 1.3, 1.9)
     bm = within(rng, 1.1, 1.6) * 1e-3
     sign = pick(rng, 1, -1)
     ring_s = within(rng, 4.5e-4, 7e-4)
-    at = 0.02
-    k = 0
-    while at + 0.01 < length:
-        j = k % 4
+    for j, at in in_order(length - 0.01, cyc):
         hit = j == bad
         a = int((at - 0.004) * rate) if at > 0.004 else 0
         b = int((at + 0.008) * rate)
@@ -489,8 +485,6 @@ def secondary(rng, kind):
         y[a:b] += sign * (dwl + np.maximum(line, 0) * 1.0 + burn + ring)
         if j == 0:
             s[(t > at - 0.0005) & (t < at + 0.002)] = 4.9
-        k += 1
-        at += cyc / 4
     ff = () if kind == "sound" else (kind,)
     reads = {"burn_ms": (1000 * bm, "5%"), "cycle_ms": (1000 * cyc, TIMES)} if kind == "sound" else {}
     return Drawn(
@@ -501,7 +495,7 @@ def secondary(rng, kind):
         ff,
         reads,
         ORDER,
-        cylinder=order[bad] if ff else None,
+        cylinder=FIRED[bad] if ff else None,
     )
 
 

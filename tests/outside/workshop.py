@@ -53,6 +53,25 @@ def loop(hertz: float = 1.2, low: float = 0.12, high: float = 0.86, edge: float 
     return captured("oxygen-switching", 2000, signal=scope((low + high) / 2 + (high - low) / 2 * wave, 2.5, 12, 0.004))
 
 
+def lean() -> Capture:
+    """A sensor that rests at 0.1 V, and at 0.03 V while the fuel is cut: a tenth of a rich one's levels."""
+    t = axis(22, 2000)
+    lane = 0.1 - 0.07 * (logistic(t, 16, 0.05) - logistic(t, 18, 0.05))
+    throttle = 0.6 + 3.4 * (logistic(t, 15, 0.02) - logistic(t, 15.9, 0.02))
+    return captured(
+        "oxygen-switching", 2000, signal=scope(lane, 2.5, 12, 0.004), throttle=scope(throttle, 10, 12, 0.005, 2)
+    )
+
+
+def breathing(idle: float, after: float, overrun: float) -> Capture:
+    """Key on, a start, idle, a snap of 0.7 s, an overrun and idle again, by logistic curves."""
+    t = axis(18, 2000)
+    steps = ((2, idle - 4.5, 0.1), (8, 4.45 - idle, 0.01), (8.7, overrun - 4.45, 0.03), (10.2, after - overrun, 0.1))
+    return captured(
+        "manifold-pressure", 2000, signal=scope(4.5 + sum(v * logistic(t, at, w) for at, v, w in steps), 10, 12, 0.004)
+    )
+
+
 def pump(level: float = 2.5, wander: float = 0.08) -> Capture:
     t = axis(30, 1000)
     lane = level + wander * np.sin(2 * np.pi * 0.31 * t) * np.cos(2 * np.pi * 0.083 * t)
@@ -336,6 +355,25 @@ WORKSHOP = (
         lambda: module(np.array([6, 6, 6, 0, 6, 6, 6, 6.0])),
         ("faulty",),
         ("misses",),
+    ),
+    Outside(
+        "oxygen, lean without a switch", "oxygen-switching", lean, ("faulty",), ("biased_lean",), ("scale_suspect",)
+    ),
+    Outside(
+        "pressure, idle over half of the swing",
+        "manifold-pressure",
+        lambda: breathing(2.75, 2.75, 0.6),
+        ("faulty",),
+        ("high_idle_pressure",),
+        reads={"idle_v": (2.75, 0.03)},
+    ),
+    Outside(
+        "pressure, no overrun, the later idle a touch higher",
+        "manifold-pressure",
+        lambda: breathing(1.5, 1.52, 1.5),
+        ("faulty",),
+        ("no_overrun_gain",),
+        reads={"idle_v": (1.5, 0.03)},
     ),
     Outside(
         "module, unsteady",

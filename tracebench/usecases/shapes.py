@@ -301,6 +301,7 @@ def looks_like(begin: Begin, person: Person, reference_id: int, lane: str, from_
                 "picture": as_text(pictured(others[k][0][part], others[k][1][part])),
             }
             for its, k in nearest.items()
+            if its in told
         ],
     }
 

@@ -83,7 +83,6 @@ def features_of(samples: Samples, interval_s: float) -> Features:
     out |= _events("", samples, interval_s, low, high)
     out |= _events("spike_", samples, interval_s, middle, most)
     out |= _events("dip_", -samples, interval_s, -middle, -least)
-    out["peak_at"] = _peak_at(samples, middle, most)
     out["still"] = float(_is_still(out, seen))
     return MappingProxyType(out)
 
@@ -92,7 +91,7 @@ def _events(name: str, samples: Samples, interval_s: float, low: float, high: fl
     """How often a lane passes from low to high and back, for how long, how quickly and how evenly."""
     swing = high - low
     none = {f"{name}hz": 0.0, f"{name}width_s": np.nan, f"{name}edge_s": np.nan, f"{name}uneven": np.nan}
-    none |= {f"{name}gaps": np.nan, f"{name}count": 0.0, f"{name}fall_s": np.nan}
+    none |= {f"{name}gaps": np.nan, f"{name}count": 0.0, f"{name}fall_s": np.nan, f"{name}peak_at": np.nan}
     if swing <= 0:
         return none
     edges = find_edges(samples, low + QUARTER * swing, high - QUARTER * swing)
@@ -115,6 +114,7 @@ def _events(name: str, samples: Samples, interval_s: float, low: float, high: fl
         f"{name}uneven": median(np.abs(ratio - 1)) if ratio.size else np.nan,
         f"{name}gaps": float(np.mean((ratio > 1.6) & (ratio < 4.5))) if ratio.size else np.nan,
         f"{name}usual_s": usual,
+        f"{name}peak_at": _peak_at(samples, rising[closed], falling[ends[closed]]),
     }
 
 
@@ -133,14 +133,9 @@ def _is_still(f: Features, seen: Samples) -> bool:
     return not in_order and f["between"] > NOISE_BETWEEN
 
 
-def _peak_at(samples: Samples, low: float, high: float) -> float:
+def _peak_at(samples: Samples, begun: Samples, ended: Samples) -> float:
     """Where in an event its peak stands, 0 at its beginning and 1 at its end: the median of the first events."""
-    swing = high - low
-    edges = find_edges(samples, low + QUARTER * swing, high - QUARTER * swing)
-    rising = edges.rising[:SHAPED_EVENTS]
-    ends = np.searchsorted(edges.falling, rising)
-    rising, ends = rising[ends < edges.falling.size], ends[ends < edges.falling.size]
-    spans = [(round(a), round(edges.falling[k])) for a, k in zip(rising, ends, strict=True)]
+    spans = zip(np.round(begun[:SHAPED_EVENTS]).astype(int), np.round(ended[:SHAPED_EVENTS]).astype(int), strict=True)
     at = [np.argmax(samples[a:b]) / (b - a) for a, b in spans if b > a]
     return median(np.array(at)) if at else np.nan
 

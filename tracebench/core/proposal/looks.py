@@ -67,7 +67,7 @@ SENSOR_HIGH = Row("high", (1.0, 5.4), (2.0, 5.1))
 PAIR = Row("pair_2v2_2v8", (0.4, 1.21), (0.9, 1.1), "references of 2.2 and 2.8 V beside it")
 SINGLE = Row("spike_hz", (2.0, 25.0), (4.5, 16.0), "{value:.3g} events a second, those of one cylinder")
 SEVERAL = Row("spike_hz", (3.0, 200.0), (10.0, 120.0), "{value:.3g} events a second, those of several cylinders")
-LEVELS_OFF = Row("peak_at", (-0.4, 1.2), (0.6, 1.1))
+LEVELS_OFF = Row("spike_peak_at", (-0.4, 1.2), (0.6, 1.1))
 
 NOTHING = (-0.12, 0.12)
 REFERENCE = (4.6, 5.3)
@@ -391,7 +391,7 @@ LOOKS: Mapping[str, tuple[Look, ...]] = {
                 Row("most", (2.0, 30.0), (3.0, 25.0), "peaks at {value:.3g} A"),
                 Row("hold", (0.02, 0.97), (0.1, 0.75), "and is held at less"),
                 SINGLE,
-                Row("peak_at", (-0.1, 0.85), (-0.05, 0.65), "before its end"),
+                Row("spike_peak_at", (-0.1, 0.85), (-0.05, 0.65), "before its end"),
                 Row("below", (-0.2, 0.3), (-0.1, 0.15)),
                 Row("width_s", (0.0001, 0.02), (0.0003, 0.008)),
             ),

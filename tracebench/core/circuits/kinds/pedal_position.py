@@ -21,8 +21,8 @@ from tracebench.core.circuits.circuit import (
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.thinning import Grid
 from tracebench.core.circuits.threshold import Threshold
-from tracebench.core.circuits.work import Work
-from tracebench.core.measure.levels import level_of
+from tracebench.core.circuits.work import TRIM, Work
+from tracebench.core.measure.levels import level_of, rest_of
 from tracebench.core.measure.sweeps import find_rests
 from tracebench.core.robust.codes import code_doubt
 from tracebench.core.robust.median import median, percentile, percentile_span
@@ -213,8 +213,9 @@ def _read_levels(work: Work, clean: dict[str, Samples]) -> None:
             phases = work.phases_of(phase_name)
             if not phases:
                 continue
-            parts = [clean[name][slice(*work.indices((p.from_s, p.to_s), 0.1))] for p in phases]
-            level = level_of(np.concatenate(parts), work.code(name))
+            code = work.code(name)
+            parts = [rest_of(clean[name][slice(*work.indices((p.from_s, p.to_s), TRIM))], code) for p in phases]
+            level = level_of(np.concatenate(parts), code)
             longest = max(phases, key=lambda p: p.to_s - p.from_s)
             span = (longest.from_s, longest.to_s)
             work.add(f"{name}_{phase_name}_v", level.value, "V", level.uncertainty, span, name)

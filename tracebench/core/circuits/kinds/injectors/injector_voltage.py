@@ -101,10 +101,9 @@ def _tail(wire: Wire, k: int, interval_s: float) -> Tail:
     if bump is None and rings == 1:
         # A needle that seats late lifts the wire from the supply, once.
         later = at + flat + _next_back(running_mean(rest, width), back - at - flat, near)
-        bump = _bump(wire, k, at + flat, later, top, width)
-        if bump is not None and bump[0] * interval_s > LATEST_BUMP_S:
-            bump = None
-        if bump is not None:
+        found = _bump(wire, k, at + flat, later, top, width)
+        if found is not None and found[0] * interval_s <= LATEST_BUMP_S:
+            bump = found
             back, rings = later, _rings(wire, later, min(stop, later + 8 * max(later - at, 20)), width)
     return Tail(kick, back, bump, rings)
 
