@@ -3,6 +3,7 @@ time of the whole command on 20,000: python -m benchmarks.measure_time"""
 
 from __future__ import annotations
 
+import math
 import resource
 import statistics
 import subprocess
@@ -37,7 +38,8 @@ def sound(code: str, samples: int) -> Capture:
     manoeuvre = made_by.manoeuvre("idle") if code == "secondary-voltage" else made_by.manoeuvres[0]
     # Events keep their rate and are fewer; slow circuits keep their manoeuvre and are sampled to fit.
     events = code.startswith(("injector", "coil", "secondary", "crank"))
-    rate = made_by.rate_hz if events else max(r for r in RATES_HZ if r <= 1.2 * samples / manoeuvre.duration_s)
+    near = min(RATES_HZ, key=lambda r: abs(math.log(r * manoeuvre.duration_s / samples)))
+    rate = made_by.rate_hz if events else near
     seconds = samples / rate if events else manoeuvre.duration_s
     settings = ScopeSettings(made_by.range_v, seconds, rate, bits=12)
     return record(code, settings, 1, part={"fault": "none"}, manoeuvre=manoeuvre.key)

@@ -9,7 +9,18 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from hypothesis.extra.numpy import arrays
 
-from tracebench.core.robust.median import LONG, NARROW, SHORT, median, medians, percentile, percentile_span, percentiles
+from tracebench.core.robust.median import (
+    LONG,
+    NARROW,
+    SHORT,
+    SORTED,
+    WIDE,
+    median,
+    medians,
+    percentile,
+    percentile_span,
+    percentiles,
+)
 
 VOLTS = st.one_of(st.floats(-20, 20, width=32), st.sampled_from([0.0, 0.61, 0.62, 5.0, float("nan")]))
 
@@ -30,12 +41,13 @@ class Medians(unittest.TestCase):
 
     def test_of_every_width_up_to_where_rows_are_parted(self):
         rng = np.random.default_rng(4)
-        for width in range(1, NARROW + 3):
-            rows = np.round(rng.normal(size=(500, width)), 1)
+        for width in (*range(1, NARROW + 3), WIDE - 1, WIDE, WIDE + 1, WIDE + 2):
+            rows = np.round(rng.normal(size=(50, width)), 1)
+            rows[7, width // 3] = np.nan
             np.testing.assert_array_equal(medians(rows), np.median(rows, axis=1))
 
     @settings(max_examples=100, deadline=None)
-    @given(st.lists(VOLTS, min_size=1, max_size=40), st.sampled_from([1, SHORT, SHORT + 1, LONG, LONG + 1]))
+    @given(st.lists(VOLTS, min_size=1, max_size=40), st.sampled_from([1, SHORT, SHORT + 1, SORTED, SORTED + 1, LONG]))
     def test_of_a_row_short_or_long_it_is_numpys(self, volts, least):
         samples = np.resize(np.array(volts), max(least, len(volts)))
         np.testing.assert_array_equal(median(samples), np.median(samples))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
+from functools import cached_property
 
 import numpy as np
 
@@ -25,7 +26,7 @@ MOST_INTERVALS = 2.0**50
 """Of an instant, counted in intervals: more than a double tells apart."""
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@dataclass(frozen=True, eq=False)
 class Lane:
     """One signal. `samples` is float64, shape (n,), in `unit`; no NaN.
 
@@ -40,7 +41,7 @@ class Lane:
     factor: float = 1.0
     code: float | None = None
 
-    @property
+    @cached_property
     def step(self) -> float:
         """Step of the recorder: as it was before uneven rows were put on a grid, else as the samples show it."""
         return resolution(self.samples) if self.code is None else self.code

@@ -15,6 +15,7 @@ from tracebench.core.circuits.events.siblings import against_others, distances
 from tracebench.core.circuits.events.table import EventTable, report
 from tracebench.core.circuits.work import Work
 from tracebench.core.errors import BadOption
+from tracebench.core.measure.pulse_train import rest_of
 
 RATE = 10_000
 PITCH = 370
@@ -52,14 +53,15 @@ class Sync(unittest.TestCase):
     def test_pulses_of_either_sign_and_ringing_ones(self):
         at = np.arange(500, 39_000, 4 * PITCH)
         for lane in (sync_lane(at), -sync_lane(at)):
-            np.testing.assert_allclose(sync_instants(lane), at - 3, atol=2)
+            np.testing.assert_allclose(sync_instants(lane, rest_of(lane)), at - 3, atol=2)
         ringing = sync_lane(at)
         for a in at:
             ringing[a + 30 : a + 36] = 4.0
-        self.assertEqual(sync_instants(ringing).size, at.size)
+        self.assertEqual(sync_instants(ringing, rest_of(ringing)).size, at.size)
 
     def test_a_dead_lane_has_none(self):
-        self.assertEqual(sync_instants(noisy(np.zeros(4000), 0.02)).size, 0)
+        dead = noisy(np.zeros(4000), 0.02)
+        self.assertEqual(sync_instants(dead, rest_of(dead)).size, 0)
 
 
 class Attribution(unittest.TestCase):

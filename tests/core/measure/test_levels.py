@@ -1,9 +1,11 @@
 import unittest
 
 import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from tracebench.core.measure.levels import level_of, state_levels
-from tracebench.core.robust.noise import grouped_median
+from tracebench.core.robust.grouped import grouped_median, grouped_medians
 
 
 class StateLevels(unittest.TestCase):
@@ -48,6 +50,17 @@ class GroupedMedian(unittest.TestCase):
         codes = np.round((level + rng.normal(0, 0.02, 20_000)) / step) * step
         self.assertLess(abs(grouped_median(codes, step) - level), 0.002)
         self.assertGreater(abs(float(np.median(codes)) - level), 0.002)
+
+    def test_textbook_example_of_a_row_long_enough_to_be_counted(self):
+        samples = np.repeat([1.0, 2.0, 3.0], [8000, 20_000, 12_000])
+        np.random.default_rng(4).shuffle(samples)
+        self.assertAlmostEqual(grouped_median(samples, 1.0), 1.5 + (20_000 - 8000) / 20_000)
+
+    @settings(max_examples=100, deadline=None)
+    @given(st.integers(1, 40), st.integers(0, 10_000), st.sampled_from([0.0, 1.0]))
+    def test_of_a_table_it_is_that_of_each_row(self, width, seed, step):
+        rows = np.random.default_rng(seed).integers(0, 4, (5, width)).astype(float)
+        np.testing.assert_allclose(grouped_medians(rows, step), [grouped_median(row, step) for row in rows], rtol=1e-12)
 
 
 class LevelOf(unittest.TestCase):

@@ -11,7 +11,8 @@ from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.transitions import Transition
 from tracebench.core.robust.codes import resolution
-from tracebench.core.robust.noise import ENOUGH, grouped_median, noise_between, sample_noise
+from tracebench.core.robust.grouped import grouped_median
+from tracebench.core.robust.noise import ENOUGH, noise_between, sample_noise
 from tracebench.core.robust.series import block_medians
 from tracebench.core.samples import Samples
 
@@ -32,11 +33,17 @@ class Extreme(NamedTuple):
 
 
 def extreme_of(
-    samples: Samples, interval_s: float, width_s: float, largest: bool, code: float | None = None
+    samples: Samples,
+    interval_s: float,
+    width_s: float,
+    largest: bool,
+    code: float | None = None,
+    noise: float | None = None,
 ) -> Extreme:
     """Largest (or smallest) median over about `width_s`, less what noise adds by being the largest of many.
 
-    `code` is the recorder's step where it is known already; else it is looked for in these samples.
+    `code` is the recorder's step and `noise` the sigma from sample to sample, where they are known already; else they
+    are looked for in these samples.
     The largest of N medians of one level lies above it by the mean of the largest of N normal values (Blom's
     approximation), N those medians that noise could have made the largest; that is taken off.
     """
@@ -46,7 +53,7 @@ def extreme_of(
     at = int(np.argmax(medians) if largest else np.argmin(medians))
     value = float(medians[at])
     here = min(at * block + block // 2, samples.size - 1)
-    own = sample_noise(samples, step) * (1.2533 / np.sqrt(block) if block > 2 else 1.0)
+    own = (sample_noise(samples, step) if noise is None else noise) * (1.2533 / np.sqrt(block) if block > 2 else 1.0)
     if block > 2 and own > 0 and step > CODED * own:
         # Medians of few codes are codes themselves: their scatter is no noise, and what has the largest is one level.
         away = np.abs(medians[: samples.size // block] - value)

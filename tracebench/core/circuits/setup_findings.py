@@ -16,7 +16,7 @@ from tracebench.core.errors import BadOption
 from tracebench.core.measure.edges import find_edges, swing_thresholds
 from tracebench.core.robust.codes import distinct_levels, resolution
 from tracebench.core.robust.median import percentile, percentile_span, percentiles
-from tracebench.core.robust.noise import ENOUGH, fast_noise, robust_sigma, runs_of
+from tracebench.core.robust.noise import ENOUGH, differences, fast_noise, robust_sigma, runs_of
 from tracebench.core.robust.series import runs
 from tracebench.core.samples import Samples
 
@@ -103,7 +103,7 @@ def put_scale_right(
         return
     if moving and factor < 1:
         low, high = percentiles(lane.samples[:: max(1, lane.samples.size // ENOUGH)], 1.0, 99.0)
-        if high - low < max(0.5 * max(abs(high), abs(low)), 8 * resolution(lane.samples)):
+        if high - low < max(0.5 * max(abs(high), abs(low)), 8 * lane.step):
             return
         if repeats and find_edges(lane.samples, *swing_thresholds(lane.samples, 0.3)).rising.size < repeats:
             return
@@ -115,23 +115,22 @@ def put_scale_right(
 def check_range_use(work: Work, name: str, hides_above: float) -> None:
     """Fewer than 32 codes across the swing; hides the answer when one code exceeds `hides_above`."""
     samples = work.samples(name)
-    levels = distinct_levels(samples)
+    step = work.code(name)
+    levels = distinct_levels(samples, step)
     # Two or three levels are a switching signal without noise, not a coarse range.
     if levels >= FEWEST_LEVELS or levels < 4:
         return
-    step = resolution(samples)
     text = f"the swing covers only {levels} steps of {1000 * step:.3g} mV; choose a smaller range"
     work.setup("low_range_use", text, name, hides=step > hides_above)
 
 
-def clipped_stretches(samples: Samples, quiet_sigma: float) -> list[tuple[int, int]]:
+def clipped_stretches(samples: Samples, quiet_sigma: float, step: float) -> list[tuple[int, int]]:
     """Runs that rest on the highest or lowest value of the record while noise stirs the rest of it.
 
     A range rail shows as a run of identical extreme values where the noise (`quiet_sigma`, seen elsewhere)
-    would move every sample by more than a code. A record without noise cannot tell a rail from a rest,
+    would move every sample by more than a code, which is `step` wide. A record without noise cannot tell a rail from a rest,
     so nothing is claimed for it.
     """
-    step = resolution(samples)
     if step == 0 or quiet_sigma < 0.8 * step:
         return []
     out: list[tuple[int, int]] = []
@@ -176,11 +175,9 @@ def is_noiseless(samples: Samples) -> bool:
 def noise_within(samples: Samples) -> float:
     """Sigma from sample to sample of what does not rest on the highest or lowest value; 0 where too little is left."""
     low, high = float(samples.min()), float(samples.max())
-    kept = []
-    for part in runs_of(samples):
-        inside = (part > low) & (part < high)
-        kept.append(np.diff(part, 2)[inside[:-2] & inside[1:-1] & inside[2:]])
-    second = np.concatenate(kept) if kept else np.empty(0)
+    looked_at = runs_of(samples)
+    inside = (looked_at > low) & (looked_at < high)
+    second = differences(looked_at, 2)[inside[:, :-2] & inside[:, 1:-1] & inside[:, 2:]]
     return robust_sigma(second) / np.sqrt(6.0) if second.size >= 50 else 0.0
 
 

@@ -19,7 +19,9 @@ def crests(wave: Samples, height: float, prominence: float, apart: int = 1) -> N
     found = found[wave[found] >= height]
     if apart > 1:
         found = _apart(found, wave[found], apart)
-    return np.array([at for at in found if _prominence(wave, int(at)) >= prominence], dtype=np.int64)
+    # None stands out by more than it stands over the deepest trough.
+    found = found[wave[found] - wave.min(initial=np.inf) >= prominence]
+    return np.array([at for at in found.tolist() if _prominence(wave, at) >= prominence], dtype=np.int64)
 
 
 def _maxima(wave: Samples) -> NDArray[np.int64]:
@@ -45,8 +47,10 @@ def _apart(found: NDArray[np.int64], heights: Samples, apart: int) -> NDArray[np
 
 
 def _prominence(wave: Samples, at: int) -> float:
-    higher = np.flatnonzero(wave > wave[at])
-    place = int(np.searchsorted(higher, at))
-    left = int(higher[place - 1]) + 1 if place > 0 else 0
-    right = int(higher[place]) if place < higher.size else wave.size
-    return float(wave[at] - max(wave[left : at + 1].min(), wave[at:right].min()))
+    higher = wave > wave[at]
+    ahead, behind = higher[at:], higher[at::-1]
+    right, left = int(ahead.argmax()), int(behind.argmax())
+    # Nothing is higher on a side whose first place, the crest's own, is what is found.
+    before = wave[at - left + 1 if left else 0 : at + 1].min()
+    after = wave[at : at + right if right else None].min()
+    return float(wave[at] - max(before, after))

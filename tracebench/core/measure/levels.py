@@ -3,19 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from itertools import pairwise
 
 import numpy as np
 
 from tracebench.core.robust.codes import code_doubt, resolution
-from tracebench.core.robust.noise import (
-    ENOUGH,
-    MOST_FOR_CORRELATION,
-    correlation,
-    detrended,
-    grouped_median,
-    robust_sigma,
-)
+from tracebench.core.robust.grouped import grouped_median, grouped_medians
+from tracebench.core.robust.noise import ENOUGH, correlation, detrended, robust_sigma
 from tracebench.core.samples import Samples
 
 _BLOCKS = 16
@@ -25,6 +18,9 @@ _LOOKS = 3
 
 _LOOKED_AT = 8192
 """Samples, taken evenly, that show where a rest ends."""
+
+_FOR_CORRELATION = 1 << 16
+"""Samples in a row that show whether neighbours are alike."""
 
 _OFF = 4.0
 """Deviations of eight medians from which another is no longer one of them."""
@@ -78,9 +74,9 @@ def rest_of(samples: Samples, code: float = 0.0) -> Samples:
     for _ in range(_LOOKS):
         if samples.size < 4 * _BLOCKS:
             break
-        borders = np.linspace(0, samples.size, _BLOCKS + 1).astype(np.int64)
+        part = samples.size // _BLOCKS
         stride = max(1, samples.size // _LOOKED_AT)
-        middles = np.array([grouped_median(samples[a:b:stride], step) for a, b in pairwise(borders)])
+        middles = grouped_medians(samples[: _BLOCKS * part].reshape(_BLOCKS, part)[:, ::stride], step)
         inner = middles[ends:-ends]
         # A code that noise does not stir counts whole.
         off = np.abs(middles - np.median(inner)) > _OFF * float(np.std(inner, ddof=1)) + 0.25 * step
@@ -88,7 +84,7 @@ def rest_of(samples: Samples, code: float = 0.0) -> Samples:
         last = next((k for k in range(_BLOCKS - ends, _BLOCKS) if off[k]), _BLOCKS)
         if last - first == _BLOCKS:
             break
-        samples = samples[borders[first] : borders[last]]
+        samples = samples[first * part : last * part if last < _BLOCKS else None]
     return samples
 
 
@@ -105,12 +101,12 @@ def level_of(samples: Samples, code: float = 0.0) -> Level:
     step = max(resolution(samples), code)
     value = grouped_median(samples, step)
     sigma = robust_sigma(detrended(samples, slice(None, None, max(1, samples.size // ENOUGH))), step)
-    parts = np.array_split(samples, min(_BLOCKS, samples.size))
-    middles = [grouped_median(p, step) for p in parts]
-    scatter = float(np.std(middles, ddof=1)) / np.sqrt(len(parts)) if len(parts) > 1 else sigma
+    parts = min(_BLOCKS, samples.size)
+    even = samples[: samples.size // parts * parts].reshape(parts, -1)
+    scatter = float(np.std(grouped_medians(even, step), ddof=1)) / np.sqrt(parts) if parts > 1 else sigma
     # A median of normal noise; inside a code it is a mean of the counts on either side, and better known.
     white = 1.2533 * sigma / np.sqrt(samples.size) * float(np.sqrt(1 - _share_of_code(step, sigma) / 2))
-    white *= correlation(detrended(samples, slice(MOST_FOR_CORRELATION)))
+    white *= correlation(detrended(samples, slice(_FOR_CORRELATION)))
     # Sixteen parts give the scatter to a fifth: only well over white noise does it speak of hum or drift.
     noise = scatter if scatter > 1.5 * white else white
     quantised = float(np.hypot(code_doubt(step, sigma), step / np.sqrt(12.0 * samples.size)))

@@ -9,11 +9,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tracebench.core.robust.codes import distinct_levels, resolution
+from tracebench.core.robust.grouped import grouped_median
 from tracebench.core.robust.median import median
-from tracebench.core.robust.noise import grouped_median, robust_sigma
+from tracebench.core.robust.noise import robust_sigma
 from tracebench.core.samples import Samples
 
 _THIN = 32_768
+_BINS = 400
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -83,6 +85,10 @@ class Rest:
     over: float
     under: float
 
+    def turned_over(self) -> Rest:
+        """The same of the lane with its sign changed."""
+        return Rest(-self.level, self.sigma, self.under, self.over)
+
 
 def rest_of(samples: Samples) -> Rest:
     """The level at which a lane of pulses spends most of its time, with what stands out of it on either side."""
@@ -90,13 +96,13 @@ def rest_of(samples: Samples) -> Rest:
     low, high = float(thin.min()), float(thin.max())
     if high <= low:
         return Rest(low, 0.0, 0.0, 0.0)
-    counts, edges = np.histogram(thin, bins=400)
-    at = int(np.argmax(counts))
-    near = thin[(thin >= edges[at] - (edges[1] - edges[0])) & (thin <= edges[at + 1] + (edges[1] - edges[0]))]
+    bins = np.bincount(((thin - low) * (_BINS / (high - low))).astype(np.intp))
+    width, at = (high - low) / _BINS, int(np.argmax(bins))
+    near = thin[np.abs(thin - (low + (at + 0.5) * width)) <= 1.5 * width]
     level = median(near)
     # A coarse recorder's steps hide noise under them, and count as much.
     # Two or three levels are a switching lane without noise, not a coarse one.
-    step = resolution(thin) if distinct_levels(near) > 2 or np.count_nonzero(counts) > 6 else 0.0
+    step = resolution(thin) if distinct_levels(near) > 2 or np.count_nonzero(bins) > 6 else 0.0
     fast = robust_sigma(np.diff(samples[: 1 << 14], 2), step) / np.sqrt(6.0)
     sigma = max(fast, robust_sigma(near, step) if near.size > 16 else 0.0, step / np.sqrt(12.0))
     # The busiest bin alone is off by a part of its width: all the noise about it places the level.

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -24,6 +25,9 @@ _MOST = 20_000
 
 _FIRST_REACH = 4096
 
+_ANYWHERE = 1 / math.sqrt(12.0)
+"""Of an instant that lies anywhere between two samples, in samples."""
+
 
 @dataclass(frozen=True, slots=True)
 class Instant:
@@ -41,13 +45,13 @@ def crossing(samples: Samples, start: int, stop: int, level: float, step: float)
     of the step, so that noise does not move it; with fewer than five such samples the two neighbours are
     interpolated.
     """
-    part, sign = samples[start:stop], np.sign(step)
+    part, sign = samples[start:stop], math.copysign(1.0, step)
     if part.size < 2:
         return None
     beyond = part >= level if sign > 0 else part <= level
     # With noise a slow edge crosses many times: the middle of first and last contact is unbiased.
-    first_above = int(np.argmax(beyond))
-    last_below = part.size - 1 - int(np.argmin(beyond[::-1]))
+    first_above = int(beyond.argmax())
+    last_below = part.size - 1 - int(beyond[::-1].argmin())
     if not beyond[first_above] or beyond[last_below]:
         return None
     if last_below < first_above:
@@ -65,28 +69,28 @@ def crossing(samples: Samples, start: int, stop: int, level: float, step: float)
 
 def _refined(y: Samples, start: int, lo: int, stride: int, coarse: float) -> Instant:
     """The crossing near `coarse`, by samples over the level, each `stride` one from `lo`, all counted from `start`."""
-    if y.size < 5:
-        return Instant(start + coarse, 1 / np.sqrt(12.0))
-    x = np.arange(y.size) * stride + (lo - coarse)
+    size = y.size
+    if size < 5:
+        return Instant(start + coarse, _ANYWHERE)
+    x = np.arange(size) * float(stride) + (lo - coarse)
     # A parabola, because a hand eases in and out: a straight line would be biased at 10 and 90 %.
     bend, slope, offset = parabola(y, (coarse - lo) / stride)
     bend, slope = bend / stride**2, slope / stride
     # Three figures are taken from the samples themselves.
     residuals = y - ((bend * x + slope) * x + offset)
-    scatter = float(np.sqrt(residuals @ residuals / (x.size - 3)))
-    real = roots(bend, slope, offset)
-    inside = real[(real >= x[0]) & (real <= x[-1]) & (2 * bend * real + slope > 0)]
-    if inside.size == 0:
-        return Instant(start + coarse, max(y.size * stride / 4, 1 / np.sqrt(12.0)))
-    at = float(inside[np.argmin(np.abs(inside))])
-    steepness = float(2 * bend * at + slope)
+    scatter = math.sqrt(float(residuals @ residuals) / (size - 3))
+    inside = [at for at in roots(bend, slope, offset) if x[0] <= at <= x[-1] and 2 * bend * at + slope > 0]
+    if not inside:
+        return Instant(start + coarse, max(size * stride / 4, _ANYWHERE))
+    at = min(inside, key=abs)
+    steepness = 2 * bend * at + slope
     # 1.5: standard error of a parabola's value at the middle of its stretch against that of a mean.
-    spread = 1.5 * scatter * correlation(residuals) / np.sqrt(x.size) / steepness
+    spread = 1.5 * scatter * correlation(residuals) / math.sqrt(size) / steepness
     # Codes that noise does not stir shift the whole stretch: no number of samples within it averages that out.
     code, codes = steps_of(y)
     # A slope that runs through several codes averages that doubt over them.
-    shifted = code_doubt(code, scatter) / float(np.sqrt(max(1, codes / 2))) / steepness
-    return Instant(start + coarse + at, float(np.linalg.norm((spread, shifted, LEAST_DOUBT))))
+    shifted = code_doubt(code, scatter) / math.sqrt(max(1, codes / 2)) / steepness
+    return Instant(start + coarse + at, math.hypot(spread, shifted, LEAST_DOUBT))
 
 
 def _stretch_round(part: Samples, at: int, level: float, band: float, patience: int) -> tuple[int, int]:
@@ -107,14 +111,14 @@ def _stretch_round(part: Samples, at: int, level: float, band: float, patience: 
 
 def _contiguous(near: np.ndarray, at: int, patience: int) -> tuple[int, int]:
     """First and last index of the run of True round `at`, gaps of up to `patience` samples allowed."""
-    inside = np.flatnonzero(near)
+    inside = near.nonzero()[0]
     if inside.size == 0:
         return at, at
-    nearest = int(np.searchsorted(inside, at))
+    nearest = int(inside.searchsorted(at))
     if nearest == inside.size or (nearest > 0 and at - inside[nearest - 1] <= inside[nearest] - at):
         nearest -= 1
-    breaks = np.flatnonzero(np.diff(inside) > patience + 1)
-    left = int(np.searchsorted(breaks, nearest))
+    breaks = (inside[1:] - inside[:-1] > patience + 1).nonzero()[0]
+    left = int(breaks.searchsorted(nearest))
     first = inside[breaks[left - 1] + 1] if left > 0 else inside[0]
     last = inside[breaks[left]] if left < breaks.size else inside[-1]
     return min(int(first), at), max(int(last), at)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 
 from tracebench.core.samples import Samples
@@ -27,14 +29,14 @@ def steps_of(samples: Samples) -> tuple[float, int]:
     values = np.sort(samples[::stride])
     if values.size < 2:
         return 0.0, values.size
-    steps = np.diff(values)
+    steps = values[1:] - values[:-1]
     steps = steps[steps > 1e-6 * (values[-1] - values[0])]
     return (float(steps.min()), steps.size + 1) if steps.size else (0.0, 1)
 
 
-def distinct_levels(samples: Samples) -> int:
-    """How many codes the swing of the samples covers, at the resolution found; 1 if constant."""
-    step = resolution(samples)
+def distinct_levels(samples: Samples, step: float | None = None) -> int:
+    """How many codes the swing of the samples covers, `step` wide or at the resolution found; 1 if constant."""
+    step = resolution(samples) if step is None else step
     return 1 if step == 0 else round(float(np.ptp(samples)) / step) + 1
 
 
@@ -47,5 +49,5 @@ def code_doubt(step: float, sigma: float) -> float:
     if step == 0:
         return 0.0
     # Under three quarters of a step the codes cannot tell how much noise there is, only that there is little.
-    stirred = np.exp(-2.0 * (np.pi * sigma / step) ** 2) if sigma > STIRS * step else 1.0
-    return float(step / np.sqrt(12.0) * stirred)
+    stirred = math.exp(-2.0 * (math.pi * sigma / step) ** 2) if sigma > STIRS * step else 1.0
+    return step / math.sqrt(12.0) * stirred

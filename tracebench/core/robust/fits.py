@@ -6,6 +6,8 @@ Curve Fitting, 1961, from memory); a general solver takes twenty times as long f
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 
 from tracebench.core.samples import Samples
@@ -37,16 +39,15 @@ def parabola(samples: Samples, origin: float = 0.0) -> tuple[float, float, float
     slope = float(x @ samples) / (count * spread)
     bend = float((x * x - spread) @ samples) / (count * spread * (count**2 - 4) / 15)
     moved = centre - origin
-    offset = float(samples.mean()) - slope * moved + bend * (moved**2 - spread)
+    offset = float(samples.sum()) / count - slope * moved + bend * (moved**2 - spread)
     return bend, slope - 2 * bend * moved, offset
 
 
-def roots(bend: float, slope: float, offset: float) -> Samples:
+def roots(bend: float, slope: float, offset: float) -> list[float]:
     """Real roots of a parabola; of a straight line where it does not bend, none where it never passes zero."""
     inner = slope * slope - 4 * bend * offset
     if inner < 0:
-        return np.empty(0)
+        return []
     # The form that does not take nearly equal numbers from each other (Numerical Recipes, 5.6, from memory).
-    larger = -0.5 * (slope + np.copysign(np.sqrt(inner), slope))
-    over = ((larger, bend), (offset, larger))
-    return np.array([a / b for a, b in over if b != 0])
+    larger = -0.5 * (slope + math.copysign(math.sqrt(inner), slope))
+    return [a / b for a, b in ((larger, bend), (offset, larger)) if b != 0]

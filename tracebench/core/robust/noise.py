@@ -2,13 +2,19 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 
 from tracebench.core.robust.fits import line
+from tracebench.core.robust.grouped import grouped_median
 from tracebench.core.robust.median import median, percentile_span
 from tracebench.core.samples import Samples
 
 _RUN = 1024
+_SECOND = math.sqrt(6.0)
+"""What second differences of white noise scatter by, in its own sigmas."""
+
 EVERY = slice(None)
 ENOUGH = 16_384
 PLENTY = 1 << 18
@@ -21,24 +27,6 @@ _FEWEST_BETWEEN = 40
 
 NOT_TOLD_APART = 0.4
 """Part of a stretch's own scatter from which its noise, as fast differences show it, may be the signal itself."""
-
-
-def grouped_median(samples: Samples, step: float) -> float:
-    """Median of samples that stand for codes `step` wide: interpolated inside the middle code.
-
-    Where noise stirs only a few codes the plain median sticks to one of them; the interpolated median of
-    grouped data (a textbook formula) does not. Equal samples give their own value.
-    """
-    middle = median(samples)
-    if step == 0:
-        return middle
-    # A quarter of a step tells a code from its neighbours, and from a middle that lies between two of them.
-    below = np.count_nonzero(samples < middle - 0.25 * step)
-    within = np.count_nonzero(np.abs(samples - middle) <= 0.25 * step)
-    # With nearly all samples in one code the others are strays, not neighbours.
-    if within == 0 or within > 0.9 * samples.size:
-        return middle
-    return middle - 0.5 * step + step * (samples.size / 2 - below) / within
 
 
 def robust_sigma(samples: Samples, step: float = 0.0) -> float:
@@ -58,14 +46,23 @@ def sample_noise(samples: Samples, step: float = 0.0) -> float:
     With the recorder's `step` given they are taken as grouped data. Looks at no more than about 16,000 samples, in
     runs taken evenly from the record: that many know it to a hundredth.
     """
-    second = [np.diff(part, 2) for part in runs_of(samples)]
-    return robust_sigma(np.concatenate(second), step) / np.sqrt(6.0) if samples.size > 3 else 0.0
+    return robust_sigma(differences(runs_of(samples), 2).ravel(), step) / _SECOND if samples.size > 3 else 0.0
 
 
-def runs_of(samples: Samples) -> list[Samples]:
-    """Runs of 1,024 samples taken evenly from a row, some 16,000 samples in all; the whole of a shorter one."""
-    starts = range(0, samples.size, _RUN * max(1, -(-samples.size // ENOUGH)))
-    return [samples[start : start + _RUN] for start in starts]
+def runs_of(samples: Samples) -> Samples:
+    """Sixteen runs of 1,024 samples taken evenly from a row, shape (16, 1024); of a shorter row all, shape (1, n)."""
+    if samples.size <= ENOUGH:
+        return samples[np.newaxis, :]
+    count = ENOUGH // _RUN
+    apart = samples.size // count
+    return samples[: count * apart].reshape(count, apart)[:, :_RUN]
+
+
+def differences(rows: Samples, order: int) -> Samples:
+    """Differences from sample to sample of each row, taken so many times over; shape (rows, n - order)."""
+    for _ in range(order):
+        rows = rows[:, 1:] - rows[:, :-1]
+    return rows
 
 
 def noise_between(values: Samples, expected: float) -> float:
@@ -110,14 +107,11 @@ def percentile_range(samples: Samples, low: float, high: float, step: float) -> 
 
 def fast_noise(samples: Samples) -> float:
     """Sigma of white noise under a signal that moves from sample to sample: fourth differences over sqrt(70)."""
-    fourth = np.concatenate([np.diff(part, 4) for part in runs_of(samples)])
-    return robust_sigma(fourth) / np.sqrt(70.0) if samples.size > 5 else 0.0
+    return robust_sigma(differences(runs_of(samples), 4).ravel()) / math.sqrt(70.0) if samples.size > 5 else 0.0
 
 
 LAGS = 6
 """Neighbours that a recorder's own filter, interpolation or a held value makes alike."""
-
-MOST_FOR_CORRELATION = 1 << 16
 
 _LOCAL = 48
 """Samples within which a lane's slow course, hum included, is taken for a straight level."""
@@ -128,32 +122,33 @@ def correlation(residuals: Samples) -> float:
 
     The square root of 1 + 2 (r1 + r2 + ...) of their first autocorrelations, up to the first that is no more than
     chance, over at most 6 neighbours; hum and drift are slower and are left to whoever calls. Looks at no more than
-    about 65,000 samples.
+    about 16,000 samples, in short blocks taken evenly from the row.
     """
-    part = residuals[:MOST_FOR_CORRELATION]
-    blocks = part.size // _LOCAL
+    blocks = residuals.size // _LOCAL
     if blocks > 1:
-        local = part[: blocks * _LOCAL].reshape(blocks, _LOCAL)
-        local = local - local.mean(axis=1, keepdims=True)
-    elif part.size >= 3 * LAGS:
-        local = (part - part.mean())[None, :]
+        local = residuals[: blocks * _LOCAL].reshape(blocks, _LOCAL)[:: max(1, blocks * _LOCAL // ENOUGH)]
+    elif residuals.size >= 3 * LAGS:
+        local = residuals[np.newaxis, :]
     else:
         return 1.0
+    count, length = local.shape
+    local = local - (local.sum(axis=1) / length)[:, np.newaxis]
     # Strays are no noise: three spreads are as far as one counts.
-    sigma = MAD_TO_SIGMA * median(np.abs(local))
-    local = np.clip(local, -3 * sigma, 3 * sigma) if sigma else local
-    power = float(np.mean(local**2))
+    most = 3 * MAD_TO_SIGMA * median(np.abs(local))
+    local = np.minimum(np.maximum(local, -most), most) if most else local
+    power = float(np.vdot(local, local)) / local.size
     if power == 0:
         return 1.0
-    chance = 2.0 / np.sqrt(local.size)
+    chance = 2.0 / math.sqrt(local.size)
     total = 1.0
     for lag in range(1, LAGS + 1):
+        both = float(np.einsum("ij,ij->", local[:, lag:], local[:, :-lag])) / (count * (length - lag))
         # The mean that was taken off pulls every figure down by one part in the block's length.
-        alike = float(np.mean(local[:, lag:] * local[:, :-lag])) / power + 1.0 / local.shape[1]
+        alike = both / power + 1.0 / length
         if alike <= chance:
             break
         total += 2 * alike
-    return float(np.sqrt(total))
+    return math.sqrt(total)
 
 
 def detrended(samples: Samples, some: slice = EVERY) -> Samples:

@@ -13,7 +13,7 @@ from tracebench.core.circuits.circuit import OptionSpec
 from tracebench.core.circuits.threshold import Count, Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.errors import BadOption
-from tracebench.core.measure.pulse_train import find_pulses, rest_of
+from tracebench.core.measure.pulse_train import Rest, find_pulses, rest_of
 from tracebench.core.robust.median import median, percentile
 from tracebench.core.samples import Samples
 
@@ -71,11 +71,10 @@ def order_told(text: str) -> tuple[int, ...]:
     return order
 
 
-def sync_instants(samples: Samples) -> NDArray[np.float64]:
+def sync_instants(samples: Samples, rest: Rest) -> NDArray[np.float64]:
     """Instants of the sync lane's pulses, in samples: the leading edges of whichever side stands out."""
-    rest = rest_of(samples)
     if rest.under > rest.over:
-        samples, rest = -samples, rest_of(-samples)
+        samples, rest = -samples, rest.turned_over()
     reach = rest.over
     if reach < 6 * rest.sigma or reach <= 0:
         return np.empty(0)
@@ -116,7 +115,7 @@ def _events(work: Work, samples: Samples) -> int:
     """Pulses on either side of a lane, those that follow at once not counted."""
     rest = work.once(samples, "rest", rest_of)
     if rest.under > rest.over:
-        samples, rest = -samples, rest_of(-samples)
+        samples, rest = -samples, rest.turned_over()
     if rest.over < 6 * rest.sigma or rest.over <= 0:
         return 0
     # A few spikes far over the rest must not hide the others.
@@ -130,7 +129,7 @@ def attributed(work: Work, at: NDArray[np.float64]) -> Places:
     """Cylinders of events at fractional sample indices `at`, by the sync lane where there is one."""
     order = firing_order(work)
     sync = work.lane("sync")
-    instants = sync_instants(sync) if sync is not None else np.empty(0)
+    instants = np.empty(0) if sync is None else sync_instants(sync, work.once(sync, "rest", rest_of))
     if sync is not None and instants.size == 0:
         work.setup("flat_line", "the sync lane carries no pulses: cylinders are numbered by position only", "sync")
     if instants.size >= 2 and at.size >= 2:

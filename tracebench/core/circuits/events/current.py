@@ -56,8 +56,11 @@ class Current:
     pulses: Pulses
     typical_a: float
     """Median peak over the rest level."""
-    code: float = 0.0
-    """Step of the recorder where noise does not stir it: what it hides no mean brings back."""
+    step: float
+    """Step of the recorder; 0 where it shows none."""
+
+    code: float
+    """The same where noise does not stir it, else 0: what it hides no mean brings back."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -106,7 +109,7 @@ def current_of(work: Work, lane: str, least_a: float, most_a: float) -> Current 
     if wander == 0:
         check_zero(work, lane, zero, typical)
     step = work.code(lane)
-    return Current(samples, rest, pulses, typical, step if rest.sigma < step else 0.0)
+    return Current(samples, rest, pulses, typical, step, step if rest.sigma < step else 0.0)
 
 
 def check_zero(work: Work, lane: str, rest_a: float, typical_a: float) -> None:
@@ -199,8 +202,8 @@ def _shape(current: Current, a: int, b: int, floor: int) -> Shape:
     smooth = running_mean(part, narrow)
     rough = float(smooth.max())
     released, release, release_doubt = _release(samples, level, sigma, a, b, narrow)
-    start, start_doubt, alike = _start(samples, level, sigma, a, floor, rough)
-    found = extremes.extreme_of(part, 1.0, max(3, min(width // 100, 25)), largest=True)
+    start, start_doubt, alike = _start(samples[: b + 1], level, sigma, a, floor, rough)
+    found = extremes.extreme_of(part, 1.0, max(3, min(width // 100, 25)), largest=True, code=current.step)
     fitted, fitted_doubt = _at_release(samples, level, sigma, start, release)
     # The larger of two estimates of one level lies above it: the peak is elsewhere only where it clearly is.
     elsewhere = found.value > fitted + max(4 * found.uncertainty, 0.01 * fitted)
@@ -257,8 +260,7 @@ def _start(samples: Samples, level: float, sigma: float, a: int, floor: int, pea
 
 def _root(curve: tuple[float, float, float], near: float) -> float | None:
     """The real root of a parabola that lies nearest to a place, None if it has none."""
-    roots = fits.roots(*curve)
-    return float(roots[np.argmin(np.abs(roots - near))]) if roots.size else None
+    return min(fits.roots(*curve), key=lambda root: abs(root - near), default=None)
 
 
 def _release(samples: Samples, level: float, sigma: float, a: int, b: int, narrow: int) -> tuple[float, float, float]:
@@ -392,7 +394,7 @@ def mean_pulse(current: Current, shapes: list[Shape]) -> tuple[Current, Shape]:
     course, used = mean_course(current.samples, [s.start for s in shapes], np.arange(-20.0, width * 1.02))
     rest = Rest(current.rest.level, current.rest.sigma / np.sqrt(used), current.rest.over, current.rest.under)
     first = shapes[0]
-    mean = Current(course, rest, current.pulses, current.typical_a, current.code)
+    mean = Current(course, rest, current.pulses, current.typical_a, current.step, current.code)
     peak = median([s.peak for s in shapes])
     return mean, Shape(20.0, first.start_doubt, 20.0 + width, first.release_doubt, peak, first.peak_at, 0.0, peak)
 

@@ -206,7 +206,8 @@ def _read_steady(work: Work, grid: Grid) -> None:
         cut = abs(MIDDLE_V - float(whole.mean())) * np.hypot(first.uncertainty, last.uncertainty) / np.sqrt(whole.size)
         doubt = float(np.hypot(noise, cut)) / np.sqrt(whole.size)
         work.add("mean_v", float(whole.mean()), "V", doubt, inner(steady), "signal")
-        lows, highs = (_of_cycles(work, ends, largest=largest) for largest in (False, True))
+        own_noise = sample_noise(whole, work.code("signal"))
+        lows, highs = (_of_cycles(work, ends, own_noise, largest=largest) for largest in (False, True))
         for reading_id, values in (("min_v", lows), ("max_v", highs)):
             own = median([e.uncertainty for e in values])
             value = median([e.value for e in values])
@@ -226,10 +227,12 @@ def _placed(samples: Samples, at: float, reach: int, level: float, step: float) 
     return found if found is not None else Instant(at, float(reach))
 
 
-def _of_cycles(work: Work, edges: Sequence[int], *, largest: bool) -> list[extremes.Extreme]:
+def _of_cycles(work: Work, edges: Sequence[int], noise: float, *, largest: bool) -> list[extremes.Extreme]:
     """The lowest or highest 15 ms of each whole cycle, between edges as sample numbers."""
     samples, interval, code = work.samples("signal"), work.capture.interval_s, work.code("signal")
-    return [extremes.extreme_of(samples[a:b], interval, 0.015, largest, code) for a, b in pairwise(edges) if b > a]
+    return [
+        extremes.extreme_of(samples[a:b], interval, 0.015, largest, code, noise) for a, b in pairwise(edges) if b > a
+    ]
 
 
 def _transitions(work: Work, steady: Phase) -> None:

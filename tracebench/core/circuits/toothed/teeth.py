@@ -99,11 +99,13 @@ def amplitude_of(samples: Samples, wheel: Wheel) -> tuple[float, float] | None:
     angles = 2 * np.pi / period * (np.arange(width) - width // 2)
     kept = float(weights @ np.cos(angles)) * (1 - (np.pi / period) ** 2 / 6)
     even = wheel.ratio[: at.size - 1] < GAP_FREE
-    added = np.random.default_rng(1).standard_normal(part.size) * noise
+    # Weighted once each: what is added in steps is added to the weighted samples too.
+    smooth = _weighted(part, weights)
+    added = _weighted(np.random.default_rng(1).standard_normal(part.size) * noise, weights)
     shares = np.array([0.0, 1.0, 2.0, 3.0])
     heights = []
     for share in shares:
-        each = amplitudes(_weighted(part + np.sqrt(share) * added, weights), at)
+        each = amplitudes(smooth + np.sqrt(share) * added, at)
         each = each[even[: each.size]]
         if each.size == 0:
             return None

@@ -101,8 +101,9 @@ def turn_on_ripple(current: Current, shape: Shape) -> tuple[int, float]:
     smooth = running_mean(part, width)
     x = np.linspace(-1, 1, smooth.size)
     # The ripple dies out: the course is fitted where it is nearly gone and carried back by a parabola.
-    weight = 0.15 + 0.85 * (x > -0.3)
-    wave = smooth - np.polynomial.Polynomial.fit(x, smooth, 2, w=weight)(x)
+    powers = np.stack((np.ones_like(x), x, x * x))
+    weighted = powers * (0.15 + 0.85 * (x > -0.3)) ** 2
+    wave = smooth - np.linalg.solve(weighted @ powers.T, weighted @ smooth) @ powers
     sigma = current.rest.sigma / np.sqrt(width)
     least = max(RING_SIGMA * sigma, 0.004 * shape.peak)
     return int(crests(wave, least, least).size), float(wave.max(initial=0.0))

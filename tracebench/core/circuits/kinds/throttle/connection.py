@@ -119,7 +119,7 @@ def check_clipping(work: Sweep) -> None:
     stirring = max(
         robust_sigma(np.diff(signal[slice(*work.indices((p.from_s, p.to_s), TRIM))])) for p in closed
     ) / np.sqrt(2.0)
-    stretches = setup.clipped_stretches(signal, stirring)
+    stretches = setup.clipped_stretches(signal, stirring, work.code("signal"))
     inside = [(a, b) for a, b in stretches if (b - a) * work.capture.interval_s > 0.02]
     if inside:
         a, b = max(inside, key=lambda ab: ab[1] - ab[0])

@@ -10,9 +10,9 @@ from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import TRIM, inner
 from tracebench.core.measure.levels import Level, level_of, rest_of
 from tracebench.core.measure.sweeps import Rest
-from tracebench.core.robust.codes import resolution
+from tracebench.core.robust.grouped import grouped_median
 from tracebench.core.robust.median import median
-from tracebench.core.robust.noise import PLENTY, detrended, grouped_median, robust_sigma
+from tracebench.core.robust.noise import PLENTY, detrended, robust_sigma
 from tracebench.core.samples import Samples
 
 Rests = list[tuple[Phase, Level]]
@@ -76,7 +76,7 @@ def _closed(work: Sweep, closed: list[Phase]) -> None:
     work.add("closed_v", level.value, "V", level.uncertainty, inner(longest), "signal")
     some = slice(None, None, max(1, sum(p.size for p in parts) // PLENTY))
     pooled = np.concatenate([detrended(p, some) for p in parts])
-    step = resolution(work.samples("signal"))
+    step = work.code("signal")
     sigma = robust_sigma(pooled - grouped_median(pooled, step), step)
     # Standard error of a MAD-based sigma of normal noise: 1.17 sigma / sqrt(n) (asymptotic efficiency 37 %).
     work.add("noise_mv", 1000 * sigma, "mV", 1000 * 1.17 * sigma / np.sqrt(pooled.size), inner(longest), "signal")

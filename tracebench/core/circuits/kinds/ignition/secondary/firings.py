@@ -39,7 +39,7 @@ class Firings:
 
 def firings_of(work: Work) -> Firings | None:
     found = work.capture.lanes["secondary"]
-    rest = rest_of(found.samples)
+    rest = work.once(found.samples, "rest", rest_of)
     reach = max(rest.over, rest.under)
     if reach < max(0.05, 10 * rest.sigma):
         return None
