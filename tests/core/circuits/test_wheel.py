@@ -6,7 +6,7 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tracebench.core.circuits.toothed.wheel import amplitudes, digital, levelled, polarity, read_wheel, teeth_at
+from tracebench.core.circuits.toothed.wheel import amplitudes, digital, levelled, polarity, read_wheel, teeth_of
 
 
 def instants(teeth, missing, turns, wave=0.0, first=0, lost=()):
@@ -59,7 +59,7 @@ class Signals(unittest.TestCase):
         self.assertFalse(digital(square - 2.6))
 
     def test_teeth_are_placed_between_samples(self):
-        at = teeth_at(self.sine, 1e-5, rising=False)
+        at = teeth_of(self.sine, 1e-5, hall=False).falling
         expected = 25 + 50 * np.arange(600)
         np.testing.assert_allclose(at, expected[: at.size], atol=0.05)
 
@@ -79,5 +79,5 @@ class Signals(unittest.TestCase):
         wave = np.where(np.floor(self.angle) % 60 < 58, self.sine, 0.0)
         for sign in (1, -1):
             signal = sign * wave + np.random.default_rng(3).normal(0, 0.01, wave.size)
-            wheel = read_wheel(teeth_at(signal, 1e-5, rising=False))
+            wheel = read_wheel(teeth_of(signal, 1e-5, digital(signal)).falling)
             self.assertEqual(polarity(signal, wheel, 1e-5), sign)

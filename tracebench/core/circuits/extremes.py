@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from statistics import NormalDist
 from typing import NamedTuple
 
@@ -50,10 +51,10 @@ def extreme_of(
     block = max(1, round(width_s / interval_s))
     step = resolution(samples) if code is None else code
     medians = block_medians(samples, block)
-    at = int(np.argmax(medians) if largest else np.argmin(medians))
+    at = int(medians.argmax() if largest else medians.argmin())
     value = float(medians[at])
     here = min(at * block + block // 2, samples.size - 1)
-    own = (sample_noise(samples, step) if noise is None else noise) * (1.2533 / np.sqrt(block) if block > 2 else 1.0)
+    own = (sample_noise(samples, step) if noise is None else noise) * (1.2533 / math.sqrt(block) if block > 2 else 1.0)
     if block > 2 and own > 0 and step > CODED * own:
         # Medians of few codes are codes themselves: their scatter is no noise, and what has the largest is one level.
         away = np.abs(medians[: samples.size // block] - value)
@@ -63,11 +64,11 @@ def extreme_of(
         pooled = samples[: samples.size // block * block].reshape(-1, block)[rivals] if rivals.size else samples[:0]
         stride = max(1, pooled.size // ENOUGH)
         value = grouped_median(pooled.ravel()[::stride], step) if pooled.size else value
-        return Extreme(value, here, float(np.hypot(own, step / np.sqrt(12))))
+        return Extreme(value, here, math.hypot(own, step / math.sqrt(12)))
     own = noise_between(medians, own) if block > 2 else own
-    excess, doubt = excess_of_largest(own, int(np.sum(np.abs(medians - value) <= 3 * own)))
+    excess, doubt = excess_of_largest(own, int(np.count_nonzero(np.abs(medians - value) <= 3 * own)))
     value -= excess if largest else -excess
-    return Extreme(value, here, float(np.hypot(doubt, step / np.sqrt(12))))
+    return Extreme(value, here, math.hypot(doubt, step / math.sqrt(12)))
 
 
 def excess_of_largest(sigma: float, rivals: int) -> tuple[float, float]:
@@ -77,7 +78,7 @@ def excess_of_largest(sigma: float, rivals: int) -> tuple[float, float]:
     excess = sigma * _QUANTILE((rivals - 0.375) / (rivals + 0.25))
     # Half the width in which 68 % of such largest values lie, and how far the count of rivals is known.
     spread = 0.5 * sigma * (_QUANTILE(0.8413 ** (1 / rivals)) - _QUANTILE(0.1587 ** (1 / rivals)))
-    return excess, float(np.hypot(spread, 0.05 * excess))
+    return excess, math.hypot(spread, 0.05 * excess)
 
 
 def read_extreme(

@@ -128,8 +128,8 @@ def clipped_stretches(samples: Samples, quiet_sigma: float, step: float) -> list
     """Runs that rest on the highest or lowest value of the record while noise stirs the rest of it.
 
     A range rail shows as a run of identical extreme values where the noise (`quiet_sigma`, seen elsewhere)
-    would move every sample by more than a code, which is `step` wide. A record without noise cannot tell a rail from a rest,
-    so nothing is claimed for it.
+    would move every sample by more than a code, which is `step` wide. A record without noise cannot tell a rail from
+    a rest, so nothing is claimed for it.
     """
     if step == 0 or quiet_sigma < 0.8 * step:
         return []

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from typing import TypeVar, cast
-
-import numpy as np
 
 from tracebench.core.answer import Event, Finding, Kind, Limit, Missing, Phase, Reading
 from tracebench.core.capture import Capture, Lane
@@ -114,7 +113,7 @@ class Work:
         cylinder: int | None = None,
     ) -> None:
         """Note a reading; one that comes to no number is missing instead: no answer holds NaN or infinity."""
-        if not (np.isfinite(value) and np.isfinite(uncertainty)):
+        if not (math.isfinite(value) and math.isfinite(uncertainty)):
             self.miss(reading_id, "it comes to no number in this capture")
             return
         self.readings.append(
@@ -147,7 +146,7 @@ class Work:
     ) -> None:
         """Note a finding; without a span it speaks of the whole record. `places` are all stretches that show it."""
         from_s, to_s = span_s or self.whole
-        value = value if value is not None and np.isfinite(value) else None
+        value = value if value is not None and math.isfinite(value) else None
         here = tuple(dict.fromkeys(((from_s, to_s), *places))) if places else ()
         self.findings.append(Finding(code, kind, from_s, to_s, text, lane, cylinder, value, unit, hides, here))
 

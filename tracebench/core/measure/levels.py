@@ -19,7 +19,7 @@ _LOOKS = 3
 _LOOKED_AT = 8192
 """Samples, taken evenly, that show where a rest ends."""
 
-_FOR_CORRELATION = 1 << 16
+_FOR_CORRELATION = 1 << 15
 """Samples in a row that show whether neighbours are alike."""
 
 _OFF = 4.0
@@ -69,7 +69,7 @@ def rest_of(samples: Samples, code: float = 0.0) -> Samples:
     movement where its median lies off that of the middle half by more than noise, or hum there, would take it; what is
     left is looked at again.
     """
-    step = max(resolution(samples), code) if samples.size else 0.0
+    step = code or (resolution(samples) if samples.size else 0.0)
     ends = _BLOCKS // 4
     for _ in range(_LOOKS):
         if samples.size < 4 * _BLOCKS:
@@ -100,13 +100,13 @@ def level_of(samples: Samples, code: float = 0.0) -> Level:
         raise ValueError("an empty stretch has no level")
     step = max(resolution(samples), code)
     value = grouped_median(samples, step)
-    sigma = robust_sigma(detrended(samples, slice(None, None, max(1, samples.size // ENOUGH))), step)
+    sigma = robust_sigma(detrended(samples[:: max(1, samples.size // ENOUGH)]), step)
     parts = min(_BLOCKS, samples.size)
     even = samples[: samples.size // parts * parts].reshape(parts, -1)
     scatter = float(np.std(grouped_medians(even, step), ddof=1)) / np.sqrt(parts) if parts > 1 else sigma
     # A median of normal noise; inside a code it is a mean of the counts on either side, and better known.
     white = 1.2533 * sigma / np.sqrt(samples.size) * float(np.sqrt(1 - _share_of_code(step, sigma) / 2))
-    white *= correlation(detrended(samples, slice(_FOR_CORRELATION)))
+    white *= correlation(detrended(samples[:_FOR_CORRELATION]))
     # Sixteen parts give the scatter to a fifth: only well over white noise does it speak of hum or drift.
     noise = scatter if scatter > 1.5 * white else white
     quantised = float(np.hypot(code_doubt(step, sigma), step / np.sqrt(12.0 * samples.size)))

@@ -43,6 +43,13 @@ def parabola(samples: Samples, origin: float = 0.0) -> tuple[float, float, float
     return bend, slope - 2 * bend * moved, offset
 
 
+def scatter_about(samples: Samples, bend: float, slope: float, offset: float) -> float:
+    """Root mean square of what samples lie off a parabola, x their number from 0."""
+    x = np.arange(samples.size, dtype=np.float64)
+    away = samples - ((bend * x + slope) * x + offset)
+    return math.sqrt(float(away @ away) / samples.size)
+
+
 def roots(bend: float, slope: float, offset: float) -> list[float]:
     """Real roots of a parabola; of a straight line where it does not bend, none where it never passes zero."""
     inner = slope * slope - 4 * bend * offset

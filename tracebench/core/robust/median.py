@@ -1,8 +1,8 @@
 """Medians and percentiles of long rows of samples, several times as fast as the usual libraries find them.
 
-Rows of some hundred or thousand samples are sorted whole, which numpy does many samples at a time; in longer ones a single
-place is put right, and the neighbour above it is the least of those that lie behind. What is not a number is sorted
-behind all others.
+Rows of some hundred or thousand samples are sorted whole, which numpy does many samples at a time; in longer ones a
+single place is put right, and the neighbour above it is the least of those that lie behind. What is not a number is
+sorted behind all others.
 """
 
 from __future__ import annotations

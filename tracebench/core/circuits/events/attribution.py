@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from tracebench.core.circuits import probe
 from tracebench.core.circuits.circuit import OptionSpec
+from tracebench.core.circuits.thinning import thin
 from tracebench.core.circuits.threshold import Count, Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.errors import BadOption
@@ -119,7 +120,7 @@ def _events(work: Work, samples: Samples) -> int:
     if rest.over < 6 * rest.sigma or rest.over <= 0:
         return 0
     # A few spikes far over the rest must not hide the others.
-    reach = percentile(samples, 99.9) - rest.level
+    reach = percentile(thin(samples), 99.9) - rest.level
     reach = reach if reach > 6 * rest.sigma else rest.over
     at = find_pulses(samples, rest.level + 0.3 * reach, rest.level + 0.5 * reach).start
     return int(1 + np.sum(np.diff(at) > APART_S / work.capture.interval_s)) if at.size else 0

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -220,42 +221,45 @@ def _start(samples: Samples, level: float, sigma: float, a: int, floor: int, pea
     low = max(4 * sigma, _START_LOW * peak)
     high = max(_START_HIGH * peak, 2.5 * low)
     begin = max(floor, a - 4000)
-    under = np.flatnonzero(samples[begin : a + 1] - level <= low)
-    first = begin + int(under[-1]) if under.size else begin
+    under = samples[begin : a + 1][::-1] <= low + level
+    first = a - int(under.argmax()) if under.any() else begin
     ahead = samples[first : first + 20_000] - level
-    over = np.flatnonzero(ahead >= high)
-    last = first + (int(over[0]) if over.size else 1)
-    count = last - first + 1
+    count = (_first_over(ahead, high) or 1) + 1
     if count < 4:
         one, two = samples[first] - level, samples[first + 1] - level
         # An edge within a sample or two: it began somewhere between the last at rest and the first above.
         part = float(np.clip((0.5 * low - one) / (two - one), 0.0, 1.0)) if two > one else 0.5
-        return first + part, 1 / np.sqrt(12.0), 0.0
-    x = np.arange(count, dtype=np.float64)
-    y = samples[first : last + 1] - level
+        return first + part, 1 / math.sqrt(12.0), 0.0
+    y = ahead[:count]
     slope, offset = fits.line(y)
     if slope <= 0:
         return float(first), 1.0, 0.0
     line = -offset / slope
     # What the line and the parabola through the first rise are worth where they are carried back to.
-    drawn = sigma / slope / np.sqrt(count)
-    by_line = 2.8 * drawn
-    rough, bent = (float(np.std(y - np.polyval(fit, x))) for fit in (fits.parabola(y), (slope, offset)))
+    by_line = 2.8 * sigma / slope / math.sqrt(count)
+    rough, bent = (fits.scatter_about(y, *curve) for curve in (fits.parabola(y), (0.0, slope, offset)))
     if rough > 1.25 * sigma and rough > 0.5 * bent:
         # What rings on the rise is no noise that a longer line would average away, and is alike in every event.
-        return first + line, float(np.linalg.norm((by_line, RINGING * bent / slope, 0.03 * low / slope))), 0.0
+        return first + line, math.hypot(by_line, RINGING * bent / slope, 0.03 * low / slope), 0.0
     # A rise that bends, as a winding's does, began later than its line says, from nothing for a ramp to a seventh of
     # the lowest level. A parabola over twice the rise follows it, less surely the more noise there is.
-    over = np.flatnonzero(ahead >= 2 * high)
-    longer = ahead[: int(over[0]) + 1 if over.size else count]
+    twice = _first_over(ahead, 2 * high)
+    longer = ahead[: count if twice is None else twice + 1]
     curved = _root(fits.parabola(longer), line)
-    by_curve = 6.5 * sigma / slope / np.sqrt(longer.size)
+    by_curve = 6.5 * sigma / slope / math.sqrt(longer.size)
     line += 0.07 * low / slope
     sure = 0.05 * low / slope
     weight = 0.0 if curved is None else (by_line**2 + sure**2) / (by_line**2 + sure**2 + by_curve**2)
     start = line if curved is None else (1 - weight) * line + weight * curved
-    doubt = np.linalg.norm(((1 - weight) * sure, (1 - weight) * by_line, weight * by_curve, 0.05))
-    return float(first + start), float(doubt), float((1 - weight) * sure)
+    doubt = math.hypot((1 - weight) * sure, (1 - weight) * by_line, weight * by_curve, 0.05)
+    return float(first + start), doubt, float((1 - weight) * sure)
+
+
+def _first_over(samples: Samples, level: float) -> int | None:
+    """The first sample at a level or over it."""
+    over = samples >= level
+    first = int(over.argmax())
+    return first if over[first] else None
 
 
 def _root(curve: tuple[float, float, float], near: float) -> float | None:
@@ -304,10 +308,12 @@ def _level_before(fall: Samples, at: float) -> float:
 
 def _last_over(fall: Samples, level: float) -> float | None:
     """Fractional index where a fall passes a level for the last time."""
-    over = np.flatnonzero(fall >= level)
-    if over.size == 0 or over[-1] + 1 >= fall.size:
+    back = fall[::-1] >= level
+    ahead = int(back.argmax()) if back.size else 0
+    # Passed for the last time in the record's end is not passed.
+    if ahead == 0:
         return None
-    k = int(over[-1])
+    k = fall.size - 1 - ahead
     return k + float((fall[k] - level) / (fall[k] - fall[k + 1]))
 
 
@@ -358,9 +364,10 @@ def slope_between(current: Current, shape: Shape, low: float, high: float) -> tu
     # What rings on it is in its scatter about its course, and is no noise that more samples average away.
     sigma = current.rest.sigma
     bend = x * x - moment / x.size
-    scatter = float(np.std(y - y.mean() - slope * x - bend * float(bend @ y) / float(bend @ bend)))
-    rung = float(np.sqrt(scatter**2 - sigma**2)) if scatter > 1.15 * sigma else 0.0
-    return slope, float(np.hypot(sigma, 2.2 * rung)) / np.sqrt(moment)
+    away = y - float(y.sum()) / y.size - slope * x - bend * (float(bend @ y) / float(bend @ bend))
+    scatter = math.sqrt(float(away @ away) / y.size)
+    rung = math.sqrt(scatter**2 - sigma**2) if scatter > 1.15 * sigma else 0.0
+    return slope, math.hypot(sigma, 2.2 * rung) / math.sqrt(moment)
 
 
 def decay_of(current: Current, shape: Shape) -> tuple[float, float] | None:

@@ -57,7 +57,7 @@ def without_common_course(values: NDArray[np.float64], groups: NDArray[np.int64]
     for group in np.unique(groups):
         inside = (groups == group) & np.isfinite(values)
         if inside.any():
-            middles[inside] = np.median(values[inside])
+            middles[inside] = median(values[inside])
     given = np.flatnonzero(np.isfinite(middles) & (middles != 0))
     out = values.copy()
     if given.size >= ROW:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -199,7 +200,7 @@ def _doubt(kept: Values, doubts: Values, alike: float) -> float:
         return one
     scatter = float(np.std(kept, ddof=1)) if kept.size > 2 else 0.0
     own = scatter if scatter > SCATTERED * one else one
-    return float(np.hypot(own * np.sqrt((1 - alike**2) / doubts.size), alike * one))
+    return math.hypot(own * math.sqrt((1 - alike**2) / doubts.size), alike * one)
 
 
 def _unusual(table: EventTable) -> tuple[Values, list[str]]:

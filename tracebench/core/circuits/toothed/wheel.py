@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tracebench.core.circuits.threshold import Count, Threshold
-from tracebench.core.measure.edges import find_edges, swing_thresholds
+from tracebench.core.measure.edges import Edges, find_edges, swing_thresholds
 from tracebench.core.robust.median import median, percentile, percentiles
 from tracebench.core.robust.noise import sample_noise
 from tracebench.core.robust.series import block_medians, running_max, running_mean, running_median
@@ -74,24 +74,25 @@ def levelled(samples: Samples, interval_s: float) -> Samples:
     return centred / np.maximum(np.interp(np.arange(centred.size), at, envelope), floor)
 
 
-def teeth_at(samples: Samples, interval_s: float, rising: bool) -> NDArray[np.float64]:
-    """Instants of the teeth: crossings of one sense, with hysteresis, as fractional sample indices."""
-    if digital(samples):
-        edges = find_edges(samples, *swing_thresholds(samples, 0.3))
-    else:
-        even = levelled(samples, interval_s)
-        if sample_noise(even) > DROWNED:
-            # Crossings of noise outnumber the teeth: the strongest line of the spectrum is the teeth's.
-            width = round(0.25 * _strongest_period(even))
-            even = levelled(running_mean(samples, width), interval_s) if width >= 3 else even
-        # A damaged tooth may be a fifth as high; noise must stay under what is taken for one.
-        reach = float(np.clip(8 * sample_noise(even), 0.12, 0.35))
-        edges = find_edges(even, -reach, reach, 0.0)
-        tooth = median(np.diff(edges.falling)) if edges.falling.size > 3 else 0.0
-        if tooth >= 24:  # finely sampled: a mean over a tenth of a tooth takes noise out of the gap
-            reach = min(reach, 0.3)
-            edges = find_edges(running_mean(even, round(tooth / 10)), -reach, reach, 0.0)
-    return edges.rising if rising else edges.falling
+def teeth_of(samples: Samples, interval_s: float, hall: bool) -> Edges:
+    """Crossings of either sense that may stand for teeth, with hysteresis; `hall` for a two-level signal."""
+    if hall:
+        return find_edges(samples, *swing_thresholds(samples, 0.3))
+    even = levelled(samples, interval_s)
+    noise = sample_noise(even)
+    if noise > DROWNED:
+        # Crossings of noise outnumber the teeth: the strongest line of the spectrum is the teeth's.
+        width = round(0.25 * _strongest_period(even))
+        even = levelled(running_mean(samples, width), interval_s) if width >= 3 else even
+        noise = sample_noise(even)
+    # A damaged tooth may be a fifth as high; noise must stay under what is taken for one.
+    reach = float(np.clip(8 * noise, 0.12, 0.35))
+    edges = find_edges(even, -reach, reach, 0.0)
+    tooth = median(np.diff(edges.falling)) if edges.falling.size > 3 else 0.0
+    if tooth >= 24:  # finely sampled: a mean over a tenth of a tooth takes noise out of the gap
+        reach = min(reach, 0.3)
+        edges = find_edges(running_mean(even, round(tooth / 10)), -reach, reach, 0.0)
+    return edges
 
 
 def _strongest_period(samples: Samples) -> float:

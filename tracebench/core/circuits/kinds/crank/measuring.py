@@ -15,7 +15,7 @@ from tracebench.core.circuits.toothed.teeth import (
     judge_weak,
     read_two_levels,
 )
-from tracebench.core.circuits.toothed.wheel import Wheel, digital, own_share, polarity, read_wheel, teeth_at
+from tracebench.core.circuits.toothed.wheel import Wheel, digital, own_share, polarity, read_wheel, teeth_of
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.edges import find_edges, swing_thresholds
 from tracebench.core.measure.levels import level_of
@@ -77,10 +77,11 @@ def _unswap(work: Work) -> None:
 def _oriented(work: Work, samples: Samples, hall: bool) -> Wheel:
     """The wheel by the crossings that stand at the teeth; reversed leads are put right, with the finding."""
     interval = work.capture.interval_s
-    falling = read_wheel(teeth_at(samples, interval, rising=False))
+    teeth = teeth_of(samples, interval, hall)
+    falling = read_wheel(teeth.falling)
     if hall or falling.teeth == 0:
         return falling
-    rising = read_wheel(teeth_at(samples, interval, rising=True))
+    rising = read_wheel(teeth.rising)
     if rising.teeth == 0:
         return falling
     # Wired right, falling crossings stand in the middle of the teeth and the gap is a whole number of them.
@@ -98,7 +99,8 @@ def _oriented(work: Work, samples: Samples, hall: bool) -> Wheel:
     if not inverted:
         return falling
     work.capture = work.capture.with_lane(work.capture.lanes["signal"].scaled(-1.0))
-    return read_wheel(teeth_at(-samples, interval, rising=False))
+    # Falling crossings of what is turned over are the rising ones as they were.
+    return rising
 
 
 def _read(work: Work, samples: Samples, wheel: Wheel, hall: bool) -> None:
