@@ -11,6 +11,7 @@ import numpy as np
 from tracebench.core.errors import BadCapture
 from tracebench.core.robust.codes import resolution
 from tracebench.core.robust.median import median
+from tracebench.core.robust.noise import noise_within
 from tracebench.core.samples import Samples
 
 MIN_SAMPLES = 16
@@ -45,6 +46,11 @@ class Lane:
     def step(self) -> float:
         """Step of the recorder: as it was before uneven rows were put on a grid, else as the samples show it."""
         return resolution(self.samples) if self.code is None else self.code
+
+    @cached_property
+    def noise(self) -> float:
+        """Sigma from sample to sample of what does not rest on the lane's highest or lowest value."""
+        return noise_within(self.samples)
 
     def scaled(self, factor: float) -> Lane:
         """The same lane with every sample multiplied by `factor`."""

@@ -35,7 +35,7 @@ def check_clipped(work: Work, lane: str, longest_s: float = 0.02, tops_only: boo
     """
     samples = work.samples(lane)
     middle = median(thin(samples)) if tops_only else -np.inf
-    for a, b in setup.clipped_stretches(samples, setup.noise_within(samples), work.code(lane)):
+    for a, b in setup.clipped_stretches(samples, work.capture.lanes[lane].noise, work.code(lane)):
         if samples[a] < middle:
             continue
         if (b - a) * work.capture.interval_s > longest_s and not abs(float(samples[a])) < SLIP_ZERO_V:

@@ -9,7 +9,6 @@ import numpy as np
 
 from tracebench.core.answer import Reading
 from tracebench.core.capture import Capture
-from tracebench.core.circuits.setup_findings import noise_within
 from tracebench.core.circuits.thinning import thin
 from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.errors import BadOption
@@ -60,7 +59,7 @@ def with_recorder(capture: Capture, readings: Iterable[Reading], accuracy: float
         if lane is not None and (scale := _scale(reading.unit, lane.unit)) is not None:
             if lane.name not in least:
                 step = lane.step
-                least[lane.name] = code_doubt(step, noise_within(lane.samples)) if step else 0.0
+                least[lane.name] = code_doubt(step, lane.noise) if step else 0.0
                 highest = percentile(np.abs(thin(lane.samples)), 99.9) if accuracy else 0.0
                 shared[lane.name] = accuracy * highest / float(np.sqrt(3.0))
             doubt = float(np.hypot(max(doubt, scale * least[lane.name]), scale * shared[lane.name]))

@@ -16,7 +16,7 @@ from tracebench.core.errors import BadOption
 from tracebench.core.measure.edges import find_edges, swing_thresholds
 from tracebench.core.robust.codes import distinct_levels, resolution
 from tracebench.core.robust.median import percentile, percentile_span, percentiles
-from tracebench.core.robust.noise import ENOUGH, differences, fast_noise, robust_sigma, runs_of
+from tracebench.core.robust.noise import ENOUGH, fast_noise, robust_sigma
 from tracebench.core.robust.series import runs
 from tracebench.core.samples import Samples
 
@@ -170,15 +170,6 @@ def is_noiseless(samples: Samples) -> bool:
         return False
     # None whatever is no recorder's: a course drawn by formula may bend as slowly as it likes.
     return NO_RECORDER * swing < fast_noise(samples[:MOST_LOOKED_AT]) < NOISELESS * swing
-
-
-def noise_within(samples: Samples) -> float:
-    """Sigma from sample to sample of what does not rest on the highest or lowest value; 0 where too little is left."""
-    low, high = float(samples.min()), float(samples.max())
-    looked_at = runs_of(samples)
-    inside = (looked_at > low) & (looked_at < high)
-    second = differences(looked_at, 2)[inside[:, :-2] & inside[:, 1:-1] & inside[:, 2:]]
-    return robust_sigma(second) / np.sqrt(6.0) if second.size >= 50 else 0.0
 
 
 def is_flat(samples: Samples, smallest_swing: float) -> bool:

@@ -25,6 +25,7 @@ MAD_TO_SIGMA = 1.4826
 """1 / Phi^-1(3/4): scales the median absolute deviation of normal noise to its standard deviation."""
 
 _FEWEST_BETWEEN = 40
+_FEWEST_WITHIN = 50
 
 NOT_TOLD_APART = 0.4
 """Part of a stretch's own scatter from which its noise, as fast differences show it, may be the signal itself."""
@@ -64,6 +65,15 @@ def differences(rows: Samples, order: int) -> Samples:
     for _ in range(order):
         rows = rows[:, 1:] - rows[:, :-1]
     return rows
+
+
+def noise_within(samples: Samples) -> float:
+    """Sigma from sample to sample of what does not rest on the highest or lowest value; 0 where too little is left."""
+    low, high = float(samples.min()), float(samples.max())
+    looked_at = runs_of(samples)
+    inside = (looked_at > low) & (looked_at < high)
+    second = differences(looked_at, 2)[inside[:, :-2] & inside[:, 1:-1] & inside[:, 2:]]
+    return robust_sigma(second) / _SECOND if second.size >= _FEWEST_WITHIN else 0.0
 
 
 def noise_between(values: Samples, expected: float) -> float:
