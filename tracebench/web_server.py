@@ -44,6 +44,9 @@ BODY_S, SLOWEST_BYTES_S = 60.0, 50_000.0
 """A body is there within a minute, and the time that it takes at 50 kB a second."""
 
 MOST_HEADER_BYTES = 32_768
+RECEIVED_AT_ONCE = 1 << 18
+"""Bytes: a long upload in many small pieces keeps the interpreter from those who answer pages meanwhile."""
+
 LOOK_S = 5
 
 
@@ -102,6 +105,7 @@ def server_of(app: Any, listening: socket.socket, most_body_bytes: int, look_s: 
         max_request_header_size=MOST_HEADER_BYTES,
         max_request_body_size=most_body_bytes,
         asyncore_use_poll=True,
+        recv_bytes=RECEIVED_AT_ONCE,
         clear_untrusted_proxy_headers=True,
         ident=None,
     )

@@ -39,7 +39,7 @@ class Pool:
         self._pool = PooledDB(
             pymysql,
             mincached=0,
-            maxcached=8,
+            maxcached=16,
             ping=0,
             host=settings.db_host,
             port=settings.db_port,
