@@ -36,14 +36,11 @@ class Runs(UseCase):
             return trainer_run.frame(run, trainer_run.moves_of(conn, run), after(at))
 
     def frozen(self, run, frame, at):
-        return trainer_run.freeze(
-            self.pool.transaction,
-            self.who["ann"],
-            self.sitting_id,
-            run,
-            Stretch(frame["begin_s"], frame["seconds"]),
-            after(at),
-        )
+        stretch = Stretch(frame["begin_s"], frame["seconds"])
+        job = trainer_run.freeze(self.pool.transaction, self.who["ann"], self.sitting_id, run, stretch, after(at))
+        self.assertIsNone(job)
+        with self.pool.transaction() as conn:
+            return sittings.one(conn, self.who["ann"], self.sitting_id)
 
     def lane(self, frame, name="signal"):
         return next(x for x in frame["lanes"] if x["name"] == name)

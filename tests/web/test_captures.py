@@ -48,8 +48,9 @@ class FrontEnd(WebTest):
     def recorded(self, **settings):
         made = self.caller("teacher").post("/api/captures/trainer", {**RECORD, "fault": "none", **settings})
         self.assertEqual(made.status_code, 201, made.json)
-        tile = self.caller("teacher").get(f"/api/captures/{made.json['id']}/lanes/signal/tiles/0/0")
-        return made.json, np.frombuffer(tile.data, "<f4")
+        made = made.json["capture"]
+        tile = self.caller("teacher").get(f"/api/captures/{made['id']}/lanes/signal/tiles/0/0")
+        return made, np.frombuffer(tile.data, "<f4")
 
     def test_without_its_rest_a_level_goes_to_zero(self):
         _, plain = self.recorded()
@@ -237,8 +238,9 @@ class Trainer(WebTest):
     def test_any_circuit_is_recorded_with_its_scan_data(self):
         made = self.caller("teacher").post("/api/captures/trainer", RECORD)
         self.assertEqual(made.status_code, 201, made.data)
-        self.assertEqual([x["lane"] for x in made.json["lanes"]], ["signal", "throttle", "oxygen"])
-        speed = next(s for s in made.json["scan"] if s["name"] == "engine speed")
+        made = made.json["capture"]
+        self.assertEqual([x["lane"] for x in made["lanes"]], ["signal", "throttle", "oxygen"])
+        speed = next(s for s in made["scan"] if s["name"] == "engine speed")
         self.assertEqual(speed["unit"], "rpm")
         self.assertTrue(all(value % 0.25 == 0 for _, value in speed["points"]))
 

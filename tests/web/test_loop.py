@@ -169,7 +169,7 @@ class Sitting(WebTest):
         _, path = self.begin(source={"kind": "trainer", "fault": "worn-idle", "severity": 1.0, "vehicle": "Bay 1"})
         ann = self.caller("ann")
         settings = {"range_v": 10, "duration_s": 32, "rate_hz": 500, "ground": "sensor ground", "sweeps": 2, "way_s": 6}
-        state = ann.post(f"{path}/record", settings).json
+        state = ann.post(f"{path}/record", settings).json["sitting"]
         self.assertIsNotNone(state["capture_id"])
         self.assertEqual(state["card"]["source"], {"kind": "trainer", "vehicle": "Bay 1"})
         hand = {**settings, "movement": [[0, 0], [5, 1], [10, 0], [32, 0]]}

@@ -21,7 +21,7 @@ RECORD = {
 class Parade(WebTest):
     def reference(self, **document):
         teacher = self.caller("teacher")
-        capture = teacher.post("/api/captures/trainer", RECORD).json
+        capture = teacher.post("/api/captures/trainer", RECORD).json["capture"]
         body = {"capture_id": capture["id"], "title": "Row", "document": {**EMPTY_DOCUMENT, "limits": [], **document}}
         made = teacher.post("/api/references", body)
         self.assertEqual(made.status_code, 201, made.data)
@@ -66,7 +66,7 @@ class Cylinders(WebTest):
     def test_the_trainer_has_the_engine_that_is_told(self):
         teacher = self.caller("teacher")
         told = {"firing_order": "1-5-3-6-2-4", "cylinder": 5}
-        capture = teacher.post("/api/captures/trainer", {**RECORD, **told}).json["id"]
+        capture = teacher.post("/api/captures/trainer", {**RECORD, **told}).json["capture"]["id"]
         document = {**EMPTY_DOCUMENT, "limits": [], "options": {"firing_order": told["firing_order"]}}
         body = {"capture_id": capture, "title": "Row of six", "document": document}
         made = teacher.post("/api/references", body).json["id"]
@@ -136,7 +136,7 @@ class OfASitting(WebTest):
     def test_from_the_desk_to_the_learner(self):
         teacher, learner = self.caller("teacher"), self.caller("ann")
         options = {"firing_order": "1-3-4-2"}
-        capture = teacher.post("/api/captures/trainer", {**RECORD, "fault": "none"}).json["id"]
+        capture = teacher.post("/api/captures/trainer", {**RECORD, "fault": "none"}).json["capture"]["id"]
         document = {**EMPTY_DOCUMENT, "limits": [], "options": options}
         made = teacher.post("/api/references", {"capture_id": capture, "title": "Sound", "document": document}).json
         version = teacher.post(f"/api/references/{made['id']}/publish").json["versions"][0]["id"]
@@ -174,7 +174,7 @@ class Clamp(WebTest):
         capture = teacher.post("/api/captures/trainer", body)
         self.assertEqual(capture.status_code, 201, capture.data)
         document = {**EMPTY_DOCUMENT, "limits": []}
-        body = {"capture_id": capture.json["id"], "title": "Clamp", "document": document}
+        body = {"capture_id": capture.json["capture"]["id"], "title": "Clamp", "document": document}
         made = teacher.post("/api/references", body).json["id"]
         return teacher.get(f"/api/references/{made}").json["answer"]
 

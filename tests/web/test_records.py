@@ -12,7 +12,7 @@ class Records(WebTest):
             "/api/captures/trainer", {**body, "ground": "sensor ground", "fault": "none"}
         )
         self.assertEqual(made.status_code, 201, made.data)
-        return f"/api/captures/{made.json['id']}/records"
+        return f"/api/captures/{made.json['capture']['id']}/records"
 
     def test_kept_judged_and_taken_away(self):
         teacher, path = self.caller("teacher"), self.capture()
@@ -36,7 +36,7 @@ class Records(WebTest):
     def test_a_log_is_held_against_what_the_capture_shows(self):
         teacher = self.caller("teacher")
         body = {"circuit": "charging", "range_v": 20, "duration_s": 20, "rate_hz": 1000, "ground": "sensor ground"}
-        made = teacher.post("/api/captures/trainer", {**body, "fault": "regulator"}).json
+        made = teacher.post("/api/captures/trainer", {**body, "fault": "regulator"}).json["capture"]
         path = f"/api/captures/{made['id']}/records"
         rows = [{"at_s": at, "action": "tap", "where": "regulator"} for at in ("4.0", "8.6")]
         kept = teacher.post(path, {"kind": "log", "rows": rows}).json
@@ -46,7 +46,9 @@ class Records(WebTest):
     def test_a_log_is_held_against_the_findings_of_the_reference_with_its_own_limits(self):
         teacher = self.caller("teacher")
         body = {"circuit": "injector-current", "range_v": 2, "duration_s": 0.5, "rate_hz": 100_000}
-        made = teacher.post("/api/captures/trainer", {**body, "ground": "sensor ground", "fault": "late"}).json
+        made = teacher.post("/api/captures/trainer", {**body, "ground": "sensor ground", "fault": "late"}).json[
+            "capture"
+        ]
         path = f"/api/captures/{made['id']}/records"
         row = {"at_s": "0", "action": "cool", "where": "injector"}
         self.assertEqual(teacher.post(path, {"kind": "log", "rows": [row]}).json[0]["said"]["findings"], [])

@@ -19,7 +19,7 @@ COILS = {
 class Shapes(WebTest):
     def reference(self, record=RECORD, part="T-9", publish=True, **more):
         teacher = self.caller("teacher")
-        capture = teacher.post("/api/captures/trainer", {**record, **more}).json
+        capture = teacher.post("/api/captures/trainer", {**record, **more}).json["capture"]
         document = {**EMPTY_DOCUMENT, "limits": [], "provenance": {**EMPTY_DOCUMENT["provenance"], "part": part}}
         made = teacher.post("/api/references", {"capture_id": capture["id"], "title": "One", "document": document})
         self.assertEqual(made.status_code, 201, made.data)

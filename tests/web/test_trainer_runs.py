@@ -37,7 +37,7 @@ class Runs(WebTest):
         self.assertEqual([x["name"] for x in shown["lanes"]], ["signal", "reference", "ground"])
         self.assertAlmostEqual(shown["lanes"][1]["high"][50], 5.0, delta=0.1)
         body = {"run": run, "begin_s": shown["begin_s"], "seconds": shown["seconds"]}
-        state = ann.post(f"{path}/run/freeze", body).json
+        state = ann.post(f"{path}/run/freeze", body).json["sitting"]
         record = ann.get(f"/api/captures/{state['capture_id']}").json
         self.assertEqual(record["samples"], 200)
 

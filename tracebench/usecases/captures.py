@@ -180,11 +180,12 @@ class Made:
 
 def keep(conn: Connection, person: Person, made: Made, at: datetime) -> int:
     """Store a capture; returns its id. Raises NoRoom."""
-    _check_share(conn, person.id)
+    check_share(conn, person.id)
     return store.add(conn, person.id, made.circuit, made.title, made.origin, made.capture, made.detail, at)
 
 
-def _check_share(conn: Connection, owner_id: int) -> None:
+def check_share(conn: Connection, owner_id: int) -> None:
+    """Raises NoRoom where a person's captures take all of their share."""
     owner = queries.people.by_id(conn, person_id=owner_id)
     if owner is not None:
         room.check_share(int(queries.captures.stored_bytes_of(conn, owner_id=owner_id)), owner["role"])
@@ -243,10 +244,7 @@ def import_upload(
         # Asked once more in the same way it is the same job; with other lanes it is another.
         about = f"{IMPORT}:{upload_id}:{zlib.crc32(repr(sorted(asked.items())).encode()):08x}"
         with begin() as conn:
-            job_id = jobs.add(conn, IMPORT, about, payload, person.id, at)
-            if jobs.one(conn, person, job_id)["state"] in ("failed", "cancelled"):
-                jobs.begin_again(conn, about, at)
-            return jobs.one(conn, person, job_id)
+            return jobs.asked(conn, person, IMPORT, about, payload, at)
     made = read_file(path, upload["filename"], kind, mapping, interval_s)
     with begin() as conn:
         capture_id = kept_of_upload(conn, person.id, upload_id, made, at)
@@ -262,7 +260,7 @@ def kept_of_upload(conn: Connection, owner_id: int, upload_id: int, made: Made, 
     """
     if queries.captures.upload_of(conn, upload_id=upload_id, owner_id=owner_id) is None:
         raise NotFound("that file has been imported already; choose it again to import it once more")
-    _check_share(conn, owner_id)
+    check_share(conn, owner_id)
     capture_id = store.add(conn, owner_id, made.circuit, made.title, made.origin, made.capture, made.detail, at)
     if made.layout is not None:
         profiles.keep(conn, owner_id, made.layout, made.circuit, made.detail["mapping"], made.detail["interval_s"], at)
@@ -468,7 +466,7 @@ def is_own(conn: Connection, person: Person, head: Mapping[str, Any]) -> bool:
 
 def copied(conn: Connection, person: Person, capture_id: int, title: str, at: datetime) -> int:
     """A copy of a capture that is the person's own, without its file's name; returns its id."""
-    _check_share(conn, person.id)
+    check_share(conn, person.id)
     copy_id: int = queries.captures.copy_head(conn, capture_id=capture_id, owner_id=person.id, title=title, at=at)
     for part in (queries.captures.copy_lanes, queries.captures.copy_chunks, queries.captures.copy_envelopes):
         part(conn, capture_id=capture_id, copy_id=copy_id)

@@ -52,7 +52,7 @@ class Outcome:
 Work = Callable[[Begin, Payload, datetime], Keep | Outcome]
 """Works a job out with nothing held. A TraceBenchError says that it can never be done."""
 
-OF_ITS_OWNER = frozenset({"import", "look", "draft", "bundle"})
+OF_ITS_OWNER = frozenset({"import", "look", "draft", "bundle", "record"})
 """Kinds whose owner is told why one failed, and may stop it: nothing of a key is in them."""
 
 Clock = Callable[[], datetime]
@@ -100,6 +100,14 @@ def add(
     if row is None:
         raise NotFound(f"the job for {about} is gone")
     return int(row["id"])
+
+
+def asked(conn: Connection, person: Person, kind: str, about: str, payload: Payload, at: datetime) -> Job:
+    """The job that a person asks for: once for what it is `about`, and tried again where it failed or was stopped."""
+    job_id = add(conn, kind, about, payload, person.id, at)
+    if one(conn, person, job_id)["state"] in ("failed", "cancelled"):
+        begin_again(conn, about, at)
+    return one(conn, person, job_id)
 
 
 def of(conn: Connection, about: str) -> Job | None:

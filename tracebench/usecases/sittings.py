@@ -279,13 +279,18 @@ def save_answer(
 def record_on_trainer(begin: Begin, person: Person, sitting_id: int, settings: Mapping[str, Any], at: datetime) -> Json:
     """Take the capture on the trainer, with the fault the card sets. Recorded while nothing is held."""
     with begin() as conn:
-        revision = _own(conn, person, sitting_id).revision
-        code, part = on_trainer(conn, person, sitting_id, at)
-    # Each recording differs as hands do, but the same settings in the same sitting can be made again.
-    seed = zlib.crc32(f"{sitting_id}:{revision}".encode())
+        code, part, seed = on_trainer_anew(conn, person, sitting_id, at)
     made = captures.made_on_trainer(code, part, settings, seed)
     with begin() as conn:
-        return keep_recording(conn, person, sitting_id, made, at)
+        keep_recording(conn, person, sitting_id, made, at)
+        return one(conn, person, sitting_id)
+
+
+def on_trainer_anew(conn: Connection, person: Person, sitting_id: int, at: datetime) -> tuple[str, dict[str, Any], int]:
+    """Circuit, part and seed of the next recording for one's own open sitting. Raises NotFound, Conflict."""
+    code, part = on_trainer(conn, person, sitting_id, at)
+    # Each recording differs as hands do, but the same settings in the same sitting can be made again.
+    return code, part, zlib.crc32(f"{sitting_id}:{_own(conn, person, sitting_id).revision}".encode())
 
 
 def on_trainer(conn: Connection, person: Person, sitting_id: int, at: datetime) -> tuple[str, dict[str, Any]]:
@@ -302,12 +307,12 @@ def on_trainer(conn: Connection, person: Person, sitting_id: int, at: datetime) 
     return code, part
 
 
-def keep_recording(conn: Connection, person: Person, sitting_id: int, made: captures.Made, at: datetime) -> Json:
-    """What was recorded on the trainer becomes the capture of one's own open sitting."""
+def keep_recording(conn: Connection, person: Person, sitting_id: int, made: captures.Made, at: datetime) -> int:
+    """What was recorded on the trainer becomes the capture of one's own open sitting; its id."""
     _own_open(conn, person, sitting_id, at)
     capture_id = captures.keep(conn, person, made, at)
     queries.sittings.set_capture(conn, sitting_id=sitting_id, capture_id=capture_id, at=at)
-    return one(conn, person, sitting_id)
+    return capture_id
 
 
 def hold_open(conn: Connection, person: Person, sitting_id: int, at: datetime) -> None:

@@ -23,7 +23,7 @@ from tracebench.core.errors import BadOption
 from tracebench.core.strip_picture import trace_points
 from tracebench.store.pool import Begin, Connection
 from tracebench.store.queries import packed, queries
-from tracebench.usecases import captures, sittings
+from tracebench.usecases import captures, jobs, recording, sittings
 from tracebench.usecases.errors import Conflict
 from tracebench.usecases.person import Person
 
@@ -229,16 +229,20 @@ def _columns(lane: Lane) -> Json:
     }
 
 
-def freeze(begin_: Begin, person: Person, sitting_id: int, number: int, stretch: Stretch, at: datetime) -> Json:
-    """Keep what the scope showed as the sitting's capture; the run goes on. Raises Conflict, BadOption."""
+def freeze(
+    begin_: Begin, person: Person, sitting_id: int, number: int, stretch: Stretch, at: datetime
+) -> jobs.Job | None:
+    """Keep what the scope showed as the sitting's capture, or the job that does; the run goes on.
+
+    Raises Conflict, BadOption.
+    """
     with begin_() as conn:
         run = _this(conn, person, sitting_id, number, at)
         moves = moves_of(conn, run)
     if stretch.seconds < LEAST_S or stretch.begin_s + stretch.seconds > run.elapsed_s(at):
         raise BadOption("that part of the run has not been recorded")
-    made = run.with_hands(moves).made(stretch)
-    with begin_() as conn:
-        return sittings.keep_recording(conn, person, sitting_id, made, at)
+    recipe = recording.Recipe(run.code, run.part, run.settings, run.seed, moves, stretch)
+    return recording.begun(begin_, person, recipe, sitting_id, at)
 
 
 def _check(code: str, settings: Json) -> None:

@@ -297,7 +297,7 @@ export interface paths {
     }
     get?: never
     put?: never
-    /** An instructor's own recording on the trainer, sound or with a fault. */
+    /** An instructor's own recording on the trainer, sound or with a fault; a long one is made by a job. */
     post: {
       parameters: {
         query?: never
@@ -317,7 +317,7 @@ export interface paths {
             [name: string]: unknown
           }
           content: {
-            'application/json': components['schemas']['CaptureOut1']
+            'application/json': components['schemas']['ImportedOut']
           }
         }
         /** @description Cannot be used */
@@ -5167,7 +5167,7 @@ export interface paths {
     }
     get?: never
     put?: never
-    /** Take the capture on the trainer. */
+    /** Take the capture on the trainer; a long record is made by a job. */
     post: {
       parameters: {
         query?: never
@@ -5189,7 +5189,7 @@ export interface paths {
             [name: string]: unknown
           }
           content: {
-            'application/json': components['schemas']['SittingOut']
+            'application/json': components['schemas']['RecordedOut']
           }
         }
         /** @description Cannot be used */
@@ -5452,7 +5452,7 @@ export interface paths {
     }
     get?: never
     put?: never
-    /** Keep what the scope showed as the capture of the sitting. */
+    /** Keep what the scope showed as the capture of the sitting; a job does it where that is long. */
     post: {
       parameters: {
         query?: never
@@ -5474,7 +5474,7 @@ export interface paths {
             [name: string]: unknown
           }
           content: {
-            'application/json': components['schemas']['SittingOut']
+            'application/json': components['schemas']['RecordedOut']
           }
         }
         /** @description Cannot be used */
@@ -7005,6 +7005,10 @@ export interface components {
       }[]
       said: components['schemas']['SaidOut'] | null
       title: string
+    }
+    RecordedOut: {
+      job: components['schemas']['JobOut1'] | null
+      sitting: components['schemas']['SittingOut']
     }
     ReferenceIn: {
       capture_id: number

@@ -3,26 +3,46 @@ import type { Schemas } from '../api/client'
 
 export type Job = Schemas['JobOut']
 
+const ended = (job: Job): boolean => job.state !== 'waiting' && job.state !== 'running'
+
+/** Tells of a job as the server does, until it has ended; what stops telling. */
+function follow(id: number, tell: (job: Job) => void): () => void {
+  // The stream ends from time to time, and the browser asks again by itself.
+  const events = new EventSource(`/api/jobs/${id}/events`)
+  events.onmessage = (event: MessageEvent<string>) => {
+    const next = JSON.parse(event.data) as Job
+    if (ended(next)) events.close()
+    tell(next)
+  }
+  return () => events.close()
+}
+
+/** Waits until a job is done. Throws what was wrong with it, in the server's words. */
+export function whenDone(job: Job): Promise<Job> {
+  return new Promise((done, failed) => {
+    const look = (told: Job) => {
+      if (told.state === 'done') done(told)
+      else if (ended(told)) failed(new Error(told.problem ?? 'It was stopped.'))
+    }
+    if (ended(job)) look(job)
+    else follow(job.id, look)
+  })
+}
+
 /** Follows a job as the server tells of it, and calls once when it has ended. How far it is, 0 to 1. */
 export function useJob(job: Job | null, onEnd: (job: Job) => void): number {
-  const ended = useRef(onEnd)
+  const onEnded = useRef(onEnd)
   const [told, setTold] = useState<Job | null>(null)
   useEffect(() => {
-    ended.current = onEnd
+    onEnded.current = onEnd
   })
-  const id = job && (job.state === 'waiting' || job.state === 'running') ? job.id : null
+  const id = job && !ended(job) ? job.id : null
   useEffect(() => {
     if (id === null) return
-    // The stream ends from time to time, and the browser asks again by itself.
-    const events = new EventSource(`/api/jobs/${id}/events`)
-    events.onmessage = (event: MessageEvent<string>) => {
-      const next = JSON.parse(event.data) as Job
+    return follow(id, (next) => {
       setTold(next)
-      if (next.state === 'waiting' || next.state === 'running') return
-      events.close()
-      ended.current(next)
-    }
-    return () => events.close()
+      if (ended(next)) onEnded.current(next)
+    })
   }, [id])
   return told !== null && told.id === job?.id ? told.progress : (job?.progress ?? 0)
 }

@@ -16,9 +16,10 @@ from tracebench.core.errors import BadOption
 from tracebench.formats import writing
 from tracebench.store import captures as store
 from tracebench.store.pool import Connection
-from tracebench.usecases import captures, room
+from tracebench.usecases import captures, recording, room
 from tracebench.usecases.captures import PROBE_FACTORS
 from tracebench.usecases.errors import NotFound
+from tracebench.usecases.jobs import Job
 from tracebench.web import fields as f
 from tracebench.web.areas.jobs import JobOut
 from tracebench.web.context import may_be_kept, now, person, settings, transaction
@@ -231,26 +232,26 @@ def upload(query_data: dict[str, Any]) -> dict[str, Any]:
 def import_capture(json_data: dict[str, Any]) -> dict[str, Any]:
     """Import an uploaded file with the lanes confirmed; a large one is read by a job, which tells the capture's id."""
     room.check_reserve(settings().uploads)
-    done = captures.import_upload(transaction, settings().uploads, person(), at=now(), **json_data)
-    if not isinstance(done, int):
-        return {"capture": None, "job": done}
-    with transaction() as conn:
-        return {"capture": shaped(captures.in_reach(conn, person(), done)), "job": None}
+    return _told(captures.import_upload(transaction, settings().uploads, person(), at=now(), **json_data))
 
 
 @bp.post("/captures/trainer")
 @bp.input(TrainerRecordIn)
-@bp.output(CaptureOut, status_code=201)
+@bp.output(ImportedOut, status_code=201)
 def record(json_data: dict[str, Any]) -> dict[str, Any]:
-    """An instructor's own recording on the trainer, sound or with a fault."""
-    person().must_be("instructor")
+    """An instructor's own recording on the trainer, sound or with a fault; a long one is made by a job."""
     source = {key: json_data.pop(key) for key in ("fault", "severity", "layout", "firing_order", "cylinder")}
-    seed = secrets.randbelow(1_000_000)
+    recipe = recording.Recipe(json_data.pop("circuit"), source, json_data, secrets.randbelow(1_000_000))
     room.check_reserve(settings().uploads)
-    made = captures.made_on_trainer(json_data.pop("circuit"), source, json_data, seed)
+    return _told(recording.of_ones_own(transaction, person(), recipe, now()))
+
+
+def _told(done: int | Job) -> dict[str, Any]:
+    """A capture that is there, or the job that makes it."""
+    if not isinstance(done, int):
+        return {"capture": None, "job": done}
     with transaction() as conn:
-        capture_id = captures.keep(conn, person(), made, now())
-        return shaped(captures.in_reach(conn, person(), capture_id))
+        return {"capture": shaped(captures.in_reach(conn, person(), done)), "job": None}
 
 
 @bp.post("/captures/instrument")

@@ -7,7 +7,7 @@ from typing import Any
 from apiflask import APIBlueprint, Schema, fields
 from apiflask.validators import Length
 
-from tracebench.usecases import parade, room, shapes, sittings
+from tracebench.usecases import jobs, parade, recording, room, shapes, sittings
 from tracebench.web import fields as f
 from tracebench.web.areas.answer_schemas import (
     AnswerOut,
@@ -125,6 +125,13 @@ class SittingOut(Schema):
     marks_job = f.nested(JobOut, allow_none=True)
 
 
+class RecordedOut(Schema):
+    """The sitting, and the job that still records where that takes long."""
+
+    sitting = f.nested(SittingOut)
+    job = f.nested(JobOut, allow_none=True)
+
+
 class SittingItemOut(f.Rows):
     id = f.whole()
     card_id = f.whole()
@@ -231,11 +238,17 @@ def save_answer(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
 
 @bp.post("/sittings/<int:sitting_id>/record")
 @bp.input(RecordIn)
-@bp.output(SittingOut)
+@bp.output(RecordedOut)
 def record(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
-    """Take the capture on the trainer."""
+    """Take the capture on the trainer; a long record is made by a job."""
     room.check_reserve(settings().uploads)
-    return sittings.record_on_trainer(transaction, person(), sitting_id, json_data, now())
+    return recorded(sitting_id, recording.for_sitting(transaction, person(), sitting_id, json_data, now()))
+
+
+def recorded(sitting_id: int, job: jobs.Job | None) -> dict[str, Any]:
+    """The sitting with what was recorded for it, or as it stands while a job still does that."""
+    with transaction() as conn:
+        return {"sitting": sittings.one(conn, person(), sitting_id), "job": job}
 
 
 @bp.post("/sittings/<int:sitting_id>/capture")

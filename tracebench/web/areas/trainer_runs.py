@@ -21,7 +21,7 @@ from tracebench.usecases import room, trainer_run
 from tracebench.usecases.errors import Conflict, TooSoon
 from tracebench.web import fields as f
 from tracebench.web.areas.captures import ScopeIn
-from tracebench.web.areas.sittings import SittingOut
+from tracebench.web.areas.sittings import RecordedOut, recorded
 from tracebench.web.context import now, person, settings, transaction
 
 bp = APIBlueprint("trainer_runs", __name__, url_prefix="/api", tag="Trainer")
@@ -122,12 +122,13 @@ def set_scope(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
 
 @bp.post("/sittings/<int:sitting_id>/run/freeze")
 @bp.input(FreezeIn)
-@bp.output(SittingOut)
+@bp.output(RecordedOut)
 def freeze(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
-    """Keep what the scope showed as the capture of the sitting."""
+    """Keep what the scope showed as the capture of the sitting; a job does it where that is long."""
     room.check_reserve(settings().uploads)
     stretch = Stretch(json_data["begin_s"], json_data["seconds"])
-    return trainer_run.freeze(transaction, person(), sitting_id, json_data["run"], stretch, now())
+    job = trainer_run.freeze(transaction, person(), sitting_id, json_data["run"], stretch, now())
+    return recorded(sitting_id, job)
 
 
 @bp.get("/sittings/<int:sitting_id>/run/events")

@@ -1,5 +1,7 @@
 import { infiniteQueryOptions, keepPreviousData, queryOptions } from '@tanstack/react-query'
 import { api, unwrap, type Schemas } from '../../api/client'
+import { captureOf } from '../../shared/importing'
+import { whenDone } from '../../shared/useJob'
 
 import type { Call } from '../../ui/marks'
 
@@ -101,8 +103,14 @@ export const sameQuery = (capture_id: number) =>
 
 export const copyReference = (id: number) => unwrap(api.POST('/api/references/{reference_id}/copy', at(id)))
 
-export const recordOnTrainer = (body: Schemas['TrainerRecordIn']) =>
-  unwrap(api.POST('/api/captures/trainer', { body }))
+/** A recording on the trainer, also where a worker takes its time for it. */
+export async function recordOnTrainer(body: Schemas['TrainerRecordIn']): Promise<Schemas['CaptureOut']> {
+  const { capture, job } = await unwrap(api.POST('/api/captures/trainer', { body }))
+  if (capture) return capture
+  if (!job) throw new Error('Nothing was recorded; try again.')
+  const made = (await whenDone(job)).result as { capture_id: number }
+  return captureOf(made.capture_id)
+}
 
 export const makerFactsQuery = queryOptions({
   queryKey: ['maker-facts'],

@@ -2,6 +2,7 @@ import { queryOptions } from '@tanstack/react-query'
 import { api, unwrap, type Schemas } from '../../api/client'
 import { forgetKept } from '../../offline/keep'
 import { hasEvents, type Circuit } from '../../shared/facts'
+import { whenDone } from '../../shared/useJob'
 
 export type Sitting = Schemas['SittingOut']
 export type StepAnswer = Schemas['AnswerBody']
@@ -45,8 +46,15 @@ export const takeHint = (id: number, step: string) =>
 export const saveAnswer = (id: number, body: Schemas['AnswerIn']) =>
   unwrap(api.PUT('/api/sittings/{sitting_id}/answer', { ...at(id), body }))
 
-export const recordOnTrainer = (id: number, body: RecordSettings) =>
-  unwrap(api.POST('/api/sittings/{sitting_id}/record', { ...at(id), body }))
+export const recordOnTrainer = (id: number, body: RecordSettings): Promise<Sitting> =>
+  unwrap(api.POST('/api/sittings/{sitting_id}/record', { ...at(id), body })).then(onceRecorded)
+
+/** The sitting with what was recorded for it, also where a worker takes its time for that. */
+async function onceRecorded({ sitting, job }: Schemas['RecordedOut']): Promise<Sitting> {
+  if (!job) return sitting
+  await whenDone(job)
+  return unwrap(api.GET('/api/sittings/{sitting_id}', at(sitting.id)))
+}
 
 export const takeCapture = (id: number, capture_id: number) =>
   unwrap(api.POST('/api/sittings/{sitting_id}/capture', { ...at(id), body: { capture_id } }))
@@ -91,5 +99,5 @@ export const sendMoves = (id: number, body: Schemas['MovesIn']) =>
 export const setRunScope = (id: number, body: Schemas['ScopeChangeIn']) =>
   unwrap(api.PUT('/api/sittings/{sitting_id}/run/scope', { ...at(id), body }))
 
-export const freezeRun = (id: number, body: Schemas['FreezeIn']) =>
-  unwrap(api.POST('/api/sittings/{sitting_id}/run/freeze', { ...at(id), body }))
+export const freezeRun = (id: number, body: Schemas['FreezeIn']): Promise<Sitting> =>
+  unwrap(api.POST('/api/sittings/{sitting_id}/run/freeze', { ...at(id), body })).then(onceRecorded)
