@@ -210,6 +210,18 @@ class Tiles(WebTest):
         self.assertNotIn("public", answer.headers["Cache-Control"])
         self.assertEqual(answer.headers["Content-Type"], "application/octet-stream")
 
+    def test_a_lane_comes_whole_unless_it_is_too_long_for_a_device(self):
+        teacher, path = self.caller("teacher"), f"/api/captures/{self.capture_id}/lanes"
+        _, volts = self.sweep.samples()
+        answer = teacher.get(f"{path}/signal/samples")
+        np.testing.assert_allclose(np.frombuffer(answer.data, "<f4"), volts, atol=1e-4)
+        self.assertIn("immutable", answer.headers["Cache-Control"])
+        self.assertEqual(teacher.get(f"{path}/nope/samples").status_code, 404)
+        with mock.patch("tracebench.web.areas.captures.MOST_ON_A_DEVICE", 100):
+            refused = teacher.get(f"{path}/signal/samples")
+        self.assertEqual(refused.status_code, 422)
+        self.assertIn("too many for a device", refused.json["detail"])
+
     def test_pairs_hold_every_extreme(self):
         _, volts = self.sweep.samples()
         pairs = np.frombuffer(self.tile(5, 0).data, "<f4")

@@ -18,7 +18,14 @@ class KeptOffline(WebTest):
         capture_id = ann.import_csv(csv_of(Sweep(rate_hz=200)))
         ann.post(f"{path}/capture", {"capture_id": capture_id})
         own = f"/api/captures/{capture_id}"
-        for kept in ("/api/session", "/api/facts", path, own, f"{own}/lanes/signal/tiles/0/0"):
+        for kept in (
+            "/api/session",
+            "/api/facts",
+            path,
+            own,
+            f"{own}/lanes/signal/tiles/0/0",
+            f"{own}/lanes/signal/samples",
+        ):
             self.assertEqual(ann.get(kept).headers.get(MARK), "1", kept)
         for gone in ("/api/today", "/api/sittings", "/api/cards", f"{path}/records", f"{path}/parade"):
             self.assertNotIn(MARK, ann.get(gone).headers, gone)

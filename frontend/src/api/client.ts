@@ -93,7 +93,15 @@ export async function fetchTile(
   level: number,
   tile: number,
 ): Promise<Float32Array> {
-  const response = await fetch(`/api/captures/${captureId}/lanes/${lane}/tiles/${level}/${tile}`)
+  return floatsOf(captureId, `${lane}/tiles/${level}/${tile}`)
+}
+
+/** All samples of a lane that is short enough to be kept on a device. */
+export const fetchSamples = (captureId: number, lane: string): Promise<Float32Array> =>
+  floatsOf(captureId, `${lane}/samples`)
+
+async function floatsOf(captureId: number, what: string): Promise<Float32Array> {
+  const response = await fetch(`/api/captures/${captureId}/lanes/${what}`)
   if (!response.ok) throw new Problem(response.status, 'This piece of the trace could not be loaded.')
   return new Float32Array(await response.arrayBuffer())
 }

@@ -460,6 +460,45 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/captures/{capture_id}/lanes/{lane}/samples': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** Little-endian float32: all samples of a lane that is short enough to be kept on a device. Never changes. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          capture_id: number
+          lane: string
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description float32 values */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': unknown
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/captures/{capture_id}/lanes/{lane}/tiles/{level}/{number}': {
     parameters: {
       query?: never

@@ -2,6 +2,7 @@
 import { queryOptions, useQuery, useSuspenseQuery } from '@tanstack/react-query'
 import { useEffect, useMemo, useState } from 'react'
 import { api, fetchTile, unwrap, type Schemas } from '../api/client'
+import { valuesAt } from './pegValues'
 import type { Pegs, PegValues, StripMark, StripRecord, TileSource } from '../plot/types'
 
 export type Circuit = Schemas['CircuitOut']
@@ -99,12 +100,9 @@ export function usePegValues(captureId: number | null, pegs: Pegs): PegValues | 
   }, [at])
   const { data } = useQuery({
     queryKey: ['values', captureId, settled],
-    queryFn: () =>
-      unwrap(
-        api.GET('/api/captures/{capture_id}/values', {
-          params: { path: { capture_id: captureId ?? 0 }, query: { at: settled } },
-        }),
-      ),
+    queryFn: async ({ client }) => valuesAt(await client.fetchQuery(captureQuery(captureId ?? 0)), settled),
+    // Without network there is something to answer with as well.
+    networkMode: 'always',
     enabled: captureId !== null && settled !== '',
     placeholderData: (before) => before,
     staleTime: Infinity,

@@ -9,6 +9,7 @@ import numpy as np
 from apiflask import APIBlueprint, Schema, fields
 from apiflask.validators import Length, OneOf, Range
 from flask import Response, request
+from numpy.typing import NDArray
 
 from tracebench.core.cards.schools import GROUNDS
 from tracebench.core.circuits.events.attribution import MOST_CYLINDERS
@@ -28,6 +29,9 @@ from tracebench.web.files import handed_out
 bp = APIBlueprint("captures", __name__, url_prefix="/api", tag="Captures")
 
 HIGHEST_LEVEL = 24
+
+MOST_ON_A_DEVICE = 250_000
+"""Samples of a lane, a megabyte, that a page may ask for whole, to read pegs while there is no network."""
 
 
 class ColumnOut(Schema):
@@ -338,6 +342,26 @@ def tile(capture_id: int, lane: str, level: int, number: int) -> Response:
             row = store.tile(conn, capture_id, lane, level, number)
         except KeyError:
             raise NotFound(f"this capture has no lane {lane!r}") from None
-    response = Response(row.astype(np.dtype("<f4")).tobytes(), mimetype="application/octet-stream")
+    return _as_floats(row)
+
+
+@bp.get("/captures/<int:capture_id>/lanes/<lane>/samples")
+@bp.doc(responses={200: "float32 values"})
+def samples(capture_id: int, lane: str) -> Response:
+    """Little-endian float32: all samples of a lane that is short enough to be kept on a device. Never changes."""
+    with transaction() as conn:
+        head = _reached(conn, capture_id)
+        if head["samples"] > MOST_ON_A_DEVICE:
+            told = f"{head['samples']:,} samples are too many for a device to keep; {MOST_ON_A_DEVICE:,} are not"
+            raise BadOption(told)
+        try:
+            row = store.samples_of(conn, capture_id, lane, 0, head["samples"])
+        except KeyError:
+            raise NotFound(f"this capture has no lane {lane!r}") from None
+    return _as_floats(row)
+
+
+def _as_floats(values: NDArray[np.floating[Any]]) -> Response:
+    response = Response(values.astype(np.dtype("<f4")).tobytes(), mimetype="application/octet-stream")
     response.headers["Cache-Control"] = "private, max-age=31536000, immutable"
     return response

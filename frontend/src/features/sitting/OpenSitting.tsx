@@ -5,7 +5,8 @@ import styled from 'styled-components'
 import { keepForOffline } from '../../offline/keep'
 import { Strip } from '../../plot/Strip'
 import type { Pegs, StripMark } from '../../plot/types'
-import { factsQuery, useCircuit, usePegValues, useTrace } from '../../shared/facts'
+import { captureQuery, factsQuery, useCircuit, usePegValues, useTrace } from '../../shared/facts'
+import { keepSamples } from '../../shared/pegValues'
 import { stepTitle } from '../../shared/steps'
 import { actionMarks, ofSitting } from '../../shared/records'
 import { RecordsPanel } from '../../shared/RecordsPanel'
@@ -49,6 +50,14 @@ export function OpenSitting({ sitting }: { sitting: Sitting }) {
   const run = useRun(sitting.id, sitting.card.source.kind === 'trainer')
   const [held, setHeld] = useState(false)
   useEffect(() => void keepForOffline().then(setHeld), [])
+  const { data: capture } = useQuery({
+    ...captureQuery(sitting.capture_id ?? 0),
+    enabled: sitting.capture_id !== null,
+  })
+  useEffect(() => {
+    // Should it not come, the pegs are read as long as there is a network.
+    if (held && capture) keepSamples(capture).catch(() => undefined)
+  }, [held, capture])
   const place = ofSitting(sitting.id)
   const { data: records = [] } = useQuery(place.query)
   const step = steps[at]
