@@ -4,6 +4,7 @@ import json
 import unittest
 
 from tests.support.client import WebTest
+from tracebench.web.areas.trainer_runs import rest_s
 
 SCOPE = {"range_v": 10, "duration_s": 0.2, "rate_hz": 1000, "ground": "sensor ground"}
 
@@ -40,6 +41,13 @@ class Runs(WebTest):
         state = ann.post(f"{path}/run/freeze", body).json["sitting"]
         record = ann.get(f"/api/captures/{state['capture_id']}").json
         self.assertEqual(record["samples"], 200)
+
+    def test_a_picture_that_took_long_does_not_hold_up_the_next(self):
+        # A quick one waits for its turn, a long one rests; neither a busy machine nor a first picture makes that long.
+        self.assertAlmostEqual(rest_s(0.05, 0.02), 0.35)
+        self.assertAlmostEqual(rest_s(0.5, 0.4), 0.8)
+        self.assertAlmostEqual(rest_s(6.0, 0.1), 0.2)
+        self.assertLessEqual(rest_s(7.0, 1.5), 1.5)
 
     def test_a_window_that_was_overtaken_is_told_and_a_bad_move_says_why(self):
         ann, path, run = self.begun()

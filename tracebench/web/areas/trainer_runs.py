@@ -27,8 +27,11 @@ from tracebench.web.context import now, person, settings, transaction
 bp = APIBlueprint("trainer_runs", __name__, url_prefix="/api", tag="Trainer")
 
 LOOK_S = 0.4
-RESTS = 2.0
-"""A stream rests for at least so many times what a picture took: many learners share two processors."""
+RESTS, LONGEST_REST_S = 2.0, 1.5
+"""A stream rests for at least so many times the processor time that a picture took: many learners share two of them.
+
+The first picture of a process loads the vehicle and takes a second: that must not hold up the next.
+"""
 
 LONGEST_STREAM_S = 30.0
 AGAIN_MS = 200
@@ -131,6 +134,11 @@ def freeze(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
     return recorded(sitting_id, job)
 
 
+def rest_s(took_s: float, worked_s: float) -> float:
+    """How long a stream rests after a picture, by the time that passed and the processor time that it took."""
+    return max(LOOK_S - took_s, min(RESTS * worked_s, LONGEST_REST_S))
+
+
 @bp.get("/sittings/<int:sitting_id>/run/events")
 @bp.input(WatchIn, location="query")
 @bp.doc(responses={200: "server-sent events, each what the scope shows as JSON"})
@@ -150,7 +158,7 @@ def events(sitting_id: int, query_data: dict[str, Any]) -> Response:
         # A browser that is left to itself asks again after seconds.
         yield f"retry: {AGAIN_MS}\n\n"
         while time.monotonic() < end:
-            begun = time.monotonic()
+            begun, worked = time.monotonic(), time.thread_time()
             try:
                 with pool.transaction() as conn:
                     run = trainer_run.look(conn, who, sitting_id, now())
@@ -165,8 +173,7 @@ def events(sitting_id: int, query_data: dict[str, Any]) -> Response:
             yield f"data: {json.dumps(shown)}\n\n"
             if shown["over"]:
                 return
-            took = time.monotonic() - begun
-            time.sleep(max(LOOK_S - took, RESTS * took))
+            time.sleep(rest_s(time.monotonic() - begun, time.thread_time() - worked))
 
     response = Response(stream(), mimetype="text/event-stream", headers={"X-Accel-Buffering": "no"})
     response.call_on_close(_free.release)
