@@ -105,6 +105,9 @@ const NoteBox = styled.div<{ $kind: 'error' | 'warn' | 'plain' }>`
   background: ${(p) => ({ error: p.theme.colour.sheet, warn: p.theme.colour.warn, plain: p.theme.colour.sunk })[p.$kind]};
   border-left-width: 5px;
   font-size: 14.5px;
+  & + ${TraceAndSide} {
+    margin-top: 10px;
+  }
 `
 
 /** What happened, to what, and what to do. Errors are read out. */
