@@ -262,7 +262,7 @@ function TrainerForm({ circuit, onRecorded }: TrainerProps) {
       {record.error && <Note kind="error">{record.error.message}</Note>}
       <Row>
         <Button $main isDisabled={record.isPending} onPress={() => record.mutate()}>
-          {sweeps ? 'Record two sweeps' : 'Record'}
+          {record.isPending ? 'Recording…' : sweeps ? 'Record two sweeps' : 'Record'}
         </Button>
       </Row>
     </Stack>
