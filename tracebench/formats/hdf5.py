@@ -2,7 +2,7 @@
 
 Of a matrix each column is one (each row in a MATLAB file, which keeps them turned). The unit comes from a `unit` or
 `units` attribute or the name; the interval from `interval_s` or `dt`, the rate from `rate_hz` or `fs`, as an attribute
-of the file or a number of its own. Read by h5py.
+of the file or a number of its own. Read by h5py, in a process of its own.
 """
 
 from __future__ import annotations
@@ -17,6 +17,7 @@ import numpy as np
 
 from tracebench.core.capture import Capture
 from tracebench.core.errors import BadFile
+from tracebench.formats.apart import Rows, rows_apart
 from tracebench.formats.columns import MOST_NUMBERS, Row, damaged, layout_of, table_of
 from tracebench.formats.matlab import FEWEST, interval_told
 from tracebench.formats.table import Layout, Table
@@ -33,18 +34,23 @@ def looks_like(head: bytes) -> bool:
 
 def understand(path: Path) -> Layout:
     """Columns, units and the interval. Raises BadFile."""
-    rows, count, interval_s = _rows(path)
-    with path.open("rb") as stream:
-        kind = OF_MATLAB if stream.read(6) == b"MATLAB" else KIND
-    return layout_of(kind, rows, count, interval_s)
+    kind = _kind(path)
+    found, count, interval_s = rows_apart(kind, path)
+    return layout_of(kind, found, count, interval_s)
 
 
 def read(path: Path, layout: Layout, positions: Iterable[int]) -> Table:
     """The wanted columns."""
-    return table_of(layout, dict(enumerate(_rows(path)[0], 1)), positions)
+    return table_of(layout, dict(enumerate(rows_apart(_kind(path), path)[0], 1)), positions)
 
 
-def _rows(path: Path) -> tuple[list[Row], int, float | None]:
+def _kind(path: Path) -> str:
+    with path.open("rb") as stream:
+        return OF_MATLAB if stream.read(6) == b"MATLAB" else KIND
+
+
+def rows(path: Path) -> Rows:
+    """Rows of the length that most have. Raises BadFile; some damage holds it for ever, so that it is asked apart."""
     import h5py  # noqa: PLC0415 - loaded when such a file comes
 
     try:
@@ -56,7 +62,7 @@ def _rows(path: Path) -> tuple[list[Row], int, float | None]:
         raise damaged(KIND, path, problem) from None
 
 
-def _found(file: Any, dataset: type) -> tuple[list[Row], int, float | None]:
+def _found(file: Any, dataset: type) -> Rows:
     numbers = {k.lower(): float(v) for k, v in file.attrs.items() if np.ndim(v) == 0 and _is_number(v)}
     vectors: list[tuple[str, str, Any]] = []
 
@@ -68,8 +74,8 @@ def _found(file: Any, dataset: type) -> tuple[list[Row], int, float | None]:
     lengths = Counter(vector.size for _, _, vector in vectors)
     count = max(lengths, key=lambda n: (lengths[n], n)) if lengths else 0
     alike = [v for v in vectors if v[2].size == count]
-    rows = [Row(name, unit, partial(np.asarray, vector, np.float64)) for name, unit, vector in alike]
-    return rows, count, interval_told(numbers)
+    found = [Row(name, unit, partial(np.asarray, vector, np.float64)) for name, unit, vector in alike]
+    return found, count, interval_told(numbers)
 
 
 def _own(name: str, held: Any) -> Any:
