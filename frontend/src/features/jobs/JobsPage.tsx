@@ -4,7 +4,16 @@ import { Empty, Muted, Note, Page, PageHead, Panel, Table } from '../../ui/layou
 import { clockText, dayText } from '../../ui/time'
 import { cancelJob, jobAgain, jobsQuery, type ListedJob } from './queries'
 
-const KINDS: Record<string, string> = { grade: 'Marks of a sitting', import: 'A large file' }
+const KINDS: Record<string, string> = {
+  grade: 'Marks of a sitting',
+  'time-up': 'A sitting whose time is up',
+  regrade: 'Marks worked out anew',
+  import: 'A large file',
+  record: 'A long recording on the trainer',
+  look: 'A look at one file of many',
+  draft: 'A draft from one file of many',
+  bundle: 'A bundle taken in',
+}
 
 const STATES: Record<string, string> = {
   waiting: 'waits',
