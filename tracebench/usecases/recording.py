@@ -96,7 +96,7 @@ def of_ones_own(begin: Begin, person: Person, recipe: Recipe, at: datetime) -> i
 def _asked(begin: Begin, person: Person, recipe: Recipe, sitting_id: int | None, at: datetime) -> jobs.Job:
     """The job of a recording; asked once more in the same way it is the same."""
     payload = {**recipe.told(), "owner_id": person.id, "sitting_id": sitting_id}
-    about = f"{RECORD}:{sitting_id or 0}:{person.id}:{zlib.crc32(packed(payload).encode()):08x}"
+    about = f"{RECORD}:{sitting_id or ''}:{person.id}:{zlib.crc32(packed(payload).encode()):08x}"
     with begin() as conn:
         captures.check_share(conn, person.id)
         return jobs.asked(conn, person, RECORD, about, payload, at)
