@@ -26,6 +26,8 @@ from tracebench.store.migrate import MigrationFailed, applied, migrate, pending
 from tracebench.store.pool import Pool
 from tracebench.store.queries import queries
 from tracebench.supervisor import Child, Supervisor
+from tracebench.usecases import jobs
+from tracebench.usecases.job_kinds import DEMO, works
 
 WEB_PROCESSES = 2
 BACKLOG = 256
@@ -57,8 +59,8 @@ def main() -> int:
         if count:
             print(f"start: {count} schema migrations applied")
         pool = Pool(settings)
-        if not arguments.no_demo and seed.load(pool, settings.uploads, datetime.now(UTC).replace(tzinfo=None)):
-            print("start: demo class loaded")
+        if not arguments.no_demo:
+            _make_demo(pool, settings.uploads)
         with pool.transaction() as conn:
             if not any(True for _ in queries.people.everyone(conn)):
                 env["TRACEBENCH_FIRST_RUN"] = secrets.token_urlsafe(24)
@@ -80,7 +82,7 @@ def _before_upgrade(settings: Settings, folder: Path) -> None:
     if pending(settings) and applied(settings):
         folder.mkdir(parents=True, exist_ok=True, mode=0o700)
         path = folder / f"before-upgrade-{datetime.now(UTC):%Y%m%d-%H%M%S}.zip"
-        backup.write(settings, path, datetime.now(UTC).replace(tzinfo=None))
+        backup.write(settings, path, _now())
         print(f"start: the state before the upgrade is in {path}; tracebench restore brings it back")
 
 
@@ -162,6 +164,23 @@ def _answers(host: str, port: int) -> bool:
         except OSError:
             time.sleep(0.1)
     return False
+
+
+def _make_demo(pool: Pool, uploads: Path) -> None:
+    """Have the demo class made where there is no course, and be there until it is: nobody can sign in before."""
+    with pool.transaction() as conn:
+        if not seed.ask(conn, _now()):
+            return
+    print("start: making the demo class", flush=True)
+    jobs.do_all(pool.transaction, works(uploads), _now)
+    with pool.transaction() as conn:
+        job = jobs.of(conn, DEMO)
+    done = job is not None and job["state"] == "done"
+    print("start: demo class loaded" if done else "start: the demo class is not there yet; a worker tries again")
+
+
+def _now() -> datetime:
+    return datetime.now(UTC).replace(tzinfo=None)
 
 
 def _greet(host: str, port: int, no_demo: bool, first_run: str) -> None:

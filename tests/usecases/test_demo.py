@@ -5,7 +5,8 @@ from tracebench.core.circuits import CIRCUITS
 from tracebench.demo import cast, seed
 from tracebench.store.queries import queries
 from tracebench.usecases import desk as desk_of
-from tracebench.usecases import grading, shelf, skills, today
+from tracebench.usecases import grading, jobs, shelf, skills, today
+from tracebench.usecases.job_kinds import DEMO, works
 from tracebench.usecases.person import Person
 
 
@@ -16,14 +17,22 @@ class Demo(DatabaseTest):
     def setUpClass(cls):
         super().setUpClass()
         cls.now = datetime.now(UTC).replace(tzinfo=None)
-        cls.loaded = seed.load(cls.pool, cls.uploads, cls.now)
+        with cls.pool.transaction() as conn:
+            cls.asked = seed.ask(conn, cls.now), seed.ask(conn, cls.now)
+        jobs.do_all(cls.pool.transaction, works(cls.uploads), lambda: cls.now)
         with cls.pool.transaction() as conn:
             row = queries.people.by_sign_in(conn, sign_in="instructor")
             cls.instructor = Person(row["id"], row["sign_in"], row["name"], row["role"], 1)
             cls.course_id = list(queries.courses.all_courses(conn))[0]["id"]
 
-    def test_loads_once(self):
-        self.assertTrue(self.loaded)
+    def test_one_job_makes_it_and_once(self):
+        self.assertEqual(self.asked, (True, True))
+        with self.pool.transaction() as conn:
+            job = jobs.of(conn, DEMO)
+            self.assertFalse(seed.ask(conn, self.now))
+        self.assertEqual((job["state"], job["result"]), ("done", {"made": True}))
+        # Begun again after a kill, and by hand: there is a course, and nothing more is made.
+        self.assertEqual(works(self.uploads)[DEMO](self.pool.transaction, {}, self.now)(None), {"made": False})
         self.assertFalse(seed.load(self.pool, self.uploads, self.now))
 
     def test_is_as_large_as_promised(self):

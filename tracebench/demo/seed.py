@@ -23,7 +23,7 @@ from tracebench.demo import cast, ready_cards
 from tracebench.demo.event_cast import EVENT_REFERENCES
 from tracebench.demo.learners import answers_of, settings_of
 from tracebench.demo.shelf_cast import SENSOR_REFERENCES
-from tracebench.store.pool import Connection, Pool
+from tracebench.store.pool import Begin, Connection, Pool
 from tracebench.store.queries import queries
 from tracebench.usecases import (
     captures,
@@ -39,7 +39,7 @@ from tracebench.usecases import (
     shelf,
     sittings,
 )
-from tracebench.usecases.job_kinds import works
+from tracebench.usecases.job_kinds import DEMO, works
 from tracebench.usecases.person import Person
 from tracebench.usecases.sitting_rows import sitting_of
 
@@ -59,9 +59,27 @@ PLAN = (
 SECOND_SEED, SECOND_MARKED = 20, 7
 
 
+def ask(conn: Connection, now: datetime) -> bool:
+    """Have the demo made by a job unless there is already a course; True if that was asked."""
+    if list(queries.courses.all_courses(conn)):
+        return False
+    jobs.add(conn, DEMO, DEMO, {}, None, now)
+    return True
+
+
+def work_demo_out(uploads: Path, begin: Begin, payload: jobs.Payload, at: datetime) -> jobs.Keep:
+    """The job. The demo is there whole or not at all, so that it can begin again after anything."""
+    made = _load(begin, uploads, at)
+    return lambda _: {"made": made}
+
+
 def load(pool: Pool, uploads: Path, now: datetime) -> bool:
-    """Load the demo unless there is already a course; True if it was loaded."""
-    with pool.transaction() as conn:
+    """Load the demo here and now unless there is already a course; True if it was loaded."""
+    return _load(pool.transaction, uploads, now)
+
+
+def _load(begin: Begin, uploads: Path, now: datetime) -> bool:
+    with begin() as conn:
         if list(queries.courses.all_courses(conn)):
             return False
         _Demo(conn, uploads, now).load()

@@ -11,6 +11,7 @@ const KINDS: Record<string, string> = {
   import: 'A large file',
   record: 'A long recording on the trainer',
   look: 'A look at one file of many',
+  demo: 'The demo class',
   draft: 'A draft from one file of many',
   bundle: 'A bundle taken in',
 }
