@@ -14,10 +14,10 @@ from collections.abc import Callable, Mapping
 from datetime import UTC, datetime
 from typing import Any
 
+from tracebench.every_work import every_work
 from tracebench.settings import Settings
 from tracebench.store.pool import Pool
 from tracebench.store.queries import queries
-from tracebench.usecases.job_kinds import works
 from tracebench.usecases.jobs import do_next
 
 SETTINGS = "TRACEBENCH_"
@@ -34,7 +34,7 @@ def take_one(env: Mapping[str, str]) -> bool:
     pool = Pool(settings)
     try:
         me = f"{socket.gethostname()}:{os.getpid()}:dask"
-        return do_next(pool.transaction, works(settings.uploads), me, now)
+        return do_next(pool.transaction, every_work(settings.uploads), me, now)
     finally:
         pool.close()
 

@@ -18,6 +18,7 @@ from pathlib import Path
 from tracebench.children import spawn
 from tracebench.daily import Daily
 from tracebench.demo import cast, seed
+from tracebench.every_work import every_work
 from tracebench.host import Database, HostError, start_database
 from tracebench.installation import leave_note
 from tracebench.settings import Settings
@@ -27,7 +28,7 @@ from tracebench.store.pool import Pool
 from tracebench.store.queries import queries
 from tracebench.supervisor import Child, Supervisor
 from tracebench.usecases import jobs
-from tracebench.usecases.job_kinds import DEMO, works
+from tracebench.usecases.job_kinds import DEMO
 
 WEB_PROCESSES = 2
 BACKLOG = 256
@@ -172,7 +173,7 @@ def _make_demo(pool: Pool, uploads: Path) -> None:
         if not seed.ask(conn, _now()):
             return
     print("start: making the demo class", flush=True)
-    jobs.do_all(pool.transaction, works(uploads), _now)
+    jobs.do_all(pool.transaction, every_work(uploads), _now)
     with pool.transaction() as conn:
         job = jobs.of(conn, DEMO)
     done = job is not None and job["state"] == "done"

@@ -15,12 +15,12 @@ from pathlib import Path
 
 import pymysql
 
+from tracebench.every_work import every_work
 from tracebench.on_dask import hand_out
 from tracebench.settings import Settings
 from tracebench.store.pool import Pool
 from tracebench.usecases.captures import sweep
 from tracebench.usecases.grading import fill_standings
-from tracebench.usecases.job_kinds import works
 from tracebench.usecases.jobs import do_next
 
 IDLE_S = 0.25
@@ -83,7 +83,7 @@ def _work(pool: Pool, settings: Settings, stop: threading.Event, tidy: Tidying) 
     me = f"{socket.gethostname()}:{os.getpid()}"
     while not stop.is_set():
         try:
-            if do_next(pool.transaction, works(settings.uploads), me, now):
+            if do_next(pool.transaction, every_work(settings.uploads), me, now):
                 continue
             tidy()
         except pymysql.err.Error:

@@ -3,10 +3,11 @@ from datetime import UTC, datetime
 from tests.support.database import DatabaseTest
 from tracebench.core.circuits import CIRCUITS
 from tracebench.demo import cast, seed
+from tracebench.every_work import every_work
 from tracebench.store.queries import queries
 from tracebench.usecases import desk as desk_of
 from tracebench.usecases import grading, jobs, shelf, skills, today
-from tracebench.usecases.job_kinds import DEMO, works
+from tracebench.usecases.job_kinds import DEMO
 from tracebench.usecases.person import Person
 
 
@@ -19,7 +20,7 @@ class Demo(DatabaseTest):
         cls.now = datetime.now(UTC).replace(tzinfo=None)
         with cls.pool.transaction() as conn:
             cls.asked = seed.ask(conn, cls.now), seed.ask(conn, cls.now)
-        jobs.do_all(cls.pool.transaction, works(cls.uploads), lambda: cls.now)
+        jobs.do_all(cls.pool.transaction, every_work(cls.uploads), lambda: cls.now)
         with cls.pool.transaction() as conn:
             row = queries.people.by_sign_in(conn, sign_in="instructor")
             cls.instructor = Person(row["id"], row["sign_in"], row["name"], row["role"], 1)
@@ -32,7 +33,7 @@ class Demo(DatabaseTest):
             self.assertFalse(seed.ask(conn, self.now))
         self.assertEqual((job["state"], job["result"]), ("done", {"made": True}))
         # Begun again after a kill, and by hand: there is a course, and nothing more is made.
-        self.assertEqual(works(self.uploads)[DEMO](self.pool.transaction, {}, self.now)(None), {"made": False})
+        self.assertEqual(every_work(self.uploads)[DEMO](self.pool.transaction, {}, self.now)(None), {"made": False})
         self.assertFalse(seed.load(self.pool, self.uploads, self.now))
 
     def test_is_as_large_as_promised(self):

@@ -3,21 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from datetime import datetime
 from functools import partial
 from pathlib import Path
 
-from tracebench.store.pool import Begin
 from tracebench.usecases import captures, exchange, grading, inbox, recording, regrading, sittings
-from tracebench.usecases.jobs import Keep, Payload, Work
+from tracebench.usecases.jobs import Work
 
 DEMO = "demo"
-
-
-def _demo(uploads: Path, begin: Begin, payload: Payload, at: datetime) -> Keep:
-    from tracebench.demo import seed  # noqa: PLC0415 - all of its cast is loaded when it is made, once
-
-    return seed.work_demo_out(uploads, begin, payload, at)
+"""The kind of job that makes the demo class, and what it is about: there is one. What it does stands over all this."""
 
 
 def works(uploads: Path) -> Mapping[str, Work]:
@@ -25,7 +18,6 @@ def works(uploads: Path) -> Mapping[str, Work]:
     return {
         grading.GRADING: sittings.work_marks_out,
         sittings.TIME_UP: sittings.work_time_up,
-        DEMO: partial(_demo, uploads),
         recording.RECORD: recording.work_recording_out,
         captures.IMPORT: partial(captures.work_import_out, uploads),
         exchange.TAKE: partial(exchange.work_take_in, uploads),
