@@ -40,9 +40,14 @@ class NoNetwork(ScreenTest):
         self.assertFalse({"/api/today", "/api/sittings"} & self.kept(tablet))
 
         self.served.stop()
+        # The device knows that it has no network, and what is asked of it must not wait for one.
+        tablet.context.set_offline(True)
         tablet.press("Read: closed level", exact=False)
         tablet.page.get_by_label("Closed level in V").fill("0.74")
         expect(tablet.page.get_by_role("status").first).to_contain_text("kept here until the network is back")
+        tablet.strip.focus()
+        tablet.page.keyboard.press("1")
+        expect(tablet.page.get_by_role("button", name="Take from pegs: ")).to_be_visible()
         tablet.page.reload()
         expect(tablet.strip).to_be_visible()
         tablet.press("Read: closed level", exact=False)
@@ -62,6 +67,7 @@ class NoNetwork(ScreenTest):
         expect(tablet.page.get_by_label("Closed level in V")).to_have_value(f"{round(under, 3):g}")
 
         self.served.come_back()
+        tablet.context.set_offline(False)
         tablet.saved()
         self.assertEqual(ann.get(path).json["answers"]["reading-closed_v"]["value"], round(under, 3))
 

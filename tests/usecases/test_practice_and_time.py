@@ -6,7 +6,7 @@ from tests.support.client import NOW
 from tests.usecases.test_sittings import SETTINGS, UseCase
 from tracebench.store.queries import queries
 from tracebench.usecases import desk as desk_of
-from tracebench.usecases import grading, jobs, sittings, skills
+from tracebench.usecases import grading, jobs, recording, sittings, skills
 from tracebench.usecases.errors import Conflict
 from tracebench.usecases.job_kinds import works
 
@@ -16,7 +16,7 @@ MINUTE = timedelta(minutes=1)
 class Practice(UseCase):
     def sat(self, who, card_id):
         sitting_id = self.do(sittings.start, who, card_id, NOW)
-        self.do(sittings.record_on_trainer, who, sitting_id, SETTINGS, NOW)
+        self.do(recording.for_sitting, who, sitting_id, SETTINGS, NOW)
         return sitting_id, self.do(sittings.hand_in, who, sitting_id, True, NOW)
 
     def test_practice_is_told_at_once_and_counts_for_nothing(self):
@@ -42,7 +42,7 @@ class Practice(UseCase):
         second = self.do(sittings.start, "ann", card_id, NOW)
         told = self.do(sittings.one, "ann", first)
         self.assertEqual((told["feedback"], told["feedback_waits"], told["may_try_again"]), (None, True, False))
-        self.do(sittings.record_on_trainer, "ann", second, SETTINGS, NOW)
+        self.do(recording.for_sitting, "ann", second, SETTINGS, NOW)
         self.do(sittings.hand_in, "ann", second, True, NOW)
         self.assertIsNotNone(self.do(sittings.one, "ann", first)["feedback"])
         self.assertFalse(self.do(sittings.one, "ann", second)["may_try_again"])
@@ -81,7 +81,7 @@ class TimeLimit(UseCase):
         sitting_id, _ = self.begun()
         late = NOW + 22 * MINUTE
         for step, more in (
-            (sittings.record_on_trainer, (SETTINGS, late)),
+            (recording.for_sitting, (SETTINGS, late)),
             (sittings.use_capture, (1, late)),
             (sittings.take_hint, ("call", late)),
             (sittings.add_record, ("voltages", [], late)),
@@ -113,7 +113,7 @@ class TimeLimit(UseCase):
 class OfTheirOwn(UseCase):
     def level(self, who, card_id):
         sitting_id = self.do(sittings.start, who, card_id, NOW)
-        self.do(sittings.record_on_trainer, who, sitting_id, SETTINGS, NOW)
+        self.do(recording.for_sitting, who, sitting_id, SETTINGS, NOW)
         self.do(sittings.hand_in, who, sitting_id, True, NOW)
         with self.pool.transaction() as conn:
             measured = grading.settled(conn, sitting_id)["measured"]

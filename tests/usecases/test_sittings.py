@@ -9,7 +9,7 @@ from tests.support.database import DatabaseTest
 from tests.support.waves import Sweep
 from tracebench.core.errors import BadAnswer, BadOption
 from tracebench.store.queries import queries
-from tracebench.usecases import captures, cards, grading, jobs, people, sittings
+from tracebench.usecases import captures, cards, grading, jobs, people, recording, sittings
 from tracebench.usecases import desk as desk_of
 from tracebench.usecases.errors import Conflict, NotAllowed, NotFound
 from tracebench.usecases.job_kinds import works
@@ -92,7 +92,7 @@ class Starting(UseCase):
 
     def test_an_instructors_sitting_is_a_trial_with_feedback_at_once(self):
         sitting_id = self.do(sittings.start, "teacher", self.card(), NOW)
-        self.do(sittings.record_on_trainer, "teacher", sitting_id, SETTINGS, NOW)
+        self.do(recording.for_sitting, "teacher", sitting_id, SETTINGS, NOW)
         done = self.do(sittings.hand_in, "teacher", sitting_id, True, NOW)
         self.assertTrue(done["trial"])
         self.assertIsNotNone(done["feedback"])
@@ -135,19 +135,20 @@ class Working(UseCase):
                 self.save(step, answer)
 
     def test_the_trainer_records_with_the_cards_fault_and_the_learners_settings(self):
-        done = self.do(sittings.record_on_trainer, "ann", self.sitting_id, SETTINGS, NOW)
+        self.assertIsNone(self.do(recording.for_sitting, "ann", self.sitting_id, SETTINGS, NOW))
+        done = self.do(sittings.one, "ann", self.sitting_id)
         with self.pool.transaction() as conn:
             answer = captures.measured(conn, done["capture_id"], CIRCUIT, {})
         self.assertIn("dropout", answer.because)
         self.assertAlmostEqual(answer.duration_s, 32.0, places=1)
         with self.assertRaisesRegex(BadOption, "choose one of"):
-            self.do(sittings.record_on_trainer, "ann", self.sitting_id, {**SETTINGS, "range_v": 3.0}, NOW)
+            self.do(recording.for_sitting, "ann", self.sitting_id, {**SETTINGS, "range_v": 3.0}, NOW)
 
     def test_somebody_elses_sitting_is_not_there(self):
         for step, arguments in (
             (sittings.one, ()),
             (sittings.hand_in, (True, NOW)),
-            (sittings.record_on_trainer, (SETTINGS, NOW)),
+            (recording.for_sitting, (SETTINGS, NOW)),
         ):
             with self.subTest(step=step.__name__), self.assertRaises(NotFound):
                 self.do(step, "ben", self.sitting_id, *arguments)
@@ -173,7 +174,7 @@ class Working(UseCase):
 class Releasing(UseCase):
     def handed_in(self) -> int:
         sitting_id = self.do(sittings.start, "ann", self.card(), NOW)
-        self.do(sittings.record_on_trainer, "ann", sitting_id, SETTINGS, NOW)
+        self.do(recording.for_sitting, "ann", sitting_id, SETTINGS, NOW)
         self.do(sittings.hand_in, "ann", sitting_id, True, NOW)
         return sitting_id
 
@@ -290,7 +291,7 @@ class NobodyWaits(UseCase):
 
     def handed_in(self, **card) -> int:
         sitting_id = self.do(sittings.start, "ann", self.card(**card), NOW)
-        self.do(sittings.record_on_trainer, "ann", sitting_id, SETTINGS, NOW)
+        self.do(recording.for_sitting, "ann", sitting_id, SETTINGS, NOW)
         with self.pool.transaction() as conn:
             self.told = sittings.hand_in(conn, self.who["ann"], sitting_id, True, NOW)
         return sitting_id

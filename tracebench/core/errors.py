@@ -34,9 +34,13 @@ class BadAnswer(TraceBenchError):
 
 
 class BadFile(TraceBenchError):
-    """A file cannot be understood; `line` and `column` count from 1, None when not tied to a place."""
+    """A file cannot be understood; `line` and `column` count from 1, None when not tied to a place.
+
+    `message` is what is said without the place.
+    """
 
     def __init__(self, message: str, line: int | None = None, column: int | None = None) -> None:
+        self.message = message
         self.line = line
         self.column = column
         place = ""

@@ -34,6 +34,7 @@ from tracebench.usecases import (
     jobs,
     measuring,
     people,
+    recording,
     records,
     second_marking,
     shelf,
@@ -261,7 +262,7 @@ class _Demo:
         sitting_id = sittings.start(self.conn, person, card_id, at)
         settings = settings_of(learner, rng)
         if cast.CARDS[card_no].source["kind"] == "trainer":
-            sitting = sittings.record_on_trainer(self._begin, person, sitting_id, settings, at)
+            sitting = self._recorded(person, sitting_id, settings, at)
         else:
             capture_id = self._own_file(person, settings, rng, at)
             sitting = sittings.use_capture(self.conn, person, sitting_id, capture_id, at)
@@ -271,6 +272,11 @@ class _Demo:
                 self.conn, person, sitting_id, step_id, answer, sitting["revision"], at + timedelta(minutes=30)
             )
         return sitting_id
+
+    def _recorded(self, person: Person, sitting_id: int, settings: dict[str, Any], at: datetime) -> dict[str, Any]:
+        """The sitting with its capture taken on the trainer."""
+        recording.for_sitting(self._begin, person, sitting_id, settings, at)
+        return sittings.one(self.conn, person, sitting_id)
 
     def _own_file(self, person: Person, settings: dict[str, Any], rng: np.random.Generator, at: datetime) -> int:
         """A text file as a learner's scope would leave it, brought in through the import."""
@@ -360,7 +366,7 @@ class _Demo:
                 "ground": "sensor ground",
                 "manoeuvre": other.manoeuvre,
             }
-            sitting = sittings.record_on_trainer(self._begin, person, sitting_id, settings, at)
+            sitting = self._recorded(person, sitting_id, settings, at)
             row = queries.sittings.by_id(self.conn, sitting_id=sitting_id)
             assert row is not None
             measured = measuring.measured(self.conn, sitting_of(row))
@@ -392,7 +398,7 @@ class _Demo:
                 capture_id = self._own_file(person, settings, rng, at)
                 sitting = sittings.use_capture(self.conn, person, sitting_id, capture_id, at)
             else:
-                sitting = sittings.record_on_trainer(self._begin, person, sitting_id, settings, at)
+                sitting = self._recorded(person, sitting_id, settings, at)
             measured = captures.measured(self.conn, sitting["capture_id"], CIRCUIT, {})
             answers = answers_of(learner, measured, rng)
             for step_id in ("cautions", "reading-closed_v"):

@@ -47,9 +47,7 @@ def rows_apart(kind: str, path: Path) -> Rows:
             text = f"this {kind} file is damaged: it breaks what reads it, or holds it for over {limit_s:.0f} s"
             raise BadFile(text, 1) from None
         if "refused" in told:
-            refused = BadFile("", told["line"])
-            refused.args = (told["refused"],)
-            raise refused
+            raise BadFile(told["refused"], told["line"])
         table: Any = np.load(Path(folder) / TABLE, mmap_mode="r") if told["rows"] else np.empty((0, 0))
     # The table stays readable after its folder is gone, until the last row is let go.
     rows = [Row(name, unit, partial(_loaded, table[k])) for k, (name, unit) in enumerate(told["rows"])]
@@ -69,7 +67,7 @@ def main(path: Path, folder: Path, limit_s: float) -> None:
     try:
         rows, count, interval_s = hdf5.rows(path)
     except BadFile as refused:
-        told: dict[str, Any] = {"refused": str(refused), "line": refused.line}
+        told: dict[str, Any] = {"refused": refused.message, "line": refused.line}
     else:
         if rows:
             shape = (len(rows), count)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import zlib
-from collections.abc import Mapping
 from dataclasses import replace
 from datetime import datetime, timedelta
 from typing import Any, TypedDict
@@ -274,16 +273,6 @@ def save_answer(
     queries.sittings.save_answers(conn, sitting_id=sitting_id, answers=packed(answers_as_json(answers)), at=at)
     # A class saves all the time: what was just written is not read again.
     return _shown(conn, replace(sitting, answers=answers, revision=revision + 1, saved_at=at))
-
-
-def record_on_trainer(begin: Begin, person: Person, sitting_id: int, settings: Mapping[str, Any], at: datetime) -> Json:
-    """Take the capture on the trainer, with the fault the card sets. Recorded while nothing is held."""
-    with begin() as conn:
-        code, part, seed = on_trainer_anew(conn, person, sitting_id, at)
-    made = captures.made_on_trainer(code, part, settings, seed)
-    with begin() as conn:
-        keep_recording(conn, person, sitting_id, made, at)
-        return one(conn, person, sitting_id)
 
 
 def on_trainer_anew(conn: Connection, person: Person, sitting_id: int, at: datetime) -> tuple[str, dict[str, Any], int]:

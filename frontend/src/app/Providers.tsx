@@ -22,7 +22,10 @@ function makeClient(): QueryClient {
       },
     }),
     defaultOptions: {
+      // Without network a service worker answers what it may, and what it may not fails at once instead of waiting.
+      mutations: { networkMode: 'always' },
       queries: {
+        networkMode: 'always',
         retry: (count, error) =>
           isComingBack(error)
             ? count < TRIES_BACK

@@ -101,8 +101,6 @@ export function usePegValues(captureId: number | null, pegs: Pegs): PegValues | 
   const { data } = useQuery({
     queryKey: ['values', captureId, settled],
     queryFn: async ({ client }) => valuesAt(await client.fetchQuery(captureQuery(captureId ?? 0)), settled),
-    // Without network there is something to answer with as well.
-    networkMode: 'always',
     enabled: captureId !== null && settled !== '',
     placeholderData: (before) => before,
     staleTime: Infinity,

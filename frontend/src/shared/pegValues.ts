@@ -4,9 +4,6 @@ import type { PegValues } from '../plot/types'
 
 type Capture = Schemas['CaptureOut']
 
-/** Longer lanes are not kept on a device. */
-const MOST_ON_A_DEVICE = 250_000
-
 /** Values at one or two instants, written one after the other. */
 export async function valuesAt(capture: Capture, at: string): Promise<PegValues> {
   try {
@@ -16,14 +13,14 @@ export async function valuesAt(capture: Capture, at: string): Promise<PegValues>
       }),
     )
   } catch (why) {
-    if (why instanceof Problem && why.status > 0) throw why
+    // Gone, or with nobody behind it; what it refuses is refused here too.
+    if (why instanceof Problem && why.status >= 400 && why.status < 500) throw why
     return valuesKept(capture, at.split(',').map(Number))
   }
 }
 
-/** Has the samples of a capture on this device, so that pegs can be read without network. */
+/** Has the samples of a capture on this device, so that pegs can be read without network; refused for long ones. */
 export async function keepSamples(capture: Capture): Promise<void> {
-  if (capture.samples > MOST_ON_A_DEVICE) return
   // One after the other: a class opens its sittings together.
   for (const { lane } of capture.lanes) await fetchSamples(capture.id, lane)
 }

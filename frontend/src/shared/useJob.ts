@@ -5,16 +5,30 @@ export type Job = Schemas['JobOut']
 
 const ended = (job: Job): boolean => job.state !== 'waiting' && job.state !== 'running'
 
+const AGAIN_MS = 2000
+
 /** Tells of a job as the server does, until it has ended; what stops telling. */
 function follow(id: number, tell: (job: Job) => void): () => void {
-  // The stream ends from time to time, and the browser asks again by itself.
-  const events = new EventSource(`/api/jobs/${id}/events`)
-  events.onmessage = (event: MessageEvent<string>) => {
-    const next = JSON.parse(event.data) as Job
-    if (ended(next)) events.close()
-    tell(next)
+  let events: EventSource
+  let timer: ReturnType<typeof setTimeout>
+  const listen = () => {
+    // The stream ends from time to time, and the browser asks again by itself.
+    events = new EventSource(`/api/jobs/${id}/events`)
+    events.onmessage = (event: MessageEvent<string>) => {
+      const next = JSON.parse(event.data) as Job
+      if (ended(next)) events.close()
+      tell(next)
+    }
+    // After an answer that is no stream, as while the database comes back, it does not.
+    events.onerror = () => {
+      if (events.readyState === EventSource.CLOSED) timer = setTimeout(listen, AGAIN_MS)
+    }
   }
-  return () => events.close()
+  listen()
+  return () => {
+    clearTimeout(timer)
+    events.close()
+  }
 }
 
 /** Waits until a job is done. Throws what was wrong with it, in the server's words. */
