@@ -20,7 +20,7 @@ from tracebench.core.grading.grade import CRITERIA
 from tracebench.core.records.kinds import KINDS as RECORDS
 from tracebench.core.steps import KINDS
 from tracebench.core.steps.call.step import ASKS, MOST_KEPT, MOST_PIECES, VERDICTS
-from tracebench.core.steps.compare import STATES
+from tracebench.core.steps.compare.step import AGAINST, LIKENESSES, STATES
 from tracebench.core.steps.connect import ASKS as CONNECT_ASKS
 from tracebench.core.steps.reading.step import MOST_CYLINDERS
 from tracebench.core.steps.set_up import TRIGGER
@@ -72,6 +72,8 @@ def _capture() -> Schema:
 def _step() -> Schema:
     text = {"type": "string"}
     wire = _object({"label": text, "seen": text, "lane": text}, ("label", "lane"))
+    numbers = ("value", "uncertainty", "from", "to")
+    other = _object({key: {"type": "number"} for key in numbers}, ("value",))
     properties = {
         "kind": {"enum": list(KINDS)},
         "reading": _open_or("string", description="of reading and compare steps"),
@@ -84,6 +86,11 @@ def _step() -> Schema:
         "calculation": {"enum": list(CALCULATIONS), "description": "work_out"},
         "figures": {"type": "object", "additionalProperties": {"type": "number"}, "description": "work_out: given"},
         "readings": {"type": "object", "additionalProperties": {"type": "string"}, "description": "work_out: read"},
+        "comes_to": {"type": "string", "description": "work_out: the reading that the result is, figures being found"},
+        "against": {"enum": list(AGAINST), "default": "limit", "description": "compare"},
+        "within_pct": {"type": "number", "minimum": 0, "maximum": 100, "description": "compare: alike within"},
+        "version_id": {"type": "integer", "description": "compare: version of the reference that is the other capture"},
+        "other": {**other, "description": "compare: what the other capture gives, seconds of its own record"},
         "names": {"type": "array", "items": {"type": "string"}, "description": "name: phases to be found"},
         "among": {"enum": list(AMONG), "description": "spot"},
         "wires": {"type": "array", "items": wire, "description": "connect"},
@@ -136,7 +143,8 @@ def answers() -> Schema:
         "value": _open_or("number", description="reading"),
         "absent": {"type": "boolean", "description": "reading: there is none here"},
         "pegs": {"type": "array", "items": {"type": "number"}, "maxItems": 2, "description": "reading: where, seconds"},
-        "state": {"enum": list(STATES), "description": "compare"},
+        "state": {"enum": [*STATES, *LIKENESSES], "description": "compare"},
+        "lane": {"type": "string", "description": "spot among lanes: the odd one"},
         "verdict": {"enum": list(VERDICTS), "description": "call"},
         "cause": {"type": "string"},
         "next_test": {"type": "string"},

@@ -5,6 +5,7 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tests.core.grading.built import DROPOUT, measured
 from tracebench.core.answer import Finding
 from tracebench.core.errors import BadOption
 from tracebench.core.records.judging import checked, judged
@@ -14,7 +15,7 @@ WORD = st.text(max_size=8)
 
 
 def said(kind, rows, findings=()):
-    return judged(kind, checked(kind, rows), findings)
+    return judged(kind, checked(kind, rows), measured(findings))
 
 
 def codes(result):
@@ -120,6 +121,24 @@ class Judging(unittest.TestCase):
         self.assertEqual([r.state for r in result.rows], ["inside", "outside", "inside"])
         self.assertEqual(codes(result), ["follows_action"])
         self.assertIn("after 1.20 s", result.findings[0][2])
+
+    def test_a_meter_shows_levels_and_misses_what_is_short(self):
+        # Closed 0.700 V from 0 to 10 s, open 4.000 V from 20 to 30 s; a dropout of 0.2 s at 15 s. A meter may be off by
+        # 0.5 % and 0.02 V: 0.0235 V of 0.700.
+        figures = ((4, 0.71), (6, 0.73), (9.6, 0.69), (10.2, 0.75), (15.6, 2.4), (25, 4.03), (30.2, 4.0))
+        rows = [{"at_s": str(at), "volts": str(v)} for at, v in figures]
+        result = said("meter-sweep", rows, [DROPOUT])
+        self.assertEqual(
+            [r.state for r in result.rows], ["inside", "outside", "inside", "told", "told", "inside", "told"]
+        )
+        self.assertIn("closed level is 0.700 V on the scope", result.rows[0].text)
+        self.assertEqual(codes(result), ["meter_off", "meter_too_slow"])
+        self.assertIn("dropout, 200 ms at 15.00 s: shorter than the 0.6 s between two figures", result.findings[1][2])
+
+    def test_a_meter_that_was_not_there_missed_nothing(self):
+        early = [{"at_s": "1", "volts": "0.7"}, {"at_s": "2", "volts": "0.7"}]
+        self.assertEqual(codes(said("meter-sweep", early, [DROPOUT])), [])
+        self.assertEqual(judged("meter-sweep", checked("meter-sweep", early)).rows[0].state, "told")
 
 
 if __name__ == "__main__":

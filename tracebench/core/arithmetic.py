@@ -31,13 +31,19 @@ class Worked:
     lines: tuple[str, ...]
 
 
+Steps = tuple[float, tuple[str, ...]]
+"""What comes out, and the lines of the working."""
+
+
 @dataclass(frozen=True, slots=True)
 class Calculation:
     key: str
     title: str
     rule: str
     inputs: tuple[Input, ...]
-    work: Callable[..., Worked]
+    unit: str
+    """What comes out is in; empty where it is that of what went in."""
+    work: Callable[..., Steps]
 
 
 def figure(value: float) -> str:
@@ -49,65 +55,87 @@ def figure(value: float) -> str:
     return text.rstrip("0").rstrip(".") if "." in text else text
 
 
-def _clamp(volts: float, mv_per_a: float) -> Worked:
+def _clamp(volts: float, mv_per_a: float) -> Steps:
     amperes = 1000 * volts / mv_per_a
     lines = (
         f"{figure(volts)} V = {figure(1000 * volts)} mV",
         f"{figure(1000 * volts)} mV / {figure(mv_per_a)} mV/A = {figure(amperes)} A",
     )
-    return Worked(amperes, "A", lines)
+    return amperes, lines
 
 
-def _group(injectors: float, each_a: float) -> Worked:
+def _group(injectors: float, each_a: float) -> Steps:
     total = injectors * each_a
-    return Worked(total, "A", (f"{figure(injectors)} x {figure(each_a)} A = {figure(total)} A",))
+    return total, (f"{figure(injectors)} x {figure(each_a)} A = {figure(total)} A",)
 
 
-def _resistance(volts: float, amperes: float) -> Worked:
+def _resistance(volts: float, amperes: float) -> Steps:
     ohm = volts / amperes
-    return Worked(ohm, "ohm", (f"R = U / I = {figure(volts)} V / {figure(amperes)} A = {figure(ohm)} ohm",))
+    return ohm, (f"R = U / I = {figure(volts)} V / {figure(amperes)} A = {figure(ohm)} ohm",)
 
 
-def _current(volts: float, ohm: float) -> Worked:
+def _current(volts: float, ohm: float) -> Steps:
     amperes = volts / ohm
-    return Worked(amperes, "A", (f"I = U / R = {figure(volts)} V / {figure(ohm)} ohm = {figure(amperes)} A",))
+    return amperes, (f"I = U / R = {figure(volts)} V / {figure(ohm)} ohm = {figure(amperes)} A",)
 
 
-def _energy(millihenry: float, amperes: float) -> Worked:
+def _energy(millihenry: float, amperes: float) -> Steps:
     joule = 0.5 * millihenry * amperes**2
     lines = (
         f"{figure(amperes)} A squared = {figure(amperes**2)} A2",
         f"E = 1/2 L I2 = 0.5 x {figure(millihenry)} mH x {figure(amperes**2)} A2 = {figure(joule)} mJ",
     )
-    return Worked(joule, "mJ", lines)
+    return joule, lines
 
 
-def _dwell(dwell_ms: float, rpm: float) -> Worked:
+def _dwell(dwell_ms: float, rpm: float) -> Steps:
     degrees = 6 * rpm * dwell_ms / 1000
     lines = (
         f"{figure(rpm)} rpm = {figure(rpm / 60)} turns a second = {figure(6 * rpm)} degrees a second",
         f"{figure(6 * rpm)} degrees/s x {figure(dwell_ms)} ms / 1000 = {figure(degrees)} crank degrees",
     )
-    return Worked(degrees, "°", lines)
+    return degrees, lines
 
 
-def _duty(on_ms: float, period_ms: float) -> Worked:
+def _duty(on_ms: float, period_ms: float) -> Steps:
     if on_ms > period_ms:
         raise BadOption(f"On-time of {figure(on_ms)} ms is longer than the period of {figure(period_ms)} ms")
     duty = 100 * on_ms / period_ms
-    return Worked(duty, "%", (f"{figure(on_ms)} ms / {figure(period_ms)} ms x 100 % = {figure(duty)} %",))
+    return duty, (f"{figure(on_ms)} ms / {figure(period_ms)} ms x 100 % = {figure(duty)} %",)
 
 
-def _speed(hertz: float, cylinders: float, turns: float) -> Worked:
+def _speed(hertz: float, cylinders: float, turns: float) -> Steps:
     rpm = 60 * hertz * turns / cylinders
     lines = (
         f"{figure(hertz)} events/s / {figure(cylinders)} a cycle = {figure(hertz / cylinders)} cycles a second",
         f"{figure(hertz / cylinders)} x {figure(turns)} turns x 60 = {figure(rpm)} rpm",
     )
-    return Worked(rpm, "rpm", lines)
+    return rpm, lines
 
 
-def _transfer(low_v: float, low: float, high_v: float, high: float, volts: float) -> Worked:
+def _part_of_step(before: float, after: float, percent: float) -> Steps:
+    size = after - before
+    level = before + percent / 100 * size
+    lines = (
+        f"{figure(after)} - {figure(before)} = {figure(size)}",
+        f"{figure(before)} + {figure(percent)} / 100 x {figure(size)} = {figure(level)}",
+    )
+    return level, lines
+
+
+def _response(first_s: float, second_s: float) -> Steps:
+    if second_s < first_s:
+        raise BadOption("the second instant must not lie before the first")
+    ms = 1000 * (second_s - first_s)
+    # Instants late in a record differ in digits that five figures do not hold.
+    lines = (
+        f"{second_s:.10g} s - {first_s:.10g} s = {figure(second_s - first_s)} s",
+        f"{figure(second_s - first_s)} s x 1000 = {figure(ms)} ms",
+    )
+    return ms, lines
+
+
+def _transfer(low_v: float, low: float, high_v: float, high: float, volts: float) -> Steps:
     if high_v == low_v:
         raise BadOption("the two points must have different voltages")
     line = through("", low_v, low, high_v, high)
@@ -116,7 +144,7 @@ def _transfer(low_v: float, low: float, high_v: float, high: float, volts: float
         f"({figure(high)} - {figure(low)}) / ({figure(high_v)} V - {figure(low_v)} V) = {figure(per_volt)} a volt",
         f"{figure(low)} + {figure(per_volt)} x ({figure(volts)} V - {figure(low_v)} V) = {figure(value)}",
     )
-    return Worked(value, "", lines)
+    return value, lines
 
 
 CALCULATIONS: Mapping[str, Calculation] = {
@@ -127,6 +155,7 @@ CALCULATIONS: Mapping[str, Calculation] = {
             "Current from a clamp",
             "amperes = millivolts / factor",
             (Input("volts", "Voltage shown", "V"), Input("mv_per_a", "Clamp factor", "mV/A")),
+            "A",
             _clamp,
         ),
         Calculation(
@@ -134,6 +163,7 @@ CALCULATIONS: Mapping[str, Calculation] = {
             "Current of a group",
             "expected = injectors x current of each",
             (Input("injectors", "Injectors together", ""), Input("each_a", "Current of each", "A")),
+            "A",
             _group,
         ),
         Calculation(
@@ -141,6 +171,7 @@ CALCULATIONS: Mapping[str, Calculation] = {
             "Resistance from current",
             "R = U / I",
             (Input("volts", "Voltage", "V"), Input("amperes", "Current", "A")),
+            "ohm",
             _resistance,
         ),
         Calculation(
@@ -148,6 +179,7 @@ CALCULATIONS: Mapping[str, Calculation] = {
             "Full current",
             "I = U / R",
             (Input("volts", "Supply", "V"), Input("ohm", "Resistance", "ohm")),
+            "A",
             _current,
         ),
         Calculation(
@@ -155,6 +187,7 @@ CALCULATIONS: Mapping[str, Calculation] = {
             "Energy in a coil",
             "E = 1/2 L I2",
             (Input("millihenry", "Inductance", "mH"), Input("amperes", "Current at release", "A")),
+            "mJ",
             _energy,
         ),
         Calculation(
@@ -162,6 +195,7 @@ CALCULATIONS: Mapping[str, Calculation] = {
             "Dwell as an angle",
             "degrees = 6 x rpm x seconds",
             (Input("dwell_ms", "Dwell", "ms"), Input("rpm", "Engine speed", "rpm")),
+            "°",
             _dwell,
         ),
         Calculation(
@@ -169,6 +203,7 @@ CALCULATIONS: Mapping[str, Calculation] = {
             "Duty",
             "on-time / period",
             (Input("on_ms", "On-time", "ms"), Input("period_ms", "Period", "ms")),
+            "%",
             _duty,
         ),
         Calculation(
@@ -180,7 +215,31 @@ CALCULATIONS: Mapping[str, Calculation] = {
                 Input("cylinders", "Events a cycle", ""),
                 Input("turns", "Turns a cycle", "", most=2.0),
             ),
+            "rpm",
             _speed,
+        ),
+        Calculation(
+            "part",
+            "Level at a part of a step",
+            "before + percent of the step; a response is timed from 10 % to 90 % (IEEE 181)",
+            (
+                Input("before", "Level before", "", over=-1e6),
+                Input("after", "Level after", "", over=-1e6),
+                Input("percent", "Part of the step", "%", over=-1e-9, most=100.0),
+            ),
+            "",
+            _part_of_step,
+        ),
+        Calculation(
+            "response",
+            "Response time",
+            "second instant - first instant, where the trace passes 10 % and 90 % of the step (IEEE 181)",
+            (
+                Input("first_s", "Instant at 10 %", "s", over=-1e6),
+                Input("second_s", "Instant at 90 %", "s", over=-1e6),
+            ),
+            "ms",
+            _response,
         ),
         Calculation(
             "transfer",
@@ -193,6 +252,7 @@ CALCULATIONS: Mapping[str, Calculation] = {
                 Input("high", "Second stands for", "", over=-1e6),
                 Input("volts", "Voltage read", "V", over=-1e6),
             ),
+            "",
             _transfer,
         ),
     )
@@ -205,7 +265,8 @@ def worked(key: str, figures: Mapping[str, Any]) -> Worked:
     if calculation is None:
         raise BadOption(f"unknown calculation {key!r}; known: {', '.join(CALCULATIONS)}")
     values = {i.key: _value(i, figures.get(i.key)) for i in calculation.inputs}
-    return calculation.work(**values)
+    value, lines = calculation.work(**values)
+    return Worked(value, calculation.unit, lines)
 
 
 def _value(wanted: Input, given: Any) -> float:

@@ -9,7 +9,8 @@ from fpdf import FPDF
 
 from tracebench.core.capture import Capture
 from tracebench.core.cards.card import AnyStep, Card
-from tracebench.core.steps.compare import CompareStep, span
+from tracebench.core.steps.compare.limit import span
+from tracebench.core.steps.compare.step import CompareStep
 from tracebench.core.steps.reading.step import ReadingStep
 from tracebench.formats.sheet_pdf import MARGIN, Sheet, line, paper, plain, strip
 
@@ -87,9 +88,11 @@ def _asked(card: Card) -> list[AnyStep]:
 
 
 def _what(step: AnyStep) -> str:
-    if isinstance(step, ReadingStep | CompareStep):
+    if isinstance(step, CompareStep):
+        return step.title
+    if isinstance(step, ReadingStep):
         whose = f", cylinder {step.cylinder}" if step.cylinder is not None else ""
-        ask = "against its limit" if isinstance(step, CompareStep) else f"in {step.spec.unit}" if step.spec.unit else ""
+        ask = f"in {step.spec.unit}" if step.spec.unit else ""
         return f"{step.spec.title}{whose} {ask}".strip()
     return step.prompt or KINDS.get(step.kind, step.kind)
 
@@ -97,5 +100,7 @@ def _what(step: AnyStep) -> str:
 def _limit(card: Card, step: AnyStep) -> str:
     if not isinstance(step, CompareStep):
         return ""
+    if step.against != "limit":
+        return f"{step.other.value:.{step.spec.decimals}f} {step.spec.unit}".strip() if step.other is not None else ""
     limit = next((x for x in card.limits_in_force(step.capture) if x.reading == step.reading), None)
     return span(limit) if limit is not None else ""

@@ -112,7 +112,7 @@ class Captures(Protocol):
         ...
 
     def learner_may_see(self, conn: Connection, *, capture_id: object, person_id: object) -> Any:
-        """Captures a learner owns or sits with, or the reference of a card that they have had released, unless they sit it"""
+        """Captures a learner owns or sits with, what a card of theirs shows beside, or the reference of a card that they have"""
         ...
 
     def sits_with(self, conn: Connection, *, capture_id: object, person_id: object) -> Any:
@@ -283,6 +283,16 @@ class Cards(Protocol):
         at: object,
     ) -> Any:
         """An immutable version, with the capture that it gives and the version of a reference that this is a copy of."""
+        ...
+
+    def show_beside(
+        self, conn: Connection, *, card_version_id: object, step_id: object, version_id: object, capture_id: object
+    ) -> int:
+        """What a comparing step of a version shows: a copy of the capture of a reference's version."""
+        ...
+
+    def shown_beside(self, conn: Connection, *, card_version_id: object) -> Iterator[Row]:
+        """What the comparing steps of a version show."""
         ...
 
 

@@ -10,11 +10,12 @@ from typing import Any, TypedDict, cast
 
 from tracebench.bench.circuits import source as trainer_source
 from tracebench.bench.source import row_of
-from tracebench.core.cards.card import Asked, Card
+from tracebench.core.cards.card import AnyStep, Asked, Card
 from tracebench.core.cards.documents import card_as_json, card_from_json
 from tracebench.core.circuits.conditions import ALWAYS
 from tracebench.core.circuits.events.attribution import order_told
 from tracebench.core.errors import BadOption
+from tracebench.core.steps.compare.step import FROM_SHELF, CompareStep, Other
 from tracebench.formats.job_pdf import job_pdf
 from tracebench.formats.sheet_pdf import Sheet
 from tracebench.store import captures
@@ -62,7 +63,33 @@ def _complete(conn: Connection, person: Person, document: object, before: Card |
     card = card_from_json(document)
     stood = before.captures if before is not None else ()
     known = {a.reference_version_id for a in stood} | {a.source.version_id for a in stood}
-    return replace(card, captures=tuple(_with_reference(conn, person, asked, known) for asked in card.captures))
+    known |= {s.version_id for s in before.steps if isinstance(s, CompareStep)} if before is not None else set()
+    made = replace(card, captures=tuple(_with_reference(conn, person, asked, known) for asked in card.captures))
+    return replace(made, steps=tuple(_with_other(conn, person, made, step, known) for step in made.steps))
+
+
+def _with_other(conn: Connection, person: Person, card: Card, step: AnyStep, known: Set[int | None]) -> AnyStep:
+    """A comparing step with what its other capture gives; the card's own reference where it names none.
+
+    What a card file brought along stays where no reference of this shelf is named.
+    """
+    if not isinstance(step, CompareStep) or step.against not in FROM_SHELF:
+        return step
+    asked = card.asked(step.capture)
+    version_id = step.version_id
+    if version_id is None and step.against == "reference":
+        version_id = asked.reference_version_id
+    if version_id is None:
+        return step
+    known = known | {asked.reference_version_id}
+    version = _version(conn, person, version_id, known, asked.circuit.code, step.title)
+    readings = (version["answer"] or {}).get("readings", [])
+    of_step = (r for r in readings if r["id"] == step.reading and r["cylinder"] == step.cylinder and r["cycle"] is None)
+    reading = next(of_step, None)
+    if reading is None:
+        raise BadOption(f"{step.title}: {version['title']} gives no such reading; choose another reference")
+    other = Other(reading["value"], reading["uncertainty"], reading["from"], reading["to"])
+    return replace(step, version_id=version_id, other=other)
 
 
 def _with_reference(conn: Connection, person: Person, asked: Asked, known: Set[int | None]) -> Asked:
@@ -157,8 +184,14 @@ def job_sheet(conn: Connection, person: Person, card_id: int, address: str, refe
 def as_file(conn: Connection, person: Person, card_id: int) -> Json:
     """The card's document for another installation: its reference stays here."""
     card = card_as_json(card_of(_seen(conn, person, card_id)["document"]))
-    source = {k: v for k, v in dict(cast(Json, card["source"])).items() if k != "version_id"}
-    return {**card, "source": source, "reference_version_id": None}
+    source = _elsewhere(card["source"])
+    steps = [_elsewhere(step) for step in cast(list[Json], card["steps"])]
+    return {**card, "source": source, "steps": steps, "reference_version_id": None}
+
+
+def _elsewhere(row: object) -> Json:
+    """A part of a card's document without the version of a reference, which another installation does not have."""
+    return {k: v for k, v in cast(Json, row).items() if k != "version_id"}
 
 
 def document_of(conn: Connection, person: Person, card_id: int) -> str:
@@ -198,8 +231,11 @@ def publish(conn: Connection, person: Person, card_id: int, at: datetime) -> Jso
     card = one(conn, person, card_id)
     if card["state"] == "published":
         raise Conflict("this version is published already; change something first")
-    given, given_version = _given(conn, person, card_id, card_of(packed(card["document"])), at)
-    queries.cards.publish(
+    checked = card_of(packed(card["document"]))
+    before = queries.cards.latest_version(conn, card_id=card_id)
+    given, given_version = _given(conn, person, before, checked, at)
+    beside = _beside(conn, person, before, checked, at)
+    version_id: int = queries.cards.publish(
         conn,
         card_id=card_id,
         version=card["version"] + 1,
@@ -208,13 +244,45 @@ def publish(conn: Connection, person: Person, card_id: int, at: datetime) -> Jso
         given_version_id=given_version,
         at=at,
     )
+    for step_id, (shown, capture_id) in beside.items():
+        queries.cards.show_beside(
+            conn, card_version_id=version_id, step_id=step_id, version_id=shown, capture_id=capture_id
+        )
     queries.cards.set_state(conn, card_id=card_id, state="published", at=at)
     after = {"version": card["version"] + 1}
     audit.write(conn, person, "card.publish", ("card", card_id), card["title"], at, before={}, after=after)
     return one(conn, person, card_id)
 
 
-def _given(conn: Connection, person: Person, card_id: int, card: Card, at: datetime) -> tuple[int | None, int | None]:
+def _beside(
+    conn: Connection, person: Person, before: Row | None, card: Card, at: datetime
+) -> dict[str, tuple[int, int]]:
+    """By comparing step: the reference's version that it shows, and a copy of its capture without its name.
+
+    The copies of the version before are shown on. Raises BadOption for a step that has nothing to compare with.
+    """
+    rows = queries.cards.shown_beside(conn, card_version_id=before["id"]) if before is not None else ()
+    copies: dict[int, int] = {row["version_id"]: row["capture_id"] for row in rows}
+    out = {}
+    for step in card.steps:
+        if not isinstance(step, CompareStep) or step.against not in FROM_SHELF:
+            continue
+        if step.other is None:
+            raise BadOption(f"{step.title}: choose the reference from the shelf that it is held against")
+        if step.version_id is None:
+            continue
+        if step.version_id not in copies:
+            version = shelf.version_of(conn, step.version_id)
+            if version is None:
+                raise BadOption(f"{step.title}: that version does not exist any more; choose another from the shelf")
+            copies[step.version_id] = captures_of.copied(conn, person, version["capture_id"], BESIDE_TITLE, at)
+        out[step.id] = (step.version_id, copies[step.version_id])
+    return out
+
+
+def _given(
+    conn: Connection, person: Person, before: Row | None, card: Card, at: datetime
+) -> tuple[int | None, int | None]:
     """The capture that a card gives: a copy without its reference's name, the same as long as the version is.
 
     With the version of the reference that it is a copy of. Raises BadOption where none was chosen.
@@ -224,7 +292,6 @@ def _given(conn: Connection, person: Person, card_id: int, card: Card, at: datet
         return None, None
     if source.version_id is None:
         raise BadOption("source: say which capture from the shelf the learners are given")
-    before = queries.cards.latest_version(conn, card_id=card_id)
     if before is not None and before["given_version_id"] == source.version_id:
         return before["given_capture_id"], source.version_id
     version = shelf.version_of(conn, source.version_id)
@@ -234,6 +301,7 @@ def _given(conn: Connection, person: Person, card_id: int, card: Card, at: datet
 
 
 GIVEN_TITLE = "The capture of the card"
+BESIDE_TITLE = "What is compared with"
 
 
 def retire(conn: Connection, person: Person, card_id: int, at: datetime) -> Json:

@@ -196,7 +196,7 @@ def _second(conn: Connection, sitting_id: int) -> Json | None:
 
 def records_of(conn: Connection, sitting: Sitting) -> list[Json]:
     """Records of a handed-in sitting, judged, with a log held against what the core finds in its capture."""
-    return records.of_sitting(conn, sitting, lambda: measuring.measured(conn, sitting).findings)
+    return records.of_sitting(conn, sitting, lambda: measuring.measured(conn, sitting))
 
 
 def events_of(conn: Connection, person: Person, sitting_id: int) -> tuple[Sitting, Answer]:

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from datetime import datetime
 from typing import Any
 
-from tracebench.core.answer import Finding
+from tracebench.core.answer import Answer
 from tracebench.core.records.judging import checked, judged
 from tracebench.core.records.kinds import KINDS
 from tracebench.store.pool import Connection
@@ -50,42 +50,43 @@ def beside(conn: Connection, person: Person, capture_id: int) -> list[Json]:
     head = captures.in_reach(conn, person, capture_id)
     rows = [unpacked(r, "document") for r in queries.captures.records_of(conn, capture_id=capture_id)]
     timed = any(KINDS[r["kind"]].timed for r in rows)
-    found = _findings(conn, capture_id, head["circuit"]) if timed else ()
-    return [_shown(r, capture_id, found) for r in rows]
+    found = _measured(conn, capture_id, head["circuit"]) if timed else None
+    return [_shown(r, capture_id, True, found) for r in rows]
 
 
-def of_sitting(conn: Connection, sitting: Sitting, findings: Callable[[], Sequence[Finding]] | None) -> list[Json]:
-    """Records that a learner typed in a sitting; a log is held against what `findings` says of its capture.
+def of_sitting(conn: Connection, sitting: Sitting, measured: Callable[[], Answer | None] | None) -> list[Json]:
+    """Records that a learner typed in a sitting; those on its time axis are held against what was `measured` there.
 
-    Without them, as before the release, records are as they were typed and nothing is said of them.
+    Without it, as before the release, records are as they were typed and nothing is said of them.
     """
     rows = [unpacked(r, "document") for r in queries.captures.records_of_sitting(conn, sitting_id=sitting.id)]
-    found: Sequence[Finding] | None = None
-    if findings is not None:
-        found = findings() if any(KINDS[r["kind"]].timed for r in rows) else ()
-    return [_shown(r, sitting.capture_id, found) for r in rows]
+    found = measured() if measured is not None and any(KINDS[r["kind"]].timed for r in rows) else None
+    return [_shown(r, sitting.capture_id, measured is not None, found) for r in rows]
 
 
-def _shown(row: Json, capture_id: int | None, found: Sequence[Finding] | None) -> Json:
-    """One record. Its instants are those of the capture it was typed beside, which may have been taken again since."""
+def _shown(row: Json, capture_id: int | None, told: bool, found: Answer | None) -> Json:
+    """One record, with what it says where that is `told`.
+
+    Its instants are those of the capture it was typed beside, which may have been taken again since.
+    """
     rows, earlier = row["document"]["rows"], row["capture_id"] != capture_id
     return {
         "id": row["id"],
         "kind": row["kind"],
         "title": KINDS[row["kind"]].title,
         "rows": rows,
-        "said": None if found is None else judged(row["kind"], rows, () if earlier else found).as_json(),
+        "said": judged(row["kind"], rows, None if earlier else found).as_json() if told else None,
         "earlier": earlier and KINDS[row["kind"]].timed,
         "author": row["author"],
         "created_at": row["created_at"],
     }
 
 
-def _findings(conn: Connection, capture_id: int, circuit: str) -> Sequence[Finding]:
-    """What the core finds in a capture, with the options, phases and limits of the reference made of it."""
+def _measured(conn: Connection, capture_id: int, circuit: str) -> Answer:
+    """What the core says of a capture, with the options, phases and limits of the reference made of it."""
     row = queries.shelf.of_capture(conn, capture_id=capture_id)
     document = unpacked(row, "document")["document"] if row else {"options": {}, "phases": [], "limits": []}
-    return shelf.measured_as(conn, capture_id, circuit, document).findings
+    return shelf.measured_as(conn, capture_id, circuit, document)
 
 
 def add(conn: Connection, person: Person, capture_id: int, kind: str, rows: Any, at: datetime) -> list[Json]:

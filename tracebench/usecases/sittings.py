@@ -8,6 +8,7 @@ from datetime import datetime, timedelta
 from typing import Any, TypedDict
 
 from tracebench.bench.circuits import source as trainer_source
+from tracebench.bench.meter import meter_figures
 from tracebench.bench.varied import varied
 from tracebench.core.answer import Answer
 from tracebench.core.cards.answers import answer_from_json, answers_as_json, unanswered
@@ -15,6 +16,8 @@ from tracebench.core.cards.learner_view import learner_view
 from tracebench.core.cards.step import FIRST, step_id
 from tracebench.core.errors import BadOption
 from tracebench.core.steps.capture import CaptureStep
+from tracebench.core.steps.compare.step import CompareStep
+from tracebench.store import captures as store
 from tracebench.store.pool import Begin, Connection
 from tracebench.store.queries import packed, queries
 from tracebench.usecases import (
@@ -166,6 +169,7 @@ def _shown(conn: Connection, sitting: Sitting) -> Json:
         "may_try_again": not sitting.trial and not again and 0 < len(attempts) < sitting.card.attempts,
         "answers": answers_as_json(sitting.answers),
         "card": learner_view(sitting.card, sitting.answered, sitting.hints),
+        "beside": _beside(conn, sitting),
         "unanswered": unanswered(sitting.card, sitting.answers, sitting.capture_id is not None),
         "feedback": feedback(conn, sitting) if sitting.seen_by_learner and ready and not again else None,
         "feedback_waits": again,
@@ -192,6 +196,17 @@ def ask_again(conn: Connection, person: Person, sitting_id: int, words: str, at:
     about, title = ("sitting", sitting_id), grading.named(sitting)
     audit.write(conn, person, "mark.asked", about, title, at, why=words.strip()[:1000])
     return one(conn, person, sitting_id)
+
+
+def _beside(conn: Connection, sitting: Sitting) -> list[Json]:
+    """The captures that comparing steps show, once their steps are open to the learner."""
+    card = sitting.card
+    if not any(isinstance(s, CompareStep) and s.version_id is not None for s in card.steps):
+        return []
+    answered = sitting.answered
+    rows = queries.cards.shown_beside(conn, card_version_id=sitting.card_version_id)
+    open_rows = [row for row in rows if not card.is_locked(row["step_id"], answered)]
+    return [{"step": row["step_id"], "capture_id": row["capture_id"]} for row in open_rows]
 
 
 def _sits_again(conn: Connection, sitting: Sitting) -> bool:
@@ -248,6 +263,28 @@ def take_record_away(conn: Connection, person: Person, sitting_id: int, record_i
     _own_open(conn, person, sitting_id, at)
     records.take_from_sitting(conn, sitting_id, record_id, at)
     return records_of(conn, person, sitting_id)
+
+
+def meter_along(conn: Connection, person: Person, sitting_id: int) -> list[Json]:
+    """What a meter on the signal's wire showed while the capture was taken; rows of a meter sweep, earliest first.
+
+    Raises Conflict without a capture, on one of the learner's own, whose meter was in their hand, and without volts.
+    """
+    sitting = _own(conn, person, sitting_id)
+    asked = sitting.card.first
+    if sitting.capture_id is None:
+        raise Conflict("take the capture first: the meter is read along with it")
+    if asked.source.kind == "upload":
+        raise Conflict("this capture is your own: write down what your meter showed")
+    head = store.head(conn, sitting.capture_id)
+    if head is None:
+        raise NotFound("the capture of this sitting is not there any more")
+    lane = asked.circuit.main_lane(x["lane"] for x in head["lanes"])
+    if asked.circuit.lane(lane).unit != "V":
+        raise Conflict("a meter on this wire shows no volts")
+    samples = store.samples_of(conn, sitting.capture_id, lane, 0, head["samples"])
+    figures = meter_figures(samples, head["interval_s"], head["start_s"])
+    return [{"at_s": at, "volts": volts} for at, volts in figures]
 
 
 def released_events(conn: Connection, person: Person, sitting_id: int) -> tuple[Sitting, Answer]:

@@ -5159,6 +5159,44 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/sittings/{sitting_id}/meter': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** What a workshop meter on the signal's wire showed during the sitting's capture. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          sitting_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['MeterFigureOut'][]
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/sittings/{sitting_id}/parade': {
     parameters: {
       query?: never
@@ -5853,6 +5891,7 @@ export interface components {
         [key: string]: number
       }
       ground?: string
+      lane?: string
       marks?: {
         [key: string]: number[]
       }
@@ -5995,6 +6034,10 @@ export interface components {
       phases: components['schemas']['AnswerPhaseOut'][]
       shape_only: boolean
       title: string
+    }
+    BesideOut1: {
+      capture_id: number
+      step: string
     }
     BesideReferenceOut: {
       apart: number
@@ -6805,6 +6848,10 @@ export interface components {
       member: boolean
       person_id: number
     }
+    MeterFigureOut: {
+      at_s: number
+      volts: number
+    }
     MistakeOut: {
       latest: string
       times: number
@@ -6837,6 +6884,12 @@ export interface components {
       key: string
       text: boolean
       title: string
+    }
+    OtherBody: {
+      from: number
+      to: number
+      uncertainty: number
+      value: number
     }
     OwnCapturesOut: {
       captures: components['schemas']['UnusedOut'][]
@@ -7463,7 +7516,12 @@ export interface components {
     ShownStepOut: {
       /** @description id of an earlier step that must be answered first */
       after?: string
-      /** @description spot: cylinder or event */
+      /**
+       * @description compare
+       * @enum {string}
+       */
+      against?: 'limit' | 'reference' | 'before' | 'siblings'
+      /** @description spot: cylinder, event or lane */
       among?: string
       /** @description call: ruled_out, otherwise */
       asks?: string[]
@@ -7471,6 +7529,8 @@ export interface components {
       calculation?: string
       /** @default first */
       capture: string
+      /** @description work_out: the reading that the result is, figures being found */
+      comes_to?: string | null
       /** @default null */
       cylinder: number | null
       /** @default null */
@@ -7509,6 +7569,8 @@ export interface components {
       names?: string[]
       /** @description record: its kind */
       of?: string
+      /** @description compare: what the other capture gives; set on saving */
+      other?: components['schemas']['OtherBody']
       /** @description explain: what the instructor looks for */
       phrases?: string[]
       prompt: string
@@ -7520,8 +7582,12 @@ export interface components {
       }
       /** @description set_up: seconds of the shortest thing seen */
       sees_s?: number | null
+      /** @description compare: version of the reference beside; never sent to learners */
+      version_id?: number | null
       /** @description connect */
       wires?: components['schemas']['WireBody'][]
+      /** @description compare: alike within */
+      within_pct?: number
     }
     SignInIn: {
       password: string
@@ -7584,6 +7650,8 @@ export interface components {
         [key: string]: components['schemas']['AnswerBody']
       }
       attempt: number
+      /** @description what comparing steps show beneath the trace */
+      beside: components['schemas']['BesideOut1'][]
       capture_id: number | null
       card: components['schemas']['ShownCardOut']
       card_id: number
@@ -7671,7 +7739,12 @@ export interface components {
     StepBody: {
       /** @description id of an earlier step that must be answered first */
       after?: string
-      /** @description spot: cylinder or event */
+      /**
+       * @description compare
+       * @enum {string}
+       */
+      against?: 'limit' | 'reference' | 'before' | 'siblings'
+      /** @description spot: cylinder, event or lane */
       among?: string
       /** @description call: ruled_out, otherwise */
       asks?: string[]
@@ -7679,6 +7752,8 @@ export interface components {
       calculation?: string
       /** @default first */
       capture: string
+      /** @description work_out: the reading that the result is, figures being found */
+      comes_to?: string | null
       /** @default null */
       cylinder: number | null
       /** @default null */
@@ -7715,6 +7790,8 @@ export interface components {
       names?: string[]
       /** @description record: its kind */
       of?: string
+      /** @description compare: what the other capture gives; set on saving */
+      other?: components['schemas']['OtherBody']
       /** @description explain: what the instructor looks for */
       phrases?: string[]
       prompt: string
@@ -7726,8 +7803,12 @@ export interface components {
       }
       /** @description set_up: seconds of the shortest thing seen */
       sees_s?: number | null
+      /** @description compare: version of the reference beside; never sent to learners */
+      version_id?: number | null
       /** @description connect */
       wires?: components['schemas']['WireBody'][]
+      /** @description compare: alike within */
+      within_pct?: number
     }
     StepIn: {
       by?: number | null

@@ -70,6 +70,31 @@ class WorkingOut(unittest.TestCase):
         with self.assertRaisesRegex(BadOption, "calculation: one of clamp"):
             card({"kind": "work_out", "calculation": "magic"})
 
+    def test_a_response_is_found_on_the_trace_and_held_to_what_the_capture_gives(self):
+        # 10 to 90 % of the rise takes 84 ms, read by hand within 2 ms or 5 %.
+        step = {"kind": "work_out", "calculation": "response", "comes_to": "rise_ms"}
+        one = card(step, "manifold-pressure")
+        rise = Reading("rise_ms", 84.0, "ms", 0.5, 3.0, 3.084, "signal")
+        found = measured(readings=(rise,), limits=(), code="manifold-pressure", phases=())
+        for first, second, value, score, slip in (
+            (3.000, 3.084, 84.0, 1, None),
+            (3.001, 3.087, 86.0, 1, None),
+            (3.000, 3.084, 0.084, 0.5, "factor"),
+            (2.980, 3.105, 125.0, 0, None),  # from end to end
+            (2.980, 3.105, 12.5, 0.5, "factor"),  # of one's own figures
+        ):
+            said = marks(one, {"value": value, "figures": {"first_s": first, "second_s": second}}, found)
+            with self.subTest(value=value):
+                self.assertEqual((said["score"], said["slip"]), (score, slip), said["reason"])
+                self.assertIn("The capture gives 84", said["reason"])
+        self.assertEqual(marks(one, {}, measured(readings=(), limits=(), code="manifold-pressure"))["score"], 1)
+        self.assertEqual(card_from_json(card_as_json(one)), one)
+
+    def test_a_result_is_held_to_a_reading_in_its_own_unit(self):
+        for reading, said in (("idle_v", "idle_v is in V, the sum in ms"), ("magic", "no reading 'magic'")):
+            with self.assertRaisesRegex(BadOption, said):
+                card({"kind": "work_out", "calculation": "response", "comes_to": reading}, "manifold-pressure")
+
     def test_the_working_is_asked_for(self):
         one = card(self.CLAMP)
         given = answers_from_json(one, {"work_out-clamp": {"value": 4.5, "figures": {"volts": 0.45}}})
@@ -95,6 +120,25 @@ class Spotting(unittest.TestCase):
         fault = Finding("short_burn", "fault", 0.4, 0.4015, "event 5 burns short", "secondary", 1)
         found = sparks((fault,))
         self.assertEqual([marks(one, {"value": n}, found)["score"] for n in (4, 5, 6)], [0, 1, 0])
+
+    def test_lane_that_shows_the_fault(self):
+        one = card({"kind": "spot", "among": "lane"})
+        ground = Finding("ground_high", "fault", 0.0, 100.0, "ground 0.3 V", "ground")
+        for answer, faults, score in (
+            ({"lane": "ground"}, (ground,), 1),
+            ({"lane": "signal"}, (ground,), 0),
+            ({"absent": True}, (ground,), 0),
+            ({"absent": True}, (), 1),
+            ({}, (), 0),
+        ):
+            with self.subTest(answer=answer):
+                self.assertEqual(marks(one, answer, measured(faults))["score"], score)
+        self.assertIn("the trace shows lane ground", marks(one, {"lane": "signal"}, measured((ground,)))["reason"])
+        self.assertEqual(
+            answers_from_json(one, {"spot-lane": {"lane": "ground"}})["spot-lane"].as_json(), {"lane": "ground"}
+        )
+        with self.assertRaisesRegex(BadAnswer, "lane must be one of signal"):
+            answers_from_json(one, {"spot-lane": {"lane": "boot"}})
 
     def test_what_set_up_hides_is_left_to_the_instructor(self):
         self.assertEqual(marks(card({"kind": "spot"}), {"absent": True}, measured((CLIPPED,)))["certainty"], 0.5)

@@ -6,7 +6,7 @@ from collections.abc import Set
 
 from tracebench.core.cards.card import AnyStep, Asked, Card
 from tracebench.core.cards.schools import applying
-from tracebench.core.steps.compare import CompareStep
+from tracebench.core.steps.compare.step import CompareStep
 
 
 def learner_view(card: Card, answered: Set[str] = frozenset(), hinted: Set[str] = frozenset()) -> dict[str, object]:
@@ -58,7 +58,8 @@ def _source(asked: Asked) -> dict[str, object]:
 
 def _limits(card: Card, asked: Asked) -> list[dict[str, object]]:
     """The limits of readings that a step compares, as a data sheet would give them, with the zone in force."""
-    wanted = {s.reading for s in card.steps if isinstance(s, CompareStep) and s.capture == asked.key}
+    compared = [s for s in card.steps if isinstance(s, CompareStep) and s.capture == asked.key]
+    wanted = {s.reading for s in compared if s.against == "limit"}
     return [
         {
             "reading": limit.reading,

@@ -19,14 +19,14 @@ from tracebench.core.steps.call.step import NONE as NO_CAUSE
 from tracebench.core.steps.call.step import NOT_SHOWN, Called, CallStep, Piece
 from tracebench.core.steps.capture import CaptureStep, Recorded
 from tracebench.core.steps.cautions import Acknowledged, CautionsStep
-from tracebench.core.steps.compare import Compared, CompareStep
+from tracebench.core.steps.compare.step import Compared, CompareStep, Likeness
 from tracebench.core.steps.connect import Connected, ConnectStep
 from tracebench.core.steps.explain import Explained, ExplainStep
 from tracebench.core.steps.name import Named, NameStep
 from tracebench.core.steps.reading.step import Read, ReadingStep
 from tracebench.core.steps.record import RecordedRows, RecordStep
 from tracebench.core.steps.set_up import Settings, SetUpStep
-from tracebench.core.steps.spot import SpotStep, Spotted
+from tracebench.core.steps.spot import LANE, SpotStep, Spotted
 from tracebench.core.steps.work_out import WorkedOut, WorkOutStep
 
 SEED = 1946
@@ -90,8 +90,8 @@ def _answer(
         (CautionsStep, lambda: Acknowledged(tuple(c.key for c in card.cautions_of(step.capture)))),
         (CaptureStep, Recorded),
         (ReadingStep, lambda: _read(card, step, strategy, rng)),
-        (CompareStep, lambda: Compared(strategy.state or _drawn(rng, ("inside", "marginal", "outside")))),
-        (SpotStep, lambda: Spotted(int(rng.integers(1, 5))) if strategy.random else Spotted(absent=True)),
+        (CompareStep, lambda: _compared(step, strategy, rng)),
+        (SpotStep, lambda: _spotted(card, step, strategy, rng)),
         (NameStep, lambda: _named(taken.get(step.capture), step, rng)),
         (WorkOutStep, WorkedOut),
         (ConnectStep, Connected),
@@ -114,6 +114,25 @@ def _read(card: Card, step: Step[Any], strategy: Strategy, rng: np.random.Genera
     if strategy.random and not strategy.typical:
         return Read(float(rng.uniform(0, 2 * (value or 1.0))))
     return Read(value) if strategy.typical and value is not None else Read(absent=True)
+
+
+LIKE: Mapping[State, Likeness] = {"inside": "alike", "marginal": "lower", "outside": "higher"}
+
+
+def _compared(step: Step[Any], strategy: Strategy, rng: np.random.Generator) -> Compared:
+    assert isinstance(step, CompareStep)
+    if strategy.state is None:
+        return Compared(_drawn(rng, step.choices))
+    return Compared(strategy.state if step.against == "limit" else LIKE[strategy.state])
+
+
+def _spotted(card: Card, step: Step[Any], strategy: Strategy, rng: np.random.Generator) -> Spotted:
+    assert isinstance(step, SpotStep)
+    if not strategy.random:
+        return Spotted(absent=True)
+    if step.among == LANE:
+        return Spotted(_drawn(rng, [lane.name for lane in card.circuit_of(step).lanes]))
+    return Spotted(int(rng.integers(1, 5)))
 
 
 def _named(taken: Taken | None, step: Step[Any], rng: np.random.Generator) -> Named:

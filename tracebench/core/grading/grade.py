@@ -16,7 +16,7 @@ from tracebench.core.steps.call.ruled_out import RULED_OUT
 from tracebench.core.steps.call.verdict import CALL
 from tracebench.core.steps.capture import QUALITY
 from tracebench.core.steps.cautions import CAUTIONS
-from tracebench.core.steps.compare import COMPARISON
+from tracebench.core.steps.compare.criterion import COMPARISON
 from tracebench.core.steps.connect import CONNECTING
 from tracebench.core.steps.explain import EXPLAINING
 from tracebench.core.steps.name import NAMING

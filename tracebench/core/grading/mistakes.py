@@ -19,14 +19,14 @@ from tracebench.core.steps.call.next_test import fits
 from tracebench.core.steps.call.step import NO_PART, NOT_SHOWN, Called, CallStep, Excluded, Piece
 from tracebench.core.steps.call.step import NONE as NO_CAUSE
 from tracebench.core.steps.cautions import Acknowledged, CautionsStep
-from tracebench.core.steps.compare import STATES, Compared, CompareStep
+from tracebench.core.steps.compare.step import Compared, CompareStep
 from tracebench.core.steps.connect import Connected, ConnectStep
 from tracebench.core.steps.explain import ExplainStep
 from tracebench.core.steps.name import Named, NameStep
 from tracebench.core.steps.reading.step import Read, ReadingStep
 from tracebench.core.steps.record import RecordStep
 from tracebench.core.steps.set_up import Settings, SetUpStep
-from tracebench.core.steps.spot import SpotStep, Spotted
+from tracebench.core.steps.spot import LANE, SpotStep, Spotted
 from tracebench.core.steps.work_out import WorkedOut, WorkOutStep
 
 Answers = dict[str, Given]
@@ -131,8 +131,10 @@ def _one_state_off(card: Card, taken: Mapping[str, Taken], answers: Answers) -> 
     found = _first(card, answers, CompareStep, Compared, lambda c: c.state is not None)
     if found is None or found[1].state is None:
         return None
-    place = STATES.index(found[1].state)
-    return {**answers, found[0]: Compared(STATES[place + 1 if place == 0 else place - 1])}
+    step = _step(card, found[0])
+    assert isinstance(step, CompareStep)
+    place = step.choices.index(found[1].state)
+    return {**answers, found[0]: Compared(step.choices[place + 1 if place == 0 else place - 1])}
 
 
 def _other_call(card: Card, taken: Mapping[str, Taken], answers: Answers) -> Answers | None:
@@ -221,7 +223,10 @@ def _other_odd_one(card: Card, taken: Mapping[str, Taken], answers: Answers) -> 
     found = _first(card, answers, SpotStep, Spotted)
     if found is None:
         return None
-    return {**answers, found[0]: Spotted(1 if found[1].value != 1 else 2)}
+    step = _step(card, found[0])
+    assert isinstance(step, SpotStep)
+    others = [lane.name for lane in card.circuit_of(step).lanes] if step.among == LANE else [1, 2]
+    return {**answers, found[0]: Spotted(next(one for one in others if one != found[1].value))}
 
 
 def _factor(card: Card, taken: Mapping[str, Taken], answers: Answers) -> Answers | None:

@@ -12,6 +12,7 @@ from tracebench.core.cards.schools import GROUNDS
 from tracebench.core.cards.step import Given, Step
 from tracebench.core.errors import BadOption
 from tracebench.core.grading.attempt import Attempt, Taken
+from tracebench.core.limits import state_of
 from tracebench.core.steps.call.case import Case
 from tracebench.core.steps.call.cause import causes
 from tracebench.core.steps.call.evidence import best_piece
@@ -19,13 +20,14 @@ from tracebench.core.steps.call.next_test import fits
 from tracebench.core.steps.call.step import NO_PART, Called, CallStep, Excluded
 from tracebench.core.steps.capture import CaptureStep, Recorded
 from tracebench.core.steps.cautions import Acknowledged, CautionsStep
-from tracebench.core.steps.compare import Compared, CompareStep
+from tracebench.core.steps.compare.likeness import held
+from tracebench.core.steps.compare.step import Compared, CompareStep
 from tracebench.core.steps.connect import GROUND, PROBE, Connected, ConnectStep
 from tracebench.core.steps.name import Named, NameStep, parts_of
 from tracebench.core.steps.probes import fitting
 from tracebench.core.steps.reading.step import Read, ReadingStep
 from tracebench.core.steps.set_up import SAMPLES_ACROSS, TRIGGER, Settings, SetUpStep
-from tracebench.core.steps.spot import SpotStep, Spotted, odd_ones
+from tracebench.core.steps.spot import SpotStep, Spotted, in_order, odd_ones
 from tracebench.core.steps.work_out import WorkedOut, WorkOutStep
 
 HEAD_ROOM = 1.25
@@ -70,8 +72,14 @@ def _read(card: Card, taken: Taken | None, step: ReadingStep) -> Given | None:
 
 
 def _compare(card: Card, taken: Taken | None, step: CompareStep) -> Given | None:
-    decided = taken.measured.deciding_limit(step.reading) if taken is not None else None
-    return None if decided is None else Compared(decided.state)
+    if taken is None:
+        return None
+    if step.against != "limit":
+        found = held(step, taken.measured)
+        return None if found is None else Compared(found.state)
+    reading = taken.measured.reading(step.reading, cylinder=step.cylinder)
+    decided = taken.measured.deciding_limit(step.reading)
+    return None if decided is None or reading is None else Compared(state_of(reading.value, decided.limit))
 
 
 def _name(card: Card, taken: Taken | None, step: NameStep) -> Given | None:
@@ -84,11 +92,14 @@ def _name(card: Card, taken: Taken | None, step: NameStep) -> Given | None:
 def _spot(card: Card, taken: Taken | None, step: SpotStep) -> Given | None:
     if taken is None:
         return None
-    odd = sorted(odd_ones(taken.measured, step.among))
+    odd = in_order(odd_ones(taken.measured, step.among))
     return Spotted(odd[0]) if odd else Spotted(absent=True)
 
 
 def _work_out(card: Card, taken: Taken | None, step: WorkOutStep) -> Given | None:
+    if step.comes_to is not None:
+        reading = taken.measured.reading(step.comes_to.id) if taken is not None else None
+        return None if reading is None else WorkedOut(reading.value)
     figures = dict(step.figures)
     for key, reading_id in step.readings.items():
         reading = taken.measured.reading(reading_id) if taken is not None else None

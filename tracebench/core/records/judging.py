@@ -10,10 +10,13 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any, Literal
 
-from tracebench.core.answer import Finding
+import numpy as np
+
+from tracebench.core.answer import Answer, Finding
+from tracebench.core.circuits import circuit
 from tracebench.core.circuits.events.siblings import against_others
 from tracebench.core.errors import BadOption
-from tracebench.core.records.kinds import KINDS, Column, Rows
+from tracebench.core.records.kinds import KINDS, METER_SWEEP, Column, Rows
 
 State = Literal["inside", "outside", "told"]
 
@@ -25,6 +28,10 @@ GROUND_V = 0.1
 REFERENCE_V = (4.9, 5.1)
 SUPPLY_V = {"running": (13.5, 14.7), "key on": (11.8, 13.2), "cranking": (9.6, 13.0)}
 FOLLOWS_S = 2.0
+METER_V, METER_PART = 0.02, 0.005
+"""Volts and part of itself that a workshop meter may be off by (from memory)."""
+
+LONGEST_SETTLING_S = 1.0
 SCALE = {"ohm": 1.0, "kohm": 1e3, "Mohm": 1e6}
 
 
@@ -92,10 +99,15 @@ def _number(text: str, place: int, column: Column) -> float:
     return value
 
 
-def judged(kind: str, rows: Rows, findings: Sequence[Finding] = ()) -> Said:
-    """Judge checked rows. `findings` are those of the capture beside the record, which a log's actions may explain."""
+def judged(kind: str, rows: Rows, measured: Answer | None = None) -> Said:
+    """Judge checked rows. `measured` is what the core says of the capture beside the record.
+
+    A log's actions may explain its findings; a meter is held against its levels.
+    """
     if kind == "log":
-        return _log(rows, findings)
+        return _log(rows, measured.findings if measured is not None else ())
+    if kind == METER_SWEEP:
+        return _meter(rows, measured)
     return _JUDGES[kind](rows)
 
 
@@ -208,6 +220,45 @@ def _log(rows: Rows, findings: Sequence[Finding]) -> Said:
         else:
             said.append(RowSaid("inside", "nothing follows"))
     return _said(said, found)
+
+
+def _meter(rows: Rows, measured: Answer | None) -> Said:
+    """Each figure against the level that the capture has there, and what the meter is too slow to show."""
+    at = np.array([float(r["at_s"]) for r in rows])
+    between = float(np.min(np.diff(np.sort(at)), initial=LONGEST_SETTLING_S))
+    said, found = [], []
+    for row, instant in zip(rows, at, strict=True):
+        volts, level = float(row["volts"]), _level_at(measured, float(instant), between)
+        if level is None:
+            said.append(RowSaid("told", f"{volts:g} V, on the move"))
+            continue
+        title, value, decimals = level
+        good = abs(volts - value) <= METER_V + METER_PART * abs(value)
+        there = f"{title} is {value:.{decimals}f} V on the scope"
+        said.append(RowSaid("inside" if good else "outside", f"{volts:g} V; {there}"))
+        if not good:
+            found.append(("meter_off", "note", f"at {instant:g} s the meter shows {volts:g} V where the {there}"))
+    for fault in measured.findings if measured is not None else ():
+        for start, end in fault.shows_in if fault.kind == "fault" else ():
+            if end - start < between and float(at.min()) <= start <= float(at.max()):
+                lasts = f"{1000 * (end - start):.0f} ms at {start:.2f} s"
+                text = f"{fault.code.replace('_', ' ')}, {lasts}: shorter than the {between:.2g} s between two figures"
+                found.append(("meter_too_slow", "note", f"{text}; the scope shows it, a meter cannot"))
+                break
+    return _said(said, found)
+
+
+def _level_at(measured: Answer | None, instant: float, before: float) -> tuple[str, float, int] | None:
+    """Title, value and decimals of the level in volts that the capture holds at an instant, and held until then."""
+    if measured is None:
+        return None
+    kind = circuit(measured.circuit)
+    phases = {p.name for p in measured.phases if p.from_s <= instant - before and instant <= p.to_s}
+    for spec in kind.readings:
+        reading = measured.reading(spec.id) if spec.phase in phases else None
+        if reading is not None and (spec.how, spec.unit, reading.lane) == ("level", "V", kind.lanes[0].name):
+            return spec.title.lower(), reading.value, spec.decimals
+    return None
 
 
 _JUDGES: Mapping[str, Callable[[Rows], Said]] = {

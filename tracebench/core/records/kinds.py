@@ -38,6 +38,7 @@ class RecordKind:
     timed: bool = False
 
 
+METER_SWEEP = "meter-sweep"
 OHMS = ("ohm", "kohm", "Mohm")
 YES_NO = ("yes", "no")
 
@@ -110,6 +111,18 @@ KINDS: Mapping[str, RecordKind] = {
             ),
             "Say what you did when; a change within two seconds is tied to it.",
             (common.RUNNING, common.SECURE),
+            timed=True,
+        ),
+        RecordKind(
+            METER_SWEEP,
+            "Meter sweep",
+            (
+                Column("at_s", "Second of the capture", "number", "s"),
+                Column("volts", "Meter shows", "number", "V"),
+            ),
+            "One slow sweep with the meter on the wire that the scope is on. A meter shows levels; what is shorter than "
+            "the time between its figures it cannot show.",
+            (common.BACK_PROBE, common.SECURE),
             timed=True,
         ),
     )

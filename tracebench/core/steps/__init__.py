@@ -9,7 +9,7 @@ from tracebench.core.cards.step import Step
 from tracebench.core.steps.call.step import CallStep
 from tracebench.core.steps.capture import CaptureStep
 from tracebench.core.steps.cautions import CautionsStep
-from tracebench.core.steps.compare import CompareStep
+from tracebench.core.steps.compare.step import CompareStep
 from tracebench.core.steps.connect import ConnectStep
 from tracebench.core.steps.explain import ExplainStep
 from tracebench.core.steps.name import NameStep

@@ -73,7 +73,7 @@ def _one(attempt: Attempt, step: RecordStep, points: float) -> Result:
     if not rows:
         reason = "Nothing was recorded."
     else:
-        found = judged(step.of.key, rows, measured.findings if measured is not None else ()).findings
+        found = judged(step.of.key, rows, measured).findings
         says = "; ".join(text for _, _, text in found) or "nothing odd in it"
         reason = f"{len(rows)} of {step.least} rows. It says: {says}."
     return Result.of(RECORDING, step, share, points, 0.8, reason, key=step.of.key, title=step.of.title)

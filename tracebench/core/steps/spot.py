@@ -1,8 +1,8 @@
-"""Which of several cylinders or events is the odd one."""
+"""Which of several cylinders, events or lanes is the odd one."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import ClassVar, Literal, Self, cast
 
@@ -14,21 +14,24 @@ from tracebench.core.errors import BadAnswer, BadOption
 from tracebench.core.grading.attempt import Attempt
 from tracebench.core.grading.result import Criterion, Result, Stretch
 
-Among = Literal["cylinder", "event"]
-AMONG: tuple[Among, ...] = ("cylinder", "event")
+Among = Literal["cylinder", "event", "lane"]
+AMONG: tuple[Among, ...] = ("cylinder", "event", "lane")
+LANE: Among = "lane"
 MOST = 100_000
 
 
 @dataclass(frozen=True, slots=True)
 class Spotted(Given):
-    """The number of the odd one, or that none is."""
+    """The number of the odd one, a lane by its name, or that none is."""
 
-    value: int | None = None
+    value: int | str | None = None
     absent: bool = False
 
     def as_json(self) -> dict[str, object]:
         if self.absent:
             return {"absent": True}
+        if isinstance(self.value, str):
+            return {"lane": self.value}
         return {} if self.value is None else {"value": self.value}
 
 
@@ -47,6 +50,9 @@ class SpotStep(Step[Spotted]):
     def checked(self, circuit: Circuit, given: door.Fields) -> Spotted:
         if given.get("absent"):
             return Spotted(absent=True)
+        if self.among == LANE:
+            lane, lanes = given.get("lane"), [x.name for x in circuit.lanes]
+            return Spotted(None if lane is None else door.one_of(lane, lanes, f"{self.id}: lane", BadAnswer))
         value = given.get("value")
         return Spotted(None if value is None else door.whole(value, 1, MOST, f"{self.id}: value", BadAnswer))
 
@@ -66,16 +72,15 @@ def _one(attempt: Attempt, step: SpotStep, points: float) -> Result:
     if measured is None:
         return Result.of(SPOTTING, step, 0.0, points, 1.0, "There is no capture to find an odd one in.")
     odd = odd_ones(measured, step.among)
-    named = sorted(odd)
-    which = f"{step.among} {', '.join(map(str, named))}" if named else "none"
+    which = f"{step.among} {', '.join(map(str, in_order(odd)))}" if odd else "none"
     where = [Stretch(f.from_s, f.to_s, f.lane) for f in odd.values()]
     # An odd one that the set-up hides is nobody's miss.
     hidden = any(f.hides for f in measured.findings)
     if given is None or (given.value is None and not given.absent):
         score, reason = 0.0, f"None was named; the trace shows {which}."
     elif given.absent:
-        score = 0.0 if named else 1.0
-        reason = "Right: none of them is odd." if not named else f"You said that none is odd; the trace shows {which}."
+        score = 0.0 if odd else 1.0
+        reason = "Right: none of them is odd." if not odd else f"You said that none is odd; the trace shows {which}."
     elif given.value in odd:
         score, reason = 1.0, f"Right: {odd[given.value].text}."
     else:
@@ -83,12 +88,19 @@ def _one(attempt: Attempt, step: SpotStep, points: float) -> Result:
     return Result.of(SPOTTING, step, score, points, 0.5 if hidden else 0.95, reason, where[:3])
 
 
-def odd_ones(measured: Answer, among: Among) -> dict[int, Finding]:
-    """Odd cylinders, or events, by number, with what shows them: those that a fault names or lies in."""
+def odd_ones(measured: Answer, among: Among) -> dict[int | str, Finding]:
+    """Odd cylinders or events by number, lanes by name, with what shows them: those that a fault names or lies in."""
     faults = [f for f in measured.findings if f.kind == "fault"]
+    if among == LANE:
+        return {f.lane: f for f in reversed(faults) if f.lane is not None}
     if among == "cylinder":
         return {f.cylinder: f for f in reversed(faults) if f.cylinder is not None}
     return {e.number: f for f in reversed(faults) for e in _within(measured.events, f)}
+
+
+def in_order(odd: Iterable[int | str]) -> list[int | str]:
+    """Numbers by size, names by letters."""
+    return sorted(odd, key=lambda one: (isinstance(one, str), one))
 
 
 def _within(events: Sequence[Event], finding: Finding) -> list[Event]:
@@ -100,6 +112,6 @@ SPOTTING = Criterion(
     "Finding the odd one",
     "recognise",
     2.0,
-    "The cylinder or event that a fault of the trace names, or that there is none.",
+    "The cylinder, event or lane that a fault of the trace names, or that there is none.",
     _judge,
 )

@@ -10,10 +10,11 @@ from typing import ClassVar, Self
 from tracebench.core import door
 from tracebench.core.arithmetic import CALCULATIONS, Calculation, Input, Worked, figure, worked
 from tracebench.core.cards.step import PROMPT_LENGTH, Given, Step, step_id
-from tracebench.core.circuits.circuit import Circuit
+from tracebench.core.circuits.circuit import Circuit, ReadingSpec
 from tracebench.core.errors import BadAnswer, BadOption
 from tracebench.core.grading.attempt import Attempt
 from tracebench.core.grading.result import Criterion, Result
+from tracebench.core.steps.reading.tolerance import tolerance, within
 
 ROUNDING = 0.01
 """A result may be off by so much for rounding on the way."""
@@ -45,13 +46,18 @@ class WorkedOut(Given):
 
 @dataclass(frozen=True, slots=True)
 class WorkOutStep(Step[WorkedOut]):
-    """`figures` are given by the card, `readings` are to be read from the trace; together they are all that goes in."""
+    """`figures` are given by the card, `readings` are to be read from the trace; together they are all that goes in.
+
+    Where it `comes_to` a reading of the capture, any other figure is the learner's to find on the trace, as the two
+    instants of a response.
+    """
 
     kind: ClassVar[str] = "work_out"
 
     calculation: Calculation
     figures: Mapping[str, float]
     readings: Mapping[str, str]
+    comes_to: ReadingSpec | None = None
 
     @classmethod
     def parsed(cls, row: door.Fields, circuit: Circuit, capture: str, where: str) -> Self:
@@ -66,10 +72,20 @@ class WorkOutStep(Step[WorkedOut]):
                 raise BadOption(f"{where}: {circuit.code} has no reading {value!r}")
             readings[str(key)] = str(value)
         wanted = {i.key for i in calculation.inputs}
-        if {*figures, *readings} != wanted or set(figures) & set(readings):
+        comes_to = None
+        if row.get("comes_to"):
+            comes_to = circuit.reading(str(row["comes_to"]))
+            if comes_to is None:
+                raise BadOption(f"{where}: {circuit.code} has no reading {row['comes_to']!r}")
+            if calculation.unit not in ("", comes_to.unit):
+                raise BadOption(
+                    f"{where}: comes_to: {comes_to.id} is in {comes_to.unit}, the sum in {calculation.unit}"
+                )
+        told = {*figures, *readings}
+        if not told <= wanted or (told != wanted and comes_to is None) or set(figures) & set(readings):
             raise BadOption(f"{where}: say of each of {', '.join(sorted(wanted))} its figure, or where it is read")
         name = step_id(f"{cls.kind}-{calculation.key}", capture)
-        return cls(name, door.text(row.get("prompt"), PROMPT_LENGTH), capture, calculation, figures, readings)
+        return cls(name, door.text(row.get("prompt"), PROMPT_LENGTH), capture, calculation, figures, readings, comes_to)
 
     def checked(self, circuit: Circuit, given: door.Fields) -> WorkedOut:
         value = given.get("value")
@@ -90,7 +106,8 @@ class WorkOutStep(Step[WorkedOut]):
 
     def as_json(self) -> dict[str, object]:
         told = {"calculation": self.calculation.key, "figures": dict(self.figures), "readings": dict(self.readings)}
-        return {**Step.as_json(self), **told}
+        comes_to = {"comes_to": self.comes_to.id} if self.comes_to is not None else {}
+        return {**Step.as_json(self), **told, **comes_to}
 
 
 def _judge(attempt: Attempt, points: float) -> list[Result]:
@@ -107,6 +124,8 @@ Marked = tuple[float, float, str, str | None]
 
 
 def _marked(attempt: Attempt, step: WorkOutStep, given: WorkedOut | None) -> Marked:
+    if step.comes_to is not None:
+        return _held_to_reading(attempt, step, step.comes_to, given)
     true = _true_figures(attempt, step)
     if true is None:
         missing = "This capture does not give every figure that goes in."
@@ -129,13 +148,42 @@ def _marked(attempt: Attempt, step: WorkOutStep, given: WorkedOut | None) -> Mar
             return attempt.card.rubric.close, 0.9, text, "copied_wrong"
         text = f"{said}, rightly worked from your own reading of {where}. {how}. The mistake was made at the reading."
         return attempt.card.rubric.follow_through, 0.8, text, "follow_through"
-    base = own.value if own is not None else right.value
+    return _slipped(attempt, given.value, own.value if own is not None else right.value, share, said, how)
+
+
+def _slipped(attempt: Attempt, value: float, base: float, share: float, said: str, how: str) -> Marked:
+    """A result that neither the trace nor its own figures give, with the slip of arithmetic that leads to it."""
     for factor, words in FACTORS.items():
-        if _near(given.value, base * factor, share):
+        if _near(value, base * factor, share):
             return attempt.card.rubric.close, 0.9, f"{said}: {words}. {how}.", "factor"
-    if base and _near(given.value, 1 / base, share):
+    if base and _near(value, 1 / base, share):
         return 0.0, 0.9, f"{said}: divided the wrong way round. {how}.", "inverted"
     return 0.0, 1.0, f"{said}. {how}.", None
+
+
+def _held_to_reading(attempt: Attempt, step: WorkOutStep, spec: ReadingSpec, given: WorkedOut | None) -> Marked:
+    """A result whose figures the learner found on the trace, held to what the capture gives."""
+    measured = attempt.measured_for(step)
+    reading = measured.reading(spec.id) if measured is not None else None
+    if reading is None:
+        missing = f"This capture gives no {spec.title.lower()}."
+        return (1.0, 0.8, f"Right to give none: {missing}", None) if _empty(given) else (0.0, 0.5, missing, None)
+    gives = f"The capture gives {reading.value:.{spec.decimals}f} {spec.unit}".strip()
+    if given is None or given.value is None:
+        return 0.0, 1.0, f"No result was given. {gives}.", None
+    allowed = max(tolerance(spec, reading), FROM_TRACE * abs(reading.value))
+    own = _own(step, given)
+    how = f"{gives}; your working: {'; '.join(own.lines)}" if own is not None else gives
+    said = f"You came to {figure(given.value)} {spec.unit}".strip()
+    if within(given.value, reading, allowed):
+        return 1.0, 1.0, f"Right: {how}.", None
+    if own is not None and not _near(given.value, own.value, ROUNDING):
+        return _slipped(attempt, given.value, own.value, FROM_TRACE, said, how)
+    if within(given.value, reading, 2 * allowed):
+        return attempt.card.rubric.close, 0.7, f"{said}, close to it. {how}.", None
+    if own is not None:
+        return 0.0, 1.0, f"{said}, rightly worked from other figures than the trace has. {how}.", None
+    return _slipped(attempt, given.value, reading.value, FROM_TRACE, said, how)
 
 
 def _empty(given: WorkedOut | None) -> bool:

@@ -15,6 +15,7 @@ from tracebench.core.cards.step import FIRST
 from tracebench.core.circuits.conditions import ALWAYS
 from tracebench.core.circuits.events.attribution import MOST_CYLINDERS
 from tracebench.core.steps import KINDS
+from tracebench.core.steps.compare.step import AGAINST
 from tracebench.usecases import card_check, cards
 from tracebench.usecases.reach import REACHES
 from tracebench.web import fields as f
@@ -32,6 +33,13 @@ class WireBody(Schema):
     lane = fields.String(metadata={"description": "the key; never sent to learners"})
 
 
+class OtherBody(Schema):
+    value = f.number()
+    uncertainty = f.number()
+    from_ = f.number(**f.FROM)
+    to = f.number(**f.TO)
+
+
 class StepBody(Schema):
     id = fields.String(load_default="")
     kind = f.one_of(*KINDS)
@@ -45,8 +53,17 @@ class StepBody(Schema):
     calculation = fields.String(metadata={"description": "work_out: which"})
     figures = fields.Dict(keys=fields.String(), values=fields.Float(), metadata={"description": "work_out: given"})
     readings = fields.Dict(keys=fields.String(), values=fields.String(), metadata={"description": "work_out: read"})
+    comes_to = fields.String(
+        allow_none=True, metadata={"description": "work_out: the reading that the result is, figures being found"}
+    )
+    against = fields.String(validate=OneOf(AGAINST), metadata={"description": "compare"})
+    within_pct = fields.Float(validate=Range(0, 100), metadata={"description": "compare: alike within"})
+    version_id = fields.Integer(
+        allow_none=True, metadata={"description": "compare: version of the reference beside; never sent to learners"}
+    )
+    other = fields.Nested(OtherBody, metadata={"description": "compare: what the other capture gives; set on saving"})
     names = fields.List(fields.String(), metadata={"description": "name: phases to be found"})
-    among = fields.String(metadata={"description": "spot: cylinder or event"})
+    among = fields.String(metadata={"description": "spot: cylinder, event or lane"})
     wires = fields.List(fields.Nested(WireBody), metadata={"description": "connect"})
     highest = fields.Float(metadata={"description": "set_up: what the signal reaches"})
     lasts_s = fields.Float(metadata={"description": "set_up: how long a record must be"})

@@ -73,6 +73,7 @@ class AnswerBody(Schema):
     pegs = fields.List(fields.Float())
     absent = fields.Boolean()
     state = fields.String()
+    lane = fields.String()
     verdict = fields.String()
     cause = fields.String()
     next_test = fields.String()

@@ -76,6 +76,11 @@ class UnansweredOut(Schema):
     what = f.text()
 
 
+class BesideOut(Schema):
+    step = f.text()
+    capture_id = f.whole()
+
+
 class FeedbackOut(Schema):
     grade = f.nested(GradeOut)
     measured = f.nested(AnswerOut, allow_none=True)
@@ -111,6 +116,7 @@ class SittingOut(Schema):
     card = f.nested(ShownCardOut)
     answers = fields.Dict(keys=fields.String(), values=fields.Nested(AnswerBody), required=True)
     unanswered = f.many(UnansweredOut)
+    beside = f.many(BesideOut, metadata={"description": "what comparing steps show beneath the trace"})
     revision = f.whole()
     started_at = f.instant()
     saved_at = f.instant()
@@ -157,6 +163,11 @@ class AnswerIn(Schema):
 
 class UseCaptureIn(Schema):
     capture_id = f.whole()
+
+
+class MeterFigureOut(Schema):
+    at_s = f.number()
+    volts = f.number()
 
 
 class HandInIn(Schema):
@@ -266,6 +277,14 @@ def records_of(sitting_id: int) -> list[dict[str, Any]]:
     """Records typed in a sitting; what they say is told once it is released."""
     with transaction() as conn:
         return sittings.records_of(conn, person(), sitting_id)
+
+
+@bp.get("/sittings/<int:sitting_id>/meter")
+@bp.output(MeterFigureOut(many=True))
+def meter_along(sitting_id: int) -> list[dict[str, Any]]:
+    """What a workshop meter on the signal's wire showed during the sitting's capture."""
+    with transaction() as conn:
+        return sittings.meter_along(conn, person(), sitting_id)
 
 
 @bp.post("/sittings/<int:sitting_id>/records")

@@ -52,10 +52,14 @@ WHERE capture_id = :capture_id AND lane = :lane AND chunk_no BETWEEN :first_no A
 SELECT packed FROM capture_envelope WHERE capture_id = :capture_id AND lane = :lane AND factor = :factor;
 
 -- name: learner_may_see(capture_id, person_id)$
--- Captures a learner owns or sits with, or the reference of a card that they have had released, unless they sit it
--- again or have left its course.
+-- Captures a learner owns or sits with, what a card of theirs shows beside, or the reference of a card that they have
+-- had released, unless they sit it again; neither of the last two once they have left its course.
 SELECT (SELECT COUNT(*) FROM capture WHERE id = :capture_id AND owner_id = :person_id)
   + (SELECT COUNT(*) FROM sitting g WHERE g.learner_id = :person_id AND g.capture_id = :capture_id)
+  + (SELECT COUNT(*) FROM card_version_beside b JOIN sitting s ON s.card_version_id = b.card_version_id
+     JOIN card_version v ON v.id = b.card_version_id JOIN card c ON c.id = v.card_id
+     JOIN course_member m ON m.course_id = c.course_id AND m.person_id = :person_id
+     WHERE b.capture_id = :capture_id AND s.learner_id = :person_id)
   + (SELECT COUNT(*) FROM sitting s JOIN card_version v ON v.id = s.card_version_id
      JOIN reference_version r ON r.id = JSON_VALUE(v.document, '$.reference_version_id')
      JOIN card c ON c.id = v.card_id JOIN course_member m ON m.course_id = c.course_id AND m.person_id = :person_id
@@ -84,6 +88,9 @@ SELECT (SELECT COUNT(*) FROM capture WHERE id = :capture_id AND owner_id = :pers
        ON JSON_VALUE(v.document, '$.reference_version_id') = r.id
      JOIN card c ON c.id = v.card_id JOIN course_member m ON m.course_id = c.course_id
      WHERE r.capture_id = :capture_id AND m.person_id = :person_id)
+  + (SELECT COUNT(*) FROM card_version_beside b JOIN card_version v ON v.id = b.card_version_id
+     JOIN card c ON c.id = v.card_id JOIN course_member m ON m.course_id = c.course_id
+     WHERE b.capture_id = :capture_id AND m.person_id = :person_id)
   + (SELECT COUNT(*) FROM sitting s JOIN card_version v ON v.id = s.card_version_id JOIN card c ON c.id = v.card_id
      JOIN course_member m ON m.course_id = c.course_id
      WHERE s.capture_id = :capture_id AND m.person_id = :person_id);
@@ -141,6 +148,7 @@ WHERE c.owner_id = :owner_id
   AND NOT EXISTS (SELECT 1 FROM sitting s WHERE s.capture_id = c.id)
   AND NOT EXISTS (SELECT 1 FROM capture_record k WHERE k.capture_id = c.id)
   AND NOT EXISTS (SELECT 1 FROM card_version w WHERE w.given_capture_id = c.id)
+  AND NOT EXISTS (SELECT 1 FROM card_version_beside b WHERE b.capture_id = c.id)
   AND NOT EXISTS (SELECT 1 FROM capture d WHERE d.raw_id = c.id)
 ORDER BY c.id DESC;
 

@@ -83,3 +83,12 @@ FROM card_version WHERE card_id = :card_id ORDER BY version DESC LIMIT 1;
 INSERT INTO card_version (card_id, version, document, given_capture_id, given_version_id, published_at)
 VALUES (:card_id, :version, :document, :given_capture_id, :given_version_id, :at)
 RETURNING id;
+
+-- name: show_beside(card_version_id, step_id, version_id, capture_id)!
+-- What a comparing step of a version shows: a copy of the capture of a reference's version.
+INSERT INTO card_version_beside (card_version_id, step_id, version_id, capture_id)
+VALUES (:card_version_id, :step_id, :version_id, :capture_id);
+
+-- name: shown_beside(card_version_id)
+-- What the comparing steps of a version show.
+SELECT step_id, version_id, capture_id FROM card_version_beside WHERE card_version_id = :card_version_id ORDER BY step_id;

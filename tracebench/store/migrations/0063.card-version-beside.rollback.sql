@@ -1,0 +1,1 @@
+DROP TABLE card_version_beside;
