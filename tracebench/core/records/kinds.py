@@ -120,8 +120,8 @@ KINDS: Mapping[str, RecordKind] = {
                 Column("at_s", "Second of the capture", "number", "s"),
                 Column("volts", "Meter shows", "number", "V"),
             ),
-            "One slow sweep with the meter on the wire that the scope is on. A meter shows levels; what is shorter than "
-            "the time between its figures it cannot show.",
+            "One slow sweep with the meter on the wire that the scope is on. A meter shows levels; what is shorter "
+            "than the time between its figures it cannot show.",
             (common.BACK_PROBE, common.SECURE),
             timed=True,
         ),
