@@ -50,9 +50,20 @@ class EveryKindOfStep(ScreenTest):
             tablet.page.get_by_label(re.compile(f"^{label}")).fill(str(value))
         tablet.press("Record, voltage", exact=False)
         tablet.page.get_by_label("Volts, V").fill("5.01")
-        tablet.press("Keep these rows")
-        expect(tablet.page.get_by_text("1 kept, 2 wanted", exact=False)).to_be_visible()
-        tablet.press("Find the odd one", exact=False)
+        # A row is kept as soon as it is whole, whatever is pressed next.
+        expect(tablet.page.get_by_text("1 of 2 rows kept", exact=False)).to_be_visible()
+        tablet.press("Record, meter sweep", exact=False)
+        expect(tablet.page.get_by_role("button", name="Take what the meter showed")).to_have_count(0)
+        tablet.page.get_by_label("Second of the capture, s").fill("0.5")
+        tablet.page.get_by_label("Meter shows, V").fill("0,7")
+        expect(tablet.page.get_by_text("1 of 5 rows kept", exact=False)).to_be_visible()
+        tablet.press("Compare: closed level beside the reference", exact=False)
+        expect(tablet.page.get_by_text("The reference has 0.700 V, and lies pale beneath your trace.")).to_be_visible()
+        expect(tablet.page.get_by_text("pale: the reference", exact=False)).to_be_visible()
+        tablet.press("Alike")
+        tablet.press("Find the odd one, lane", exact=False)
+        tablet.press("Ground")
+        tablet.press("Find the odd one, cylinder", exact=False)
         tablet.press("None of them is odd")
         tablet.press("Your call", exact=False)
         tablet.choose("And if that does not cure it?", "Check stops, linkage and full mechanical travel")
@@ -69,6 +80,9 @@ class EveryKindOfStep(ScreenTest):
         self.assertEqual(answers["set_up"], {"range_v": 10, "duration_s": 20, "rate_hz": 1000})
         self.assertEqual(answers["work_out-transfer"]["figures"]["volts"], 4.2)
         self.assertEqual(answers["spot-cylinder"], {"absent": True})
+        self.assertEqual(answers["spot-lane"], {"lane": "ground"})
+        self.assertEqual(answers["compare-closed_v-reference"], {"state": "alike"})
+        self.assertEqual(answers["record-meter-sweep"]["rows"], [{"at_s": "0.5", "volts": "0.7"}])
         self.assertEqual(answers["call"]["otherwise"], "mechanical")
         (ruled,) = answers["call"]["ruled_out"]
         self.assertEqual(ruled["cause"], "worn-track")
@@ -88,7 +102,8 @@ class EveryKindOfStep(ScreenTest):
             r["criterion"]: r for r in self.caller("teacher").get(f"/api/marking/{sitting_id}").json["grade"]["results"]
         }
         self.assertAlmostEqual(results["explain"]["settled"], 1.33)
-        self.assertEqual((results["connect"]["earned"], results["spot"]["earned"]), (2, 2))
+        self.assertEqual((results["connect"]["earned"], results["spot:cylinder"]["earned"]), (2, 2))
+        self.assertEqual((results["compare:closed_v-reference"]["earned"], results["spot"]["earned"]), (0.5, 0))
         self.assertEqual(results["record:voltage"]["earned"], 0.5)
 
     def test_the_maker_adds_each_and_tells_what_it_needs(self):

@@ -94,6 +94,8 @@ TABLE = {
     ("GET", "/api/sittings/{sitting}"): (401, 404, 404, 404, 200, 404, 404),
     ("GET", "/api/sittings/{sitting}/parade"): (401, 404, 404, 404, 404, 404, 404),
     ("GET", "/api/sittings/{sitting}/corridor"): (401, 404, 404, 404, 404, 404, 404),
+    # The sitting's capture is a file of one's own, whose meter was in one's hand.
+    ("GET", "/api/sittings/{sitting}/meter"): (401, 404, 404, 404, 409, 404, 404),
     # A learner's own, as typed; handed in, nothing is added any more.
     ("GET", "/api/sittings/{sitting}/records"): (401, 404, 404, 404, 200, 404, 404),
     ("POST", "/api/sittings/{sitting}/records"): (401, 404, 404, 404, 409, 404, 404),

@@ -287,7 +287,21 @@ LOOM_STEPS: tuple[dict[str, Any], ...] = (
         "least": 2,
         "prompt": "Check supply and ground at the plug, loaded: write down what the meter says.",
     },
+    {
+        "kind": "record",
+        "of": "meter-sweep",
+        "least": 5,
+        "prompt": "What did the meter on the signal's wire show meanwhile? What could it not have shown?",
+    },
     {"kind": "compare", "reading": "open_v", "prompt": "Hold your reading against the limit."},
+    {
+        "kind": "compare",
+        "reading": "closed_v",
+        "against": "reference",
+        "within_pct": 10,
+        "prompt": "Is it like the sound sensor of a van like this?",
+    },
+    {"kind": "spot", "among": "lane", "prompt": "Is one of the three lanes not as it should be?"},
     {
         "kind": "call",
         "prompt": "Sound, faulty, or cannot tell yet? Say what shows it.",
@@ -299,7 +313,49 @@ LOOM_STEPS: tuple[dict[str, Any], ...] = (
         "phrases": ["no gap in either sweep", "both levels inside the limits", "what was not looked at"],
     },
 )
-"""Every kind of step on one card but the odd one among several."""
+"""Every kind of step on one card."""
+
+SLOW_CARD = DemoCard(
+    "Hesitates, then goes",
+    "Since the intake was off it hesitates when the pedal goes down and then pulls as it should. No codes. Take the "
+    "manifold pressure from key on through idle and a snap, and find out what is late.",
+    {"kind": "trainer", "fault": "slow-hose", "severity": 1.0, "vehicle": "Bay 1, grey hatchback"},
+    0,
+    11,
+    2,
+    2,
+)
+SLOW_CIRCUIT, SLOW_REFERENCE = "manifold-pressure", "Manifold pressure, sound"
+SLOW_STEPS: tuple[dict[str, Any], ...] = (
+    {"kind": "cautions", "prompt": "Read before you begin."},
+    {"kind": "capture", "prompt": "From key on through idle and a snap into the overrun, 2,000 samples a second."},
+    {"kind": "reading", "reading": "idle_v", "prompt": "What does it show at idle?"},
+    {
+        "kind": "work_out",
+        "calculation": "response",
+        "comes_to": "rise_ms",
+        "prompt": "How long does the pressure take from 10 to 90 % of its rise in the snap?",
+    },
+    {
+        "kind": "compare",
+        "reading": "idle_v",
+        "against": "reference",
+        "prompt": "Is the idle like that of the sound engine?",
+    },
+    {
+        "kind": "compare",
+        "reading": "rise_ms",
+        "against": "reference",
+        "within_pct": 25,
+        "prompt": "And its rise in the snap?",
+    },
+    {
+        "kind": "call",
+        "prompt": "Sound, faulty, or cannot tell yet? Say what shows it.",
+        "asks": ["otherwise"],
+    },
+)
+"""A response timed by hand, and two readings held beside a sound engine's."""
 
 EVENT_CARD = DemoCard(
     "Rough on wet mornings",

@@ -123,6 +123,10 @@ class _Demo:
         steps = [dict(step) for step in cast.LOOM_STEPS]
         self._published(course_id, cast.LOOM_CARD, CIRCUIT, versions[cast.LOOM_CARD.reference], steps)
 
+        beside = next(v for r, v in numbered if r.title == cast.SLOW_REFERENCE)
+        steps = [dict(step) for step in cast.SLOW_STEPS]
+        self._published(course_id, cast.SLOW_CARD, cast.SLOW_CIRCUIT, beside, steps)
+
         self._card(course_id, cast.PRACTICE_CARD, versions, mode="practice", minutes=20)
         given = replace(cast.GIVEN_CARD, source={"kind": "shelf", "version_id": versions[cast.GIVEN]})
         self._card(course_id, given, versions)

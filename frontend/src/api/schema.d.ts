@@ -6035,10 +6035,6 @@ export interface components {
       shape_only: boolean
       title: string
     }
-    BesideOut1: {
-      capture_id: number
-      step: string
-    }
     BesideReferenceOut: {
       apart: number
       cylinder: number
@@ -6063,6 +6059,8 @@ export interface components {
       key: string
       rule: string
       title: string
+      /** @description of what comes out; empty: that of what goes in */
+      unit: string
     }
     CaptureOut: {
       circuit: string
@@ -6301,6 +6299,10 @@ export interface components {
       circuit: string
       references: components['schemas']['BesideOut'][]
       rows: components['schemas']['ComparedOut'][]
+    }
+    ComparedBesideOut: {
+      capture_id: number
+      step: string
     }
     ComparedOut: {
       matters: number
@@ -7651,7 +7653,7 @@ export interface components {
       }
       attempt: number
       /** @description what comparing steps show beneath the trace */
-      beside: components['schemas']['BesideOut1'][]
+      beside: components['schemas']['ComparedBesideOut'][]
       capture_id: number | null
       card: components['schemas']['ShownCardOut']
       card_id: number

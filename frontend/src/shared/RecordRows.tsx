@@ -9,6 +9,15 @@ export type TypedRow = Record<string, string>
 export const emptyRow = (kind: RecordKind): TypedRow =>
   Object.fromEntries(kind.columns.map((c) => [c.key, c.choices.length ? (c.choices[0] ?? '') : '']))
 
+/** Whether a row has all that it needs, as it may be kept. */
+export const isWhole = (kind: RecordKind, row: TypedRow): boolean =>
+  kind.columns.every((c) => {
+    const text = (row[c.key] ?? '').trim()
+    if (!text) return !c.needed
+    if (c.what === 'resistance' && /^(infinite|inf|ol)$/i.test(text)) return true
+    return (c.what !== 'number' && c.what !== 'resistance') || Number.isFinite(Number(text.replace(',', '.')))
+  })
+
 interface Props {
   kind: RecordKind
   rows: TypedRow[]

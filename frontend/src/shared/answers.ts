@@ -6,8 +6,9 @@ import type { Circuit } from './facts'
 export function said(given: Schemas['AnswerBody'], unit: string, circuit: Circuit): string {
   if (given.absent) return 'there is none here'
   if (given.state) return given.state
+  if (given.lane) return circuit.lanes.find((l) => l.name === given.lane)?.title ?? given.lane
   if (given.figures && given.value !== undefined)
-    return `${given.value} from ${Object.values(given.figures).join(', ')}`
+    return `${given.value ?? 'nothing yet'} from ${Object.values(given.figures).join(', ')}`
   if (given.marks)
     return Object.entries(given.marks)
       .map(([name, at]) => `${name.replaceAll('_', ' ')} at ${at.map((s) => s.toFixed(3)).join('–')} s`)

@@ -66,8 +66,13 @@ def extreme_of(
         value = grouped_median(pooled.ravel()[::stride], step) if pooled.size else value
         return Extreme(value, here, math.hypot(own, step / math.sqrt(12)))
     own = noise_between(medians, own) if block > 2 else own
-    excess, doubt = excess_of_largest(own, int(np.count_nonzero(np.abs(medians - value) <= 3 * own)))
-    value -= excess if largest else -excess
+    sign = 1.0 if largest else -1.0
+    level, excess, doubt = value, 0.0, own
+    for _ in range(2):
+        # Round the level, once that is known nearly: round the largest itself the count hangs on how large that is.
+        excess, doubt = excess_of_largest(own, int(np.count_nonzero(np.abs(medians - level) <= 3 * own)))
+        level = value - sign * excess
+    value = level
     return Extreme(value, here, math.hypot(doubt, step / math.sqrt(12)))
 
 

@@ -24,6 +24,9 @@ PLENTY = 1 << 18
 MAD_TO_SIGMA = 1.4826
 """1 / Phi^-1(3/4): scales the median absolute deviation of normal noise to its standard deviation."""
 
+FAR_OFF = 4.0
+"""Sigma beyond which a second difference is no noise but a corner."""
+
 _FEWEST_BETWEEN = 40
 _FEWEST_WITHIN = 50
 
@@ -85,12 +88,18 @@ def noise_between(values: Samples, expected: float) -> float:
     """
     if values.size < _FEWEST_BETWEEN:
         return expected
-    near = robust_sigma(values[:-2] - 2 * values[1:-1] + values[2:]) / _SECOND
+    near = _without_corners(values[:-2] - 2 * values[1:-1] + values[2:]) / _SECOND
     # Three times what second differences know of a sigma: about 1.5 over the root of their number.
     if near <= (1.0 + 4.5 / math.sqrt(values.size)) * expected:
         return expected
-    far = robust_sigma(values[:-4] - 2 * values[2:-2] + values[4:]) / _SECOND
+    far = _without_corners(values[:-4] - 2 * values[2:-2] + values[4:]) / _SECOND
     return near if far < 1.25 * near else expected
+
+
+def _without_corners(bends: Samples) -> float:
+    """Sigma of second differences but for the few large ones at the corners of flanks, which would widen it."""
+    usual = robust_sigma(bends)
+    return robust_sigma(bends[np.abs(bends) <= FAR_OFF * usual])
 
 
 def percentile_range(samples: Samples, low: float, high: float, step: float) -> tuple[float, float]:

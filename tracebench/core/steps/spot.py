@@ -64,13 +64,17 @@ class SpotStep(Step[Spotted]):
 
 
 def _judge(attempt: Attempt, points: float) -> list[Result]:
-    return [_one(attempt, step, points) for step in attempt.card.steps if isinstance(step, SpotStep)]
+    """The first of a card goes by the criterion's own key, as marks are kept of cards that could have but one."""
+    steps = [step for step in attempt.card.steps if isinstance(step, SpotStep)]
+    return [_one(attempt, step, points, step.among if k else "") for k, step in enumerate(steps)]
 
 
-def _one(attempt: Attempt, step: SpotStep, points: float) -> Result:
+def _one(attempt: Attempt, step: SpotStep, points: float, key: str) -> Result:
     given, measured = attempt.given(step), attempt.measured_for(step)
+    title = f"Finding the odd {step.among}"
     if measured is None:
-        return Result.of(SPOTTING, step, 0.0, points, 1.0, "There is no capture to find an odd one in.")
+        reason = "There is no capture to find an odd one in."
+        return Result.of(SPOTTING, step, 0.0, points, 1.0, reason, key=key, title=title)
     odd = odd_ones(measured, step.among)
     which = f"{step.among} {', '.join(map(str, in_order(odd)))}" if odd else "none"
     where = [Stretch(f.from_s, f.to_s, f.lane) for f in odd.values()]
@@ -85,7 +89,8 @@ def _one(attempt: Attempt, step: SpotStep, points: float) -> Result:
         score, reason = 1.0, f"Right: {odd[given.value].text}."
     else:
         score, reason = 0.0, f"You named {step.among} {given.value}; the trace shows {which}."
-    return Result.of(SPOTTING, step, score, points, 0.5 if hidden else 0.95, reason, where[:3])
+    certainty = 0.5 if hidden else 0.95
+    return Result.of(SPOTTING, step, score, points, certainty, reason, where[:3], key=key, title=title)
 
 
 def odd_ones(measured: Answer, among: Among) -> dict[int | str, Finding]:

@@ -76,7 +76,7 @@ class UnansweredOut(Schema):
     what = f.text()
 
 
-class BesideOut(Schema):
+class ComparedBesideOut(Schema):
     step = f.text()
     capture_id = f.whole()
 
@@ -116,7 +116,7 @@ class SittingOut(Schema):
     card = f.nested(ShownCardOut)
     answers = fields.Dict(keys=fields.String(), values=fields.Nested(AnswerBody), required=True)
     unanswered = f.many(UnansweredOut)
-    beside = f.many(BesideOut, metadata={"description": "what comparing steps show beneath the trace"})
+    beside = f.many(ComparedBesideOut, metadata={"description": "what comparing steps show beneath the trace"})
     revision = f.whole()
     started_at = f.instant()
     saved_at = f.instant()

@@ -23,6 +23,7 @@ class CalculationOut(Schema):
     key = f.text()
     title = f.text()
     rule = f.text()
+    unit = f.text(metadata={"description": "of what comes out; empty: that of what goes in"})
     inputs = f.many(CalculationInputOut)
 
 
@@ -47,6 +48,7 @@ def calculations() -> list[dict[str, Any]]:
             "key": c.key,
             "title": c.title,
             "rule": c.rule,
+            "unit": c.unit,
             "inputs": [{"key": i.key, "title": i.title, "unit": i.unit} for i in c.inputs],
         }
         for c in CALCULATIONS.values()

@@ -3,7 +3,7 @@ import { useState } from 'react'
 import styled from 'styled-components'
 import { hasEvents, type Circuit } from '../../shared/facts'
 import { recordKindsQuery } from '../../shared/records'
-import { STEP_KINDS } from '../../shared/steps'
+import { AGAINST, STEP_KINDS } from '../../shared/steps'
 import { calculationsQuery, type Calculation } from '../../shared/sums'
 import { Button } from '../../ui/Button'
 import { Choice, Text } from '../../ui/fields'
@@ -11,8 +11,13 @@ import type { CardDocument } from './queries'
 
 type Step = CardDocument['steps'][number]
 
-const keyOf = (s: Step) =>
-  `${s.kind}/${s.reading ?? s.calculation ?? s.of ?? s.among ?? ''}/${s.event ? `#${s.event}` : (s.cylinder ?? '')}`
+const COMPARED = ['limit', 'reference', 'before', 'siblings'] as const
+
+const keyOf = (s: Step) => {
+  const against = s.kind === 'compare' ? `/${s.against ?? 'limit'}` : ''
+  const what = s.reading ?? s.calculation ?? s.of ?? s.among ?? ''
+  return `${s.kind}/${what}${against}/${s.event ? `#${s.event}` : (s.cylinder ?? '')}`
+}
 
 /** A step as the card's document has it. */
 export const stepOf = (
@@ -45,6 +50,8 @@ function furtherStep(kind: Step['kind'], of: string, circuit: Circuit, sums: Cal
       return { names: circuit.phases.slice(0, 4).map((p) => p.name) }
     case 'spot':
       return { among: of }
+    case 'compare':
+      return of === 'limit' ? {} : { against: of as NonNullable<Step['against']>, within_pct: 10 }
     case 'record':
       return { of, least: 1 }
     case 'explain':
@@ -79,10 +86,17 @@ export function AddStep({ document, circuit, onAdd }: Props) {
       text: STEP_KINDS[kind],
     })),
     ...circuit.readings.map((r) => ({ key: `reading/${r.id}`, text: `Read: ${r.title.toLowerCase()}` })),
-    ...circuit.readings.map((r) => ({ key: `compare/${r.id}`, text: `Compare: ${r.title.toLowerCase()}` })),
+    ...circuit.readings.flatMap((r) =>
+      COMPARED.filter((against) => against !== 'siblings' || cylinders.length > 1).map((against) => ({
+        key: `compare/${r.id}/${against}`,
+        text: `Compare: ${r.title.toLowerCase()}${against === 'limit' ? '' : `, ${AGAINST[against]}`}`,
+      })),
+    ),
     ...(circuit.phases.length ? [{ key: 'name/', text: STEP_KINDS.name }] : []),
-    { key: 'spot/cylinder', text: `${STEP_KINDS.spot}: cylinder` },
-    ...(hasEvents(circuit) ? [{ key: 'spot/event', text: `${STEP_KINDS.spot}: event` }] : []),
+    ...(hasEvents(circuit)
+      ? ['cylinder', 'event'].map((of) => ({ key: `spot/${of}`, text: `${STEP_KINDS.spot}: ${of}` }))
+      : []),
+    ...(circuit.lanes.length > 1 ? [{ key: 'spot/lane', text: `${STEP_KINDS.spot}: lane` }] : []),
     ...sums.map((c) => ({
       key: `work_out/${c.key}`,
       text: `${STEP_KINDS.work_out}: ${c.title.toLowerCase()}`,
@@ -93,7 +107,7 @@ export function AddStep({ document, circuit, onAdd }: Props) {
     })),
   ].filter((o) => !document.steps.some((s) => keyOf(s) === `${o.key}/${whoseOne}`))
   const add = () => {
-    const [kind, reading] = (wanted ?? '').split('/') as [Step['kind'], string | undefined]
+    const [kind, reading, against] = (wanted ?? '').split('/') as [Step['kind'], string?, string?]
     setWanted(null)
     setEventNo('')
     if (kind !== 'reading' && kind !== 'compare') {
@@ -101,7 +115,8 @@ export function AddStep({ document, circuit, onAdd }: Props) {
       return
     }
     const of = kind === 'reading' ? event : null
-    onAdd(stepOf(kind, reading || null, '', of || !whoseOne ? null : Number(whoseOne), of))
+    const step = stepOf(kind, reading || null, '', of || !whoseOne ? null : Number(whoseOne), of)
+    onAdd({ ...step, ...(kind === 'compare' ? furtherStep(kind, against ?? 'limit', circuit, sums) : {}) })
   }
   return (
     <Box>
@@ -128,7 +143,10 @@ export function AddStep({ document, circuit, onAdd }: Props) {
       {hasEvents(circuit) && wanted?.startsWith('reading/') && (
         <Text hidden placeholder label="or event no." value={eventNo} onChange={setEventNo} />
       )}
-      <Button isDisabled={!wanted || !(eventNo === '' || event)} onPress={add}>
+      <Button
+        isDisabled={!wanted || !(eventNo === '' || event) || (wanted.endsWith('/siblings') && !whoseOne)}
+        onPress={add}
+      >
         Add
       </Button>
     </Box>

@@ -1,16 +1,18 @@
 import { useQuery } from '@tanstack/react-query'
 import styled from 'styled-components'
 import type { Circuit } from '../../shared/facts'
+import { beside } from '../../shared/steps'
 import { calculationsQuery } from '../../shared/sums'
 import { Button } from '../../ui/Button'
 import { Choice, Fields, Text } from '../../ui/fields'
 import { Muted, Row, Stack } from '../../ui/layout'
-import type { CardDocument } from './queries'
+import { offeredQuery, type CardDocument } from './queries'
 
 type Step = CardDocument['steps'][number]
 
 interface Props {
   step: Step
+  document: CardDocument
   circuit: Circuit
   onChange: (change: Partial<Step>) => void
 }
@@ -37,6 +39,8 @@ export function StepDetails(props: Props) {
           <AlsoAsked {...props} also={OF_SETTING_UP} />
         </Stack>
       )
+    case 'compare':
+      return beside(props.step) ? <Beside {...props} /> : null
     case 'work_out':
       return <Figures {...props} />
     case 'name':
@@ -186,7 +190,50 @@ function Seen({ step, circuit, onChange }: Props) {
   )
 }
 
+/** Which capture a reading is held beside, and how far apart the two are alike. */
+function Beside({ step, document, onChange }: Props) {
+  const { data: references = [] } = useQuery(
+    offeredQuery(document.circuit, step.version_id ?? document.reference_version_id ?? 0),
+  )
+  const usual = step.against === 'reference' ? document.reference_version_id : null
+  const chosen = step.version_id ?? usual
+  return (
+    <Stack $gap={6}>
+      <Fields $least={200}>
+        {step.against !== 'siblings' && (
+          <Choice
+            label={step.against === 'before' ? 'The capture before the repair' : 'The reference'}
+            placeholder="Choose from the shelf"
+            value={chosen ? String(chosen) : null}
+            onChange={(id) => onChange({ version_id: Number(id) })}
+            options={references.map((r) => ({
+              key: String(r.version_id),
+              text: `${r.title}, version ${r.version}`,
+            }))}
+          />
+        )}
+        <Text
+          label="Alike within, %"
+          value={String(step.within_pct ?? 10)}
+          onChange={(text) => {
+            const value = numberOf(text)
+            if (value !== null && value >= 0 && value <= 100) onChange({ within_pct: value })
+          }}
+        />
+      </Fields>
+      {step.against !== 'siblings' && (
+        <Muted>
+          Learners see its value and its trace, not its name.
+          {step.other && ` It gives ${step.other.value}.`}
+        </Muted>
+      )}
+    </Stack>
+  )
+}
+
 const GIVEN = 'given'
+const FOUND = 'found'
+const SUM = 'sum'
 
 function Figures({ step, circuit, onChange }: Props) {
   const { data } = useQuery(calculationsQuery)
@@ -194,26 +241,49 @@ function Figures({ step, circuit, onChange }: Props) {
   const [figures, readings] = [step.figures ?? {}, step.readings ?? {}]
   const without = <T,>(of: Record<string, T>, key: string) =>
     Object.fromEntries(Object.entries(of).filter(([k]) => k !== key))
+  const fitting = circuit.readings.filter((r) => sum && (sum.unit === '' || sum.unit === r.unit))
   return (
     <Stack $gap={6}>
+      <Choice
+        label="The result is held to"
+        value={step.comes_to ?? SUM}
+        onChange={(to) =>
+          onChange(
+            to === SUM
+              ? {
+                  comes_to: null,
+                  figures: Object.fromEntries(sum?.inputs.map((i) => [i.key, figures[i.key] ?? 1]) ?? []),
+                  readings: {},
+                }
+              : { comes_to: to, figures: {}, readings: {} },
+          )
+        }
+        options={[
+          { key: SUM, text: 'what the figures below come to' },
+          ...fitting.map((r) => ({ key: r.id, text: `the capture’s own ${r.title.toLowerCase()}` })),
+        ]}
+      />
       {sum?.inputs.map((i) => (
         <Fields key={i.key} $least={140}>
           <Choice
             label={`${i.title}${i.unit ? `, ${i.unit}` : ''}`}
-            value={readings[i.key] ?? GIVEN}
+            value={readings[i.key] ?? (figures[i.key] === undefined ? FOUND : GIVEN)}
             onChange={(from) =>
-              onChange(
-                from === GIVEN
-                  ? { figures: { ...figures, [i.key]: 1 }, readings: without(readings, i.key) }
-                  : { figures: without(figures, i.key), readings: { ...readings, [i.key]: from } },
-              )
+              onChange({
+                figures: { ...without(figures, i.key), ...(from === GIVEN ? { [i.key]: 1 } : {}) },
+                readings: {
+                  ...without(readings, i.key),
+                  ...(from === GIVEN || from === FOUND ? {} : { [i.key]: from }),
+                },
+              })
             }
             options={[
               { key: GIVEN, text: 'given on the card' },
+              ...(step.comes_to ? [{ key: FOUND, text: 'found on the trace by the learner' }] : []),
               ...circuit.readings.map((r) => ({ key: r.id, text: `read: ${r.title.toLowerCase()}` })),
             ]}
           />
-          {readings[i.key] === undefined && (
+          {figures[i.key] !== undefined && (
             <Text
               label="Figure"
               value={String(figures[i.key] ?? '')}

@@ -83,7 +83,7 @@ export function StepEditor({ document, circuit, maker, place, check, onChange, o
               value={step.prompt}
               onChange={(prompt) => put({ prompt })}
             />
-            <StepDetails step={step} circuit={circuit} onChange={put} />
+            <StepDetails step={step} document={document} circuit={circuit} onChange={put} />
             <Fields $least={200}>
               <Text
                 label="Hint, for part of the points"

@@ -1,6 +1,6 @@
 import { said } from '../../shared/answers'
 import type { Circuit } from '../../shared/facts'
-import { stepTitle, whose } from '../../shared/steps'
+import { AGAINST, stepTitle, whose } from '../../shared/steps'
 import { Muted, Panel, Table } from '../../ui/layout'
 import type { MarkSheet } from './queries'
 
@@ -27,7 +27,7 @@ export function GivenAnswers({ sheet, learner = 'the learner', circuit }: Props)
                 <tr key={s.id}>
                   <td style={{ width: 260 }}>
                     {spec
-                      ? `${spec.title}${whose(s) ? `, ${whose(s)}` : ''}${s.kind === 'compare' ? ' against its limit' : ''}`
+                      ? `${spec.title}${whose(s) ? `, ${whose(s)}` : ''}${s.kind === 'compare' ? ` ${AGAINST[s.against ?? 'limit']}` : ''}`
                       : s.kind === 'call'
                         ? 'The call'
                         : stepTitle(s, circuit)}

@@ -1,13 +1,14 @@
-import { useQuery, useSuspenseQuery } from '@tanstack/react-query'
+import { useMutation, useQuery, useSuspenseQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import styled from 'styled-components'
-import { RecordRows, emptyRow } from '../../shared/RecordRows'
+import { RecordRows, emptyRow, isWhole, type TypedRow } from '../../shared/RecordRows'
 import { recordKindsQuery } from '../../shared/records'
 import { calculationsQuery } from '../../shared/sums'
 import { Button } from '../../ui/Button'
 import { Choice, Fields, Text } from '../../ui/fields'
-import { Muted, Row, Stack } from '../../ui/layout'
+import { Muted, Note, Row, Stack } from '../../ui/layout'
 import { factsQuery } from '../../shared/facts'
+import { meterAlong, type Sitting } from './queries'
 import type { StepProps } from './StepPanel'
 
 const number = (text: string): number | null => {
@@ -121,13 +122,16 @@ export function SetUpStep({ circuit, step, answer, onAnswer }: StepProps) {
 }
 
 /** A sum with its working: the figures that went in, and what came out. */
-export function WorkOutStep({ circuit, step, answer, onAnswer }: StepProps) {
+export function WorkOutStep({ circuit, step, answer, onAnswer, pegs }: StepProps) {
   const { data } = useQuery(calculationsQuery)
   const sum = data?.find((c) => c.key === step.calculation)
   if (!sum) return null
   const figures = answer.figures ?? {}
   const put = (value: number | null | undefined, next: Record<string, number>) =>
     onAnswer({ value: value ?? null, figures: next })
+  const found = circuit.readings.find((r) => r.id === step.comes_to)
+  const instants = sum.inputs.filter((i) => i.unit === 's' && step.figures?.[i.key] === undefined)
+  const at = pegs.filter((p) => p !== null).sort((a, b) => a - b)
   const reading = (key: string) => circuit.readings.find((r) => r.id === step.readings?.[key])
   return (
     <>
@@ -138,8 +142,24 @@ export function WorkOutStep({ circuit, step, answer, onAnswer }: StepProps) {
           .filter((i) => step.figures?.[i.key] !== undefined)
           .map((i) => `${i.title.toLowerCase()} ${step.figures?.[i.key]} ${i.unit}`)
           .join(', ') || 'nothing; all is read from the trace'}
-        .
+        . {found && `What comes out is held to the ${found.title.toLowerCase()} that your trace gives.`}
       </Muted>
+      {instants.length > 0 && (
+        <Row>
+          <Button
+            $touch
+            isDisabled={at.length < instants.length}
+            onPress={() =>
+              put(answer.value, {
+                ...figures,
+                ...Object.fromEntries(instants.map((i, k) => [i.key, Number((at[k] ?? 0).toFixed(6))])),
+              })
+            }
+          >
+            Take the instants from the pegs
+          </Button>
+        </Row>
+      )}
       <Fields $least={150}>
         {sum.inputs.map((i) => (
           <Figure
@@ -156,7 +176,11 @@ export function WorkOutStep({ circuit, step, answer, onAnswer }: StepProps) {
             }
           />
         ))}
-        <Figure label="It comes to" value={answer.value} onChange={(value) => put(value, figures)} />
+        <Figure
+          label={`It comes to${sum.unit ? `, ${sum.unit}` : ''}`}
+          value={answer.value}
+          onChange={(value) => put(value, figures)}
+        />
       </Fields>
     </>
   )
@@ -203,19 +227,35 @@ export function NameStep({ step, answer, onAnswer, pegs }: StepProps) {
   )
 }
 
-/** The odd one among cylinders or events. */
-export function SpotStep({ step, answer, onAnswer }: StepProps) {
+/** The odd one among cylinders, events or lanes. */
+export function SpotStep({ circuit, step, answer, onAnswer }: StepProps) {
   return (
     <>
       <h2>{step.prompt || `Which ${step.among ?? 'cylinder'} is the odd one?`}</h2>
       <Row>
-        <div style={{ width: 180 }}>
-          <Figure
-            label={`Number of the ${step.among ?? 'cylinder'}`}
-            value={answer.absent ? null : answer.value}
-            onChange={(value) => onAnswer(value === null ? {} : { value: Math.round(value) })}
-          />
-        </div>
+        {step.among === 'lane' ? (
+          circuit.lanes
+            .filter((l) => l.role !== 'sync')
+            .map((l) => (
+              <Button
+                key={l.name}
+                $touch
+                $main={answer.lane === l.name}
+                aria-pressed={answer.lane === l.name}
+                onPress={() => onAnswer({ lane: l.name })}
+              >
+                {l.title}
+              </Button>
+            ))
+        ) : (
+          <div style={{ width: 180 }}>
+            <Figure
+              label={`Number of the ${step.among ?? 'cylinder'}`}
+              value={answer.absent ? null : answer.value}
+              onChange={(value) => onAnswer(value === null ? {} : { value: Math.round(value) })}
+            />
+          </div>
+        )}
         <Button
           $touch
           $main={Boolean(answer.absent)}
@@ -229,29 +269,50 @@ export function SpotStep({ step, answer, onAnswer }: StepProps) {
   )
 }
 
-/** A record that the card asks for, kept as an answer. */
-export function RecordStep({ step, answer, onAnswer, pegs }: StepProps) {
+/** A record that the card asks for; each row is kept as soon as it is whole. */
+export function RecordStep({ sitting, step, answer, onAnswer, pegs }: StepProps) {
   const { data: kinds } = useQuery(recordKindsQuery)
   const kind = kinds?.find((k) => k.key === step.of)
-  const [rows, setRows] = useState<Record<string, string>[] | null>(null)
+  const [typed, setTyped] = useState<TypedRow[] | null>(null)
   if (!kind) return null
-  const kept = (answer.rows ?? []) as Record<string, string>[]
-  const shown = rows ?? (kept.length ? kept : [emptyRow(kind)])
+  const kept = (answer.rows ?? []) as TypedRow[]
+  const shown = typed ?? (kept.length ? kept : [emptyRow(kind)])
+  const put = (rows: TypedRow[]) => {
+    setTyped(rows)
+    const whole = rows.filter((row) => isWhole(kind, row))
+    if (JSON.stringify(whole) !== JSON.stringify(kept)) onAnswer(whole.length ? { rows: whole } : {})
+  }
   return (
     <>
       <h2>{step.prompt || kind.title}</h2>
       <Stack $gap={8}>
-        <RecordRows kind={kind} rows={shown} onRows={setRows} pegS={pegs[0]} />
-        <Row>
-          <Button $touch $main isDisabled={rows === null} onPress={() => onAnswer({ rows: shown })}>
-            Keep these rows
-          </Button>
-          <Muted>
-            {kept.length} kept, {step.least ?? 1} wanted.
-          </Muted>
-        </Row>
+        {step.of === 'meter-sweep' && sitting.card.source.kind !== 'upload' && (
+          <MeterAlong sitting={sitting} onFigures={put} />
+        )}
+        <RecordRows kind={kind} rows={shown} onRows={put} pegS={pegs[0]} />
+        <Muted>
+          {kept.length} of {step.least ?? 1} rows kept. A row is kept as soon as it is whole.
+        </Muted>
       </Stack>
     </>
+  )
+}
+
+/** What the trainer's meter showed while the scope recorded, taken as rows. */
+function MeterAlong({ sitting, onFigures }: { sitting: Sitting; onFigures: (rows: TypedRow[]) => void }) {
+  const read = useMutation({
+    mutationFn: () => meterAlong(sitting.id),
+    onSuccess: (figures) =>
+      onFigures(figures.map((f) => ({ at_s: f.at_s.toFixed(2), volts: String(f.volts) }))),
+  })
+  return (
+    <Row>
+      <Button $touch isDisabled={sitting.capture_id === null || read.isPending} onPress={() => read.mutate()}>
+        Take what the meter showed
+      </Button>
+      {read.error && <Note kind="error">{read.error.message}</Note>}
+      <Muted>A meter hung on the same wire while the scope recorded.</Muted>
+    </Row>
   )
 }
 

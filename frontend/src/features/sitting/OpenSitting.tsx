@@ -4,7 +4,7 @@ import { Link } from 'react-router'
 import styled from 'styled-components'
 import { keepForOffline } from '../../offline/keep'
 import { Strip } from '../../plot/Strip'
-import type { Pegs, StripMark } from '../../plot/types'
+import type { Ghost, Pegs, StripMark } from '../../plot/types'
 import { captureQuery, factsQuery, useCircuit, usePegValues, useTrace } from '../../shared/facts'
 import { keepSamples } from '../../shared/pegValues'
 import { stepTitle } from '../../shared/steps'
@@ -14,7 +14,7 @@ import { Button } from '../../ui/Button'
 import { Note } from '../../ui/layout'
 import { clockText } from '../../ui/time'
 import { HandInDialog } from './HandInDialog'
-import { sittingQuery, type Sitting, type Step } from './queries'
+import { sittingQuery, type Sitting, type Step, type StepAnswer } from './queries'
 import { StepPanel } from './StepPanel'
 import { TimeLeft } from './TimeLeft'
 import { LiveScope } from './trainer/LiveScope'
@@ -58,6 +58,7 @@ export function OpenSitting({ sitting }: { sitting: Sitting }) {
     // Should it not come, the pegs are read as long as there is a network.
     if (held && capture) keepSamples(capture).catch(() => undefined)
   }, [held, capture])
+  const other = useBeside(sitting, steps[at], answers)
   const place = ofSitting(sitting.id)
   const { data: records = [] } = useQuery(place.query)
   const step = steps[at]
@@ -143,6 +144,7 @@ export function OpenSitting({ sitting }: { sitting: Sitting }) {
             pegs={pegs}
             onPegs={setPegs}
             values={values}
+            ghost={other}
           />
         ) : (
           <Brief>
@@ -205,6 +207,24 @@ export function OpenSitting({ sitting }: { sitting: Sitting }) {
       />
     </Desk>
   )
+}
+
+/** The capture that a comparing step holds the learner's beside, moved so that both were read at one place. */
+function useBeside(
+  sitting: Sitting,
+  step: Step | undefined,
+  answers: Record<string, StepAnswer>,
+): Ghost | null {
+  const shown = sitting.beside.find((b) => b.step === step?.id)
+  const trace = useTrace(shown?.capture_id ?? null, sitting.card.circuit)
+  if (!trace || !step) return null
+  const read = answers[`reading-${step.reading}${step.cylinder ? `@${step.cylinder}` : ''}`]?.pegs?.[0]
+  const there = step.other?.from
+  return {
+    ...trace,
+    shiftS: read === undefined || there === undefined ? 0 : read - there,
+    label: step.against === 'before' ? 'before the repair' : 'the reference',
+  }
 }
 
 /** When the complaint shows: a capture that never had that condition leaves it open. */

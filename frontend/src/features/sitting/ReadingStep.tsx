@@ -4,7 +4,8 @@ import type { Pegs, PegValues } from '../../plot/types'
 import type { Circuit } from '../../shared/facts'
 import { whose } from '../../shared/steps'
 import { Button } from '../../ui/Button'
-import { Muted, Row } from '../../ui/layout'
+import { factorBetween, quantity, scaled, unitsBeside } from '../../shared/quantity'
+import { Muted, Note, Row } from '../../ui/layout'
 import type { StepProps } from './StepPanel'
 import { WorkItOut } from './WorkItOut'
 
@@ -14,9 +15,18 @@ type Spec = Circuit['readings'][number]
 export function ReadingStep({ circuit, step, answer, onAnswer, pegs, values }: StepProps) {
   const spec = circuit.readings.find((r) => r.id === step.reading)
   const [typed, setTyped] = useState<string | null>(null)
+  const [unit, setUnit] = useState(spec?.unit ?? '')
   if (!spec) return null
   const taken = fromPegs(spec, pegs, values)
-  const shown = typed ?? (answer.value === undefined || answer.value === null ? '' : String(answer.value))
+  const kept = answer.value ?? null
+  const shown = typed ?? (kept === null ? '' : String(scaled(kept, factorBetween(spec.unit, unit) ?? 1)))
+  const take = (text: string, told: string) => {
+    const value = quantity(text, told)
+    if (text.trim() === '') onAnswer({})
+    else if (value !== null)
+      onAnswer({ value: scaled(value, factorBetween(told, spec.unit) ?? 1), pegs: setPegs(pegs) })
+  }
+  const misread = typed !== null && typed.trim() !== '' && quantity(typed, unit) === null
   return (
     <>
       <h2>
@@ -35,17 +45,32 @@ export function ReadingStep({ circuit, step, answer, onAnswer, pegs, values }: S
             className="num"
             aria-label={`${spec.title} in ${spec.unit || 'number'}`}
             inputMode="decimal"
-            value={answer.absent ? '' : shown}
+            value={answer.absent && typed === null ? '' : shown}
             placeholder="value"
+            aria-invalid={misread}
             onChange={(e) => {
               setTyped(e.target.value)
-              const value = Number(e.target.value.replace(',', '.'))
-              if (e.target.value.trim() === '') onAnswer({})
-              else if (Number.isFinite(value)) onAnswer({ value, pegs: setPegs(pegs) })
+              take(e.target.value, unit)
             }}
-            onBlur={() => setTyped(null)}
+            onBlur={() => !misread && setTyped(null)}
           />
-          {spec.unit}
+          {unitsBeside(spec.unit).length > 1 ? (
+            <select
+              aria-label={`Unit of ${spec.title}`}
+              value={unit}
+              onChange={(e) => {
+                setUnit(e.target.value)
+                // The figure stays as it was read off; what it means changes with its unit.
+                if (kept !== null && !answer.absent) take(shown, e.target.value)
+              }}
+            >
+              {unitsBeside(spec.unit).map((u) => (
+                <option key={u}>{u}</option>
+              ))}
+            </select>
+          ) : (
+            spec.unit
+          )}
         </Field>
         <Button
           $touch
@@ -53,6 +78,7 @@ export function ReadingStep({ circuit, step, answer, onAnswer, pegs, values }: S
           isDisabled={taken === null}
           onPress={() => {
             setTyped(null)
+            setUnit(spec.unit)
             if (taken !== null)
               onAnswer({ value: Number(taken.toFixed(Math.max(spec.decimals, 3))), pegs: setPegs(pegs) })
           }}
@@ -68,11 +94,18 @@ export function ReadingStep({ circuit, step, answer, onAnswer, pegs, values }: S
           There is none here
         </Button>
       </Row>
+      {misread && (
+        <Note kind="error">
+          ‘{typed}’ is not kept: write a number in {unit || 'figures'}
+          {unitsBeside(unit).length > 1 && `, or one with its unit, such as 20 ${unitsBeside(unit)[1]}`}.
+        </Note>
+      )}
       {spec.how === 'number' && (
         <WorkItOut
           unit={spec.unit}
           onTake={(value) => {
             setTyped(null)
+            setUnit(spec.unit)
             onAnswer({ value, pegs: setPegs(pegs) })
           }}
         />
@@ -112,6 +145,15 @@ const Field = styled.label`
     background: none;
     font-size: 18px;
     outline: none;
+  }
+  select {
+    min-height: 40px;
+    padding: 0 4px;
+    border: 0;
+    background: none;
+    font: inherit;
+    color: inherit;
+    cursor: pointer;
   }
   &:focus-within {
     outline: 3px solid ${(p) => p.theme.colour.focus};

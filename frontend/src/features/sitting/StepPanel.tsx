@@ -3,14 +3,13 @@ import { useEffect, useRef, type ReactNode } from 'react'
 import styled from 'styled-components'
 import type { Pegs, PegValues } from '../../plot/types'
 import { factsQuery, type Circuit } from '../../shared/facts'
-import { BASIS, limitText, zoneText } from '../../shared/limits'
-import { whose } from '../../shared/steps'
 import { ImportFile } from '../../shared/ImportFile'
 import { ScopeForm } from '../../shared/ScopeForm'
 import { Button } from '../../ui/Button'
 import { Fold } from '../../ui/Fold'
 import { Muted, Note, Panel, Row, Stack } from '../../ui/layout'
 import { CallStep } from './CallStep'
+import { CompareStep } from './CompareStep'
 import {
   ConnectStep,
   ExplainStep,
@@ -131,7 +130,7 @@ function Body(props: Props) {
     case 'reading':
       return <ReadingStep {...props} />
     case 'compare':
-      return <Compare {...props} />
+      return <CompareStep {...props} />
     case 'call':
       return <CallStep {...props} />
     case 'connect':
@@ -208,57 +207,6 @@ function Cautions({ sitting, circuit, answer, onAnswer, step }: StepProps) {
           </label>
         ))}
       </List>
-    </>
-  )
-}
-
-const STATES = [
-  ['inside', 'Inside the limit'],
-  ['marginal', 'Marginal'],
-  ['outside', 'Outside'],
-] as const
-
-function Compare({ sitting, circuit, step, answer, onAnswer }: StepProps) {
-  const spec = circuit.readings.find((r) => r.id === step.reading)
-  const unit = spec?.unit ?? ''
-  // The highest-ranking basis comes first and decides; what stands below it is a note.
-  const [limit, ...notes] = sitting.card.limits.filter((l) => l.reading === step.reading)
-  const own = sitting.answers[(step.id ?? '').replace('compare-', 'reading-')]
-  return (
-    <>
-      <h2>
-        {spec?.title}
-        {whose(step) && `, ${whose(step)}`}: {step.prompt || 'hold your reading against the limit'}
-      </h2>
-      <p>
-        {limit ? (
-          <>
-            <b>{limitText(limit, unit)}</b> ({BASIS[limit.basis]}
-            {limit.source && `, ${limit.source}`}); {zoneText(limit, unit)}.{' '}
-          </>
-        ) : (
-          'Common practice decides here, by what the capture itself shows. '
-        )}
-        {own?.value !== undefined && own.value !== null ? `You read ${own.value} ${unit}. ` : ''}
-        {notes.map((n) => (
-          <Muted key={n.basis}>
-            Not deciding: {limitText(n, unit)} ({BASIS[n.basis]}).{' '}
-          </Muted>
-        ))}
-      </p>
-      <Row>
-        {STATES.map(([state, text]) => (
-          <Button
-            key={state}
-            $touch
-            $main={answer.state === state}
-            aria-pressed={answer.state === state}
-            onPress={() => onAnswer({ state })}
-          >
-            {text}
-          </Button>
-        ))}
-      </Row>
     </>
   )
 }

@@ -56,6 +56,8 @@ async function onceRecorded({ sitting, job }: Schemas['RecordedOut']): Promise<S
   return unwrap(api.GET('/api/sittings/{sitting_id}', at(sitting.id)))
 }
 
+export const meterAlong = (id: number) => unwrap(api.GET('/api/sittings/{sitting_id}/meter', at(id)))
+
 export const takeCapture = (id: number, capture_id: number) =>
   unwrap(api.POST('/api/sittings/{sitting_id}/capture', { ...at(id), body: { capture_id } }))
 

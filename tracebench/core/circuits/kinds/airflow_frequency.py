@@ -46,6 +46,8 @@ LEAST_JUMP = Threshold(
 EDGE_OF_JITTER = 1 / (0.6745 * np.sqrt(6.0))
 """Sigma of one edge from the median of |second differences| of edges: their variance is six times an edge's."""
 
+LEAST_DOUBT_PCT = Threshold(1e-4, "%", "What interpolation leaves of a duty that nothing else blurs")
+
 NOISY = Threshold(0.25, "", "Noise over the distance of the two thresholds from which it makes edges of its own")
 
 SLOWEST_EDGE = Threshold(0.25, "", "Part of a period that an edge may take before the trace counts as filtered")
@@ -62,12 +64,14 @@ def measure(work: Work) -> Work:
     if edges.rising.size < 4:
         work.setup("too_short", f"only {edges.rising.size} pulses in this capture", "signal", hides=True)
         return work
-    _levels(work, samples)
+    # Instants are where the trace passes the middle of the two state levels (IEEE 181): percentiles know it less well.
+    middle, in_doubt = _levels(work, samples)
+    edges = find_edges(samples, low, high, middle)
     periods = np.diff(edges.rising)
     usual = running_median(periods, 9)
     _sampling(work, samples, usual)
     _frequency(work, edges, periods, usual)
-    _duty(work, edges, high - low)
+    _duty(work, edges, high - low, in_doubt)
     if sample_noise(samples) > NOISY * (high - low):
         work.setup(
             "noisy", "noise crosses between the two levels: another ground, a shielded lead", "signal", hides=True
@@ -85,7 +89,8 @@ def _no_signal(work: Work, samples: Samples) -> None:
         probe.note_dead(work, "signal", level.value)
 
 
-def _levels(work: Work, samples: Samples) -> None:
+def _levels(work: Work, samples: Samples) -> tuple[float, float]:
+    """Reads both state levels; their middle and its uncertainty, in volts."""
     low, high = swing_thresholds(samples, 0.3)
     states = {
         "low_v": lane_levels.state_level(samples, work.code("signal"), below=low),
@@ -93,6 +98,8 @@ def _levels(work: Work, samples: Samples) -> None:
     }
     for reading_id, level in states.items():
         work.add(reading_id, level.value, "V", level.uncertainty, work.whole, "signal")
+    at, to = states.values()
+    return 0.5 * (at.value + to.value), 0.5 * float(np.hypot(at.uncertainty, to.uncertainty))
 
 
 def _sampling(work: Work, samples: Samples, usual: Samples) -> None:
@@ -160,15 +167,15 @@ def _read_trend(work: Work, edges: Edges, periods: Samples, usual: Samples, inte
             work.fault("low_under_load", text, where, "signal", 1 / period, "Hz")
 
 
-def _duty(work: Work, edges: Edges, between_v: float) -> None:
-    """`between_v` is what lies between the two thresholds of the edges."""
+def _duty(work: Work, edges: Edges, between_v: float, middle_v: float) -> None:
+    """`between_v` is what lies between the two thresholds of the edges, `middle_v` how far their middle is in doubt."""
     shares = 100 * high_shares(edges)[1]
     if shares.size:
         samples = work.samples("signal")
         # The middle is off by a part of a code, and an edge by what it takes to pass that, one sample at the least.
         code = code_doubt(work.code("signal"), sample_noise(samples))
-        part = 100 * np.sqrt(2.0) * code / between_v / median(np.diff(edges.rising))
-        doubt = float(np.hypot(np.std(shares) / np.sqrt(shares.size) + 1e-3, part))
+        part = 100 * np.hypot(np.sqrt(2.0) * code, 2 * middle_v) / between_v / median(np.diff(edges.rising))
+        doubt = float(np.linalg.norm((1.2533 * np.std(shares) / np.sqrt(shares.size), part, LEAST_DOUBT_PCT)))
         work.add("duty_pct", median(shares), "%", doubt, work.whole, "signal")
 
 

@@ -68,8 +68,10 @@ SELECT (SELECT COUNT(*) FROM capture WHERE id = :capture_id AND owner_id = :pers
        WHERE w.card_id = v.card_id AND o.learner_id = :person_id AND o.state <> 'released'));
 
 -- name: sits_with(capture_id, person_id)$
--- Whether a learner has a sitting with that capture.
-SELECT EXISTS (SELECT 1 FROM sitting WHERE learner_id = :person_id AND capture_id = :capture_id);
+-- Whether a learner has a sitting with that capture, or one that shows it beside.
+SELECT EXISTS (SELECT 1 FROM sitting WHERE learner_id = :person_id AND capture_id = :capture_id)
+  OR EXISTS (SELECT 1 FROM card_version_beside b JOIN sitting s ON s.card_version_id = b.card_version_id
+     WHERE b.capture_id = :capture_id AND s.learner_id = :person_id);
 
 -- name: instructor_may_see(capture_id, person_id)$
 -- Captures an instructor owns, of references in their reach or on cards of theirs, raw ones that those were made of,
