@@ -347,7 +347,7 @@ SLOW_STEPS: tuple[dict[str, Any], ...] = (
         "reading": "rise_ms",
         "against": "reference",
         "within_pct": 25,
-        "prompt": "And its rise in the snap?",
+        "prompt": "And does it rise as fast?",
     },
     {
         "kind": "call",

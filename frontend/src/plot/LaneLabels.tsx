@@ -98,14 +98,22 @@ const Label = styled.div`
   flex-direction: column;
   overflow: hidden;
   pointer-events: none;
-  &[data-tight] strong {
-    font-size: 13px;
+  /* A low lane has two lines for name and unit together. */
+  &[data-tight] {
+    display: block;
     line-height: 1.1;
+  }
+  &[data-tight] small {
+    margin-left: 4px;
   }
   strong {
     font-size: 15px;
     font-weight: 650;
     line-height: 1.25;
+  }
+  &[data-tight] strong {
+    font-size: 13px;
+    line-height: 1.1;
   }
   small {
     font-size: 12.5px;

@@ -1,7 +1,18 @@
 import { useEffect, useMemo, useRef, type ReactNode } from 'react'
 import styled, { useTheme } from 'styled-components'
 import { sharp, useFrame, useSize } from './canvas'
-import { drawAxis, drawLaneFrame, GUTTER, laneBoxes, RIGHT, TEXTURE, xOf, yOf, type Frame } from './draw'
+import {
+  drawAxis,
+  drawLaneFrame,
+  GUTTER,
+  laneBoxes,
+  RIGHT,
+  shareOf,
+  TEXTURE,
+  xOf,
+  yOf,
+  type Frame,
+} from './draw'
 import { LaneLabels } from './LaneLabels'
 import type { Pegs, StripLane } from './types'
 
@@ -26,15 +37,7 @@ export function LiveTrace({ lanes, view, filled, children }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null)
   const size = useSize(area)
   const theme = useTheme()
-  const boxes = useMemo(
-    () =>
-      laneBoxes(
-        lanes,
-        lanes.map((l) => (l.role === 'signal' || l.role === 'current' ? 3 : 1.3)),
-        size.height,
-      ),
-    [lanes, size.height],
-  )
+  const boxes = useMemo(() => laneBoxes(lanes, lanes.map(shareOf), size.height), [lanes, size.height])
   const draw = () => {
     if (!canvas.current || !size.width) return
     const ctx = sharp(canvas.current, size.width, size.height)

@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useReducer, useRef, useState } from 'react'
 import styled, { useTheme } from 'styled-components'
 import { sharp, useFrame, useSize } from './canvas'
-import { drawStrip, GUTTER, laneBoxes, RIGHT, xOf, type Frame } from './draw'
+import { drawStrip, GUTTER, laneBoxes, RIGHT, shareOf, xOf, type Frame } from './draw'
 import { PhaseBorders } from './Borders'
 import { holdingCorridor } from './corridor'
 import { LimitLines, type LimitLine } from './LimitLines'
@@ -49,8 +49,6 @@ interface Props {
 
 const NONE: never[] = []
 const SNAP_PX = 9
-/** Parts of the height that lanes begin with. */
-const SHARES: Record<string, number> = { signal: 3, current: 3, scan: 1.3 }
 
 /** The view of a capture: lanes under each other on one time axis, with pegs, marks and an overview. */
 export function Strip({
@@ -100,8 +98,8 @@ export function Strip({
         .map((lane) => (corridor ? holdingCorridor(lane, corridor.pieces) : lane)),
     [record.lanes, order, ghosts, corridor],
   )
-  const shareOf = (lane: { lane: string; role: string }) => shares[lane.lane] ?? SHARES[lane.role] ?? 1
-  const boxes = laneBoxes(lanes, lanes.map(shareOf), size.height)
+  const share = (lane: StripLane) => shares[lane.lane] ?? shareOf(lane)
+  const boxes = laneBoxes(lanes, lanes.map(share), size.height)
   const frame: Frame = { width: size.width, height: size.height, view, boxes }
 
   const { request, onDraw } = useFrame()
@@ -225,9 +223,9 @@ export function Strip({
           onResize={(k, px) => {
             const [one, two] = [lanes[k], lanes[k + 1]]
             if (!one || !two) return
-            const perPx = lanes.reduce((sum, l) => sum + shareOf(l), 0) / Math.max(size.height - 80, 1)
-            const by = Math.max(-shareOf(one) + 0.3, Math.min(shareOf(two) - 0.3, px * perPx))
-            setShares({ ...shares, [one.lane]: shareOf(one) + by, [two.lane]: shareOf(two) - by })
+            const perPx = lanes.reduce((sum, l) => sum + share(l), 0) / Math.max(size.height - 80, 1)
+            const by = Math.max(-share(one) + 0.3, Math.min(share(two) - 0.3, px * perPx))
+            setShares({ ...shares, [one.lane]: share(one) + by, [two.lane]: share(two) - by })
           }}
           onMove={(k, by) => {
             const next = lanes.map((l) => l.lane)

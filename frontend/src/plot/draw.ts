@@ -58,6 +58,12 @@ export const vOf = (box: LaneBox, y: number): number =>
 /** Lane boxes under each other; each scale holds the lane's swing and zero where that costs little. */
 const LEAST_PX = 30
 
+/** Part of the height that a lane begins with. */
+export function shareOf({ role, beside }: StripLane): number {
+  if (role === 'signal' || role === 'current') return beside ? 1.5 : 3
+  return role === 'scan' ? 1.3 : 1
+}
+
 export function laneBoxes(lanes: StripLane[], shares: number[], height: number): LaneBox[] {
   const total = shares.reduce((a, b) => a + b, 0)
   const free = height - HEAD - 8 - LANE_GAP * lanes.length

@@ -8,6 +8,8 @@ export interface StripLane {
   unit: string
   lowest: number
   highest: number
+  /** Taken along with the lanes that the circuit is about, and lower than they are. */
+  beside?: boolean
   /** Scan data: (seconds, value) at true update times, instead of even samples. */
   points?: [number, number][]
 }

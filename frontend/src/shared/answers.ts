@@ -2,6 +2,8 @@ import type { Schemas } from '../api/client'
 import { CALL_WORDS, type Call } from '../ui/marks'
 import type { Circuit } from './facts'
 
+const MOST_ROWS = 12
+
 /** What somebody answered to a step, in words. */
 export function said(given: Schemas['AnswerBody'], unit: string, circuit: Circuit): string {
   if (given.absent) return 'there is none here'
@@ -17,7 +19,13 @@ export function said(given: Schemas['AnswerBody'], unit: string, circuit: Circui
     return Object.entries(given.wires)
       .map(([wire, lane]) => `${wire}: ${circuit.lanes.find((l) => l.name === lane)?.title ?? lane}`)
       .join(' · ')
-  if (given.rows) return given.rows.map((row) => Object.values(row).filter(Boolean).join(', ')).join(' · ')
+  if (given.rows) {
+    const rows = given.rows.map((row) => Object.values(row).filter(Boolean).join(', '))
+    return [
+      ...rows.slice(0, MOST_ROWS),
+      ...(rows.length > MOST_ROWS ? [`and ${rows.length - MOST_ROWS} more`] : []),
+    ].join(' · ')
+  }
   if (given.words && !given.verdict) return given.words
   if (given.range_v !== undefined || given.rate_hz !== undefined || given.duration_s !== undefined)
     return `range ${given.range_v ?? '…'}, ${given.duration_s ?? '…'} s, ${given.rate_hz ?? '…'} samples a second`

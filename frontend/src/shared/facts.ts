@@ -47,6 +47,7 @@ export function recordOf(capture: Schemas['CaptureOut'], circuit: Circuit): Stri
           unit: lane.unit,
           lowest: lane.lowest,
           highest: lane.highest,
+          beside: spec?.required === false,
         }
       }),
       ...capture.scan.filter((s) => s.points.length > 0).map(scanLane),

@@ -8,6 +8,7 @@ import type { Pegs } from '../../plot/types'
 import { marksOf, useCircuit, usePegValues, useTrace } from '../../shared/facts'
 import { BesideReference } from '../../shared/BesideReference'
 import { KeptRecords } from '../../shared/KeptRecord'
+import { useMeterBeside } from '../../shared/meter'
 import { actionMarks } from '../../shared/records'
 import { ResultList, Sums } from '../../shared/ResultList'
 import { commentMarks, corridorOf, ghostOf, marksOfResults } from '../../shared/results'
@@ -84,7 +85,7 @@ const KEYS = 'tracebench-desk-keys'
 /** One sitting to settle: trace over the reference, criteria, change with a reason, release, next. */
 function Settle({ sheet }: { sheet: MarkSheet }) {
   const circuit = useCircuit(sheet.card.circuit)
-  const trace = useTrace(sheet.capture_id, circuit.code)
+  const trace = useMeterBeside(useTrace(sheet.capture_id, circuit.code), sheet.answers, sheet.records)
   const theirs = useTrace(sheet.reference_capture_id, circuit.code)
   const [pegs, setPegs] = useState<Pegs>([null, null])
   const [selected, setSelected] = useState<string | null>(null)

@@ -7,6 +7,7 @@ import type { Pegs } from '../../plot/types'
 import { BesideReference } from '../../shared/BesideReference'
 import { useCircuit, usePegValues, useTrace } from '../../shared/facts'
 import { KeptRecords } from '../../shared/KeptRecord'
+import { useMeterBeside } from '../../shared/meter'
 import { actionMarks } from '../../shared/records'
 import { ResultList } from '../../shared/ResultList'
 import { corridorOf, ghostOf, marksOfResults } from '../../shared/results'
@@ -29,7 +30,7 @@ export function SecondMarkPage() {
   const id = Number(useParams().id)
   const { data: sheet } = useSuspenseQuery(secondSheetQuery(id))
   const circuit = useCircuit(sheet.card.circuit)
-  const trace = useTrace(sheet.capture_id, circuit.code)
+  const trace = useMeterBeside(useTrace(sheet.capture_id, circuit.code), sheet.answers, sheet.records)
   const theirs = useTrace(sheet.reference_capture_id, circuit.code)
   const [pegs, setPegs] = useState<Pegs>([null, null])
   const [selected, setSelected] = useState<string | null>(null)

@@ -8,6 +8,7 @@ import type { LimitLine } from '../../plot/LimitLines'
 import { Strip } from '../../plot/Strip'
 import type { Ghost, Pegs, StripMark } from '../../plot/types'
 import { marksOf, useCircuit, usePegValues, useTrace, type Circuit } from '../../shared/facts'
+import { useMeterBeside } from '../../shared/meter'
 import { actionMarks, besideCapture } from '../../shared/records'
 import { corridorOf, shiftBetween } from '../../shared/results'
 import { Button } from '../../ui/Button'
@@ -40,10 +41,13 @@ export function ReferencePage() {
   return <Sheet key={data.id} reference={data} />
 }
 
+const NO_ANSWERS = {}
+
 /** One reference: strip, readings, tags, limits, provenance, versions. Each change is saved at once. */
 function Sheet({ reference }: { reference: Reference }) {
   const circuit = useCircuit(reference.circuit)
-  const trace = useTrace(reference.capture_id, reference.circuit)
+  const { data: records } = useSuspenseQuery(besideCapture(reference.raw_id).query)
+  const trace = useMeterBeside(useTrace(reference.capture_id, reference.circuit), NO_ANSWERS, records)
   const [pegs, setPegs] = useState<Pegs>([null, null])
   const values = usePegValues(reference.capture_id, pegs)
   const [selected, setSelected] = useState<string | null>(null)
@@ -123,7 +127,6 @@ function Sheet({ reference }: { reference: Reference }) {
     const others = reference.document.phases.filter((p) => p.name !== name)
     save.mutate({ document: { ...reference.document, phases: [...others, ...own] } })
   }
-  const { data: records } = useSuspenseQuery(besideCapture(reference.raw_id).query)
   const actions = actionMarks(records)
   const beside = usePair(reference)
   const { data: corridor } = useQuery({

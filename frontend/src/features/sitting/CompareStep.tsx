@@ -25,7 +25,8 @@ const TASKS = {
 
 /** A reading held against a limit, a reference, what was before a repair, or the other cylinders. */
 export function CompareStep(props: StepProps) {
-  const { sitting, circuit, step, answer, onAnswer } = props
+  const { sitting, circuit, step, answer, onAnswer, pegs, onLay } = props
+  const [peg] = pegs.filter((p) => p !== null)
   const spec = circuit.readings.find((r) => r.id === step.reading)
   const unit = spec?.unit ?? ''
   const name = `reading-${step.reading}${step.cylinder ? `@${step.cylinder}` : ''}`
@@ -57,6 +58,15 @@ export function CompareStep(props: StepProps) {
             {text}
           </Button>
         ))}
+        {sitting.beside.some((b) => b.step === step.id) && step.other && (
+          <Button
+            $touch
+            isDisabled={peg === undefined}
+            onPress={() => peg !== undefined && onLay(peg - (step.other?.from ?? 0))}
+          >
+            Lay its reading under your peg
+          </Button>
+        )}
       </Row>
     </>
   )

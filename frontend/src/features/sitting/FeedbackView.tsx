@@ -8,6 +8,7 @@ import { useCircuit, usePegValues, useTrace } from '../../shared/facts'
 import { BesideReference } from '../../shared/BesideReference'
 import { EventParade } from '../../shared/EventParade'
 import { KeptRecords } from '../../shared/KeptRecord'
+import { useMeterBeside } from '../../shared/meter'
 import { actionMarks } from '../../shared/records'
 import { ResultList, Sums } from '../../shared/ResultList'
 import { commentMarks, corridorOf, ghostOf, marksOfResults } from '../../shared/results'
@@ -21,7 +22,8 @@ type Feedback = NonNullable<Sitting['feedback']>
 /** A released sitting: marks with their reasons, pinned to the learner's own trace over the reference. */
 export function FeedbackView({ sitting, feedback }: { sitting: Sitting; feedback: Feedback }) {
   const circuit = useCircuit(sitting.card.circuit)
-  const trace = useTrace(sitting.capture_id, circuit.code)
+  const recorded = useTrace(sitting.capture_id, circuit.code)
+  const trace = useMeterBeside(recorded, sitting.answers, feedback.records)
   const theirs = useTrace(feedback.reference_capture_id, circuit.code)
   const [pegs, setPegs] = useState<Pegs>([null, null])
   const [selected, setSelected] = useState<string | null>(null)

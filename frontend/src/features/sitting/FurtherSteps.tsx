@@ -6,6 +6,7 @@ import { recordKindsQuery } from '../../shared/records'
 import { calculationsQuery } from '../../shared/sums'
 import { Button } from '../../ui/Button'
 import { Choice, Fields, Text } from '../../ui/fields'
+import { Fold } from '../../ui/Fold'
 import { Muted, Note, Row, Stack } from '../../ui/layout'
 import { factsQuery } from '../../shared/facts'
 import { meterAlong, type Sitting } from './queries'
@@ -194,7 +195,9 @@ export function NameStep({ step, answer, onAnswer, pegs }: StepProps) {
   return (
     <>
       <h2>{step.prompt || 'Put each name on its part of the trace'}</h2>
-      <Muted>Set a peg on the part, or both round it, then press its name.</Muted>
+      <Muted>
+        Tap the trace to set a peg on the part, or both round it, then press its name; arrow keys move a peg.
+      </Muted>
       <Row>
         {(step.names ?? []).map((name) => {
           const put = marks[name]
@@ -269,6 +272,8 @@ export function SpotStep({ circuit, step, answer, onAnswer }: StepProps) {
   )
 }
 
+const MANY_ROWS = 12
+
 /** A record that the card asks for; each row is kept as soon as it is whole. */
 export function RecordStep({ sitting, step, answer, onAnswer, pegs }: StepProps) {
   const { data: kinds } = useQuery(recordKindsQuery)
@@ -289,10 +294,17 @@ export function RecordStep({ sitting, step, answer, onAnswer, pegs }: StepProps)
         {step.of === 'meter-sweep' && sitting.card.source.kind !== 'upload' && (
           <MeterAlong sitting={sitting} onFigures={put} />
         )}
-        <RecordRows kind={kind} rows={shown} onRows={put} pegS={pegs[0]} />
         <Muted>
-          {kept.length} of {step.least ?? 1} rows kept. A row is kept as soon as it is whole.
+          {kept.length} kept, {step.least ?? 1} wanted. A row is kept as soon as it is whole.
+          {kind.key === 'meter-sweep' && kept.length > 1 && ' The meter has a lane of its own on the strip.'}
         </Muted>
+        {shown.length > MANY_ROWS ? (
+          <Fold title={`All ${shown.length} rows`}>
+            <RecordRows kind={kind} rows={shown} onRows={put} pegS={pegs[0]} />
+          </Fold>
+        ) : (
+          <RecordRows kind={kind} rows={shown} onRows={put} pegS={pegs[0]} />
+        )}
       </Stack>
     </>
   )

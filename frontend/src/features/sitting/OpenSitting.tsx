@@ -5,16 +5,24 @@ import styled from 'styled-components'
 import { keepForOffline } from '../../offline/keep'
 import { Strip } from '../../plot/Strip'
 import type { Ghost, Pegs, StripMark } from '../../plot/types'
-import { captureQuery, factsQuery, useCircuit, usePegValues, useTrace } from '../../shared/facts'
+import {
+  captureQuery,
+  factsQuery,
+  useCircuit,
+  usePegValues,
+  useTrace,
+  type Circuit,
+} from '../../shared/facts'
 import { keepSamples } from '../../shared/pegValues'
 import { stepTitle } from '../../shared/steps'
+import { useMeterBeside } from '../../shared/meter'
 import { actionMarks, ofSitting } from '../../shared/records'
 import { RecordsPanel } from '../../shared/RecordsPanel'
 import { Button } from '../../ui/Button'
 import { Note } from '../../ui/layout'
 import { clockText } from '../../ui/time'
 import { HandInDialog } from './HandInDialog'
-import { sittingQuery, type Sitting, type Step, type StepAnswer } from './queries'
+import { sittingQuery, type Sitting, type Step } from './queries'
 import { StepPanel } from './StepPanel'
 import { TimeLeft } from './TimeLeft'
 import { LiveScope } from './trainer/LiveScope'
@@ -35,7 +43,7 @@ export function OpenSitting({ sitting }: { sitting: Sitting }) {
   )
   const [pegs, setPegs] = useState<Pegs>([null, null])
   const [handing, setHanding] = useState(false)
-  const trace = useTrace(sitting.capture_id, sitting.card.circuit)
+  const recorded = useTrace(sitting.capture_id, sitting.card.circuit)
   const values = usePegValues(sitting.capture_id, pegs)
   const client = useQueryClient()
   const take = useMutation({
@@ -58,16 +66,23 @@ export function OpenSitting({ sitting }: { sitting: Sitting }) {
     // Should it not come, the pegs are read as long as there is a network.
     if (held && capture) keepSamples(capture).catch(() => undefined)
   }, [held, capture])
-  const other = useBeside(sitting, steps[at], answers)
+  const [laid, setLaid] = useState<Record<string, number>>({})
+  const other = useBeside(sitting, circuit, steps[at], laid[steps[at]?.id ?? ''] ?? 0)
   const place = ofSitting(sitting.id)
   const { data: records = [] } = useQuery(place.query)
+  const trace = useMeterBeside(recorded, answers, records)
   const step = steps[at]
   // What was frozen stays in sight until its trace has come.
   const onItsWay = run.frame !== null && (take.isPending || (sitting.capture_id !== null && trace === null))
   const live = step?.kind === 'capture' && (run.watching || onItsWay) && run.state ? run.state : null
   const title = (s: Step) => stepTitle(s, circuit)
-  const caution = circuit.cautions.find((c) => sitting.card.cautions.includes(c.key))?.text ?? ''
-  const [, warning = caution, more = ''] = /^(.*?\.)(?: (.*))?$/s.exec(caution) ?? []
+  const first = circuit.cautions.find((c) => sitting.card.cautions.includes(c.key))?.text ?? ''
+  const [, warning = first, more = ''] = /^(.*?\.)(?: (.*))?$/s.exec(first) ?? []
+  const caution = (
+    <Caution>
+      <b>{warning}</b> {more} Follow the maker and your workshop’s rules.
+    </Caution>
+  )
   const evidence = answers['call']?.evidence ?? []
   const marks = evidence.map((e, k): StripMark => ({
     id: `evidence-${k}`,
@@ -129,9 +144,6 @@ export function OpenSitting({ sitting }: { sitting: Sitting }) {
               </button>
             </li>
           </ol>
-          <Caution>
-            <b>{warning}</b> {more} Follow the maker and your workshop’s rules.
-          </Caution>
         </nav>
         {live ? (
           <LiveScope circuit={circuit} run={run} settings={live.settings} />
@@ -178,6 +190,7 @@ export function OpenSitting({ sitting }: { sitting: Sitting }) {
               <RecordsPanel place={place} pegS={pegs[0]} />
             </Suspense>
           ))}
+        {!step && caution}
         {step && (
           <StepPanel
             key={step.id}
@@ -188,6 +201,8 @@ export function OpenSitting({ sitting }: { sitting: Sitting }) {
             onAnswer={(answer) => change(step.id ?? '', answer)}
             pegs={pegs}
             values={values}
+            caution={caution}
+            onLay={(shiftS) => setLaid({ ...laid, [step.id ?? '']: shiftS })}
             busy={take.isPending}
             problem={take.error?.message ?? null}
             run={run}
@@ -209,20 +224,16 @@ export function OpenSitting({ sitting }: { sitting: Sitting }) {
   )
 }
 
-/** The capture that a comparing step holds the learner's beside, moved so that both were read at one place. */
-function useBeside(
-  sitting: Sitting,
-  step: Step | undefined,
-  answers: Record<string, StepAnswer>,
-): Ghost | null {
+/** The lane that a comparing step holds the learner's beside, moved as they have laid it. */
+function useBeside(sitting: Sitting, circuit: Circuit, step: Step | undefined, shiftS: number): Ghost | null {
   const shown = sitting.beside.find((b) => b.step === step?.id)
   const trace = useTrace(shown?.capture_id ?? null, sitting.card.circuit)
   if (!trace || !step) return null
-  const read = answers[`reading-${step.reading}${step.cylinder ? `@${step.cylinder}` : ''}`]?.pegs?.[0]
-  const there = step.other?.from
+  const lane = circuit.readings.find((r) => r.id === step.reading)?.lane
   return {
     ...trace,
-    shiftS: read === undefined || there === undefined ? 0 : read - there,
+    record: { ...trace.record, lanes: trace.record.lanes.filter((l) => l.lane === lane) },
+    shiftS,
     label: step.against === 'before' ? 'before the repair' : 'the reference',
   }
 }
@@ -321,6 +332,8 @@ const Desk = styled.main`
     overflow: auto;
     padding: 3px;
     ol {
+      /* What is only for screen readers scrolls with its step, instead of widening the page. */
+      position: relative;
       list-style: none;
       padding: 0;
     }
@@ -354,7 +367,7 @@ const Desk = styled.main`
   }
   footer {
     padding: 10px;
-    max-height: 46vh;
+    max-height: calc(100vh - 342px);
     overflow: auto;
     flex: none;
   }
@@ -371,9 +384,6 @@ const Desk = styled.main`
     nav li button {
       min-height: 44px;
       white-space: nowrap;
-    }
-    nav p {
-      margin-top: 4px;
     }
     > div {
       grid-template-columns: 1fr;
@@ -395,10 +405,9 @@ const HandButton = styled(Button)`
 `
 
 const Caution = styled.p`
-  margin-top: 10px;
-  padding: 8px 10px;
-  font-size: 13px;
-  line-height: 1.35;
+  padding: 4px 10px;
+  font-size: 12.5px;
+  line-height: 1.3;
   border: 1px solid ${(p) => p.theme.colour.warnEdge};
   border-radius: 4px;
   background: ${(p) => p.theme.colour.warn};

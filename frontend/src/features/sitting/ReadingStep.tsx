@@ -36,7 +36,8 @@ export function ReadingStep({ circuit, step, answer, onAnswer, pegs, values }: S
       <p>
         <Muted>
           {spec.title}: {spec.definition}. Taken with {spec.taken}.
-          {spec.how !== 'number' && ' A number counts whole with its pegs where it was read.'}
+          {spec.how !== 'number' &&
+            ' A number counts whole with its pegs where it was read: tap the trace to set a peg, arrow keys move it.'}
         </Muted>
       </p>
       <Row>

@@ -32,12 +32,15 @@ export interface StepProps {
   onAnswer: (answer: StepAnswer) => void
   pegs: Pegs
   values: PegValues | null
+  /** Move what a comparing step shows beneath the trace. */
+  onLay: (shiftS: number) => void
 }
 
 interface Props extends StepProps {
   busy: boolean
   /** What went wrong when a capture was last taken. */
   problem: string | null
+  caution: ReactNode
   run: Run
   onWork: (work: Promise<Sitting>) => void
   onBack: (() => void) | null
@@ -54,17 +57,15 @@ export function StepPanel(props: Props) {
         {step.locked ? <Note>This step opens once an earlier one is answered.</Note> : <Body {...props} />}
         {!step.locked && step.has_hint && <Hint {...props} />}
         {problem && <Problem key={problem} text={problem} />}
-        <Row style={{ justifyContent: 'space-between' }}>
+        <Foot>
           <Button $touch isDisabled={!onBack} onPress={() => onBack?.()}>
             Back
           </Button>
-          {(step.kind === 'reading' || step.kind === 'name') && (
-            <Muted>Tap the trace to set a peg; arrow keys move it sample by sample.</Muted>
-          )}
+          {props.caution}
           <Button $touch $main onPress={onNext ?? onHandIn}>
             {onNext ? 'Next step' : 'Hand in'}
           </Button>
-        </Row>
+        </Foot>
       </Stack>
     </Panel>
   )
@@ -210,6 +211,31 @@ function Cautions({ sitting, circuit, answer, onAnswer, step }: StepProps) {
     </>
   )
 }
+
+/** Stays in sight however long the step above it is: the way on, and the caution whole. */
+const Foot = styled.div`
+  position: sticky;
+  bottom: -10px;
+  z-index: 1;
+  display: grid;
+  grid-template-columns: auto minmax(0, 1fr) auto;
+  align-items: center;
+  gap: 12px;
+  margin-bottom: -4px;
+  padding: 6px 0;
+  background: ${(p) => p.theme.colour.sheet};
+  @media (max-width: 700px) {
+    position: static;
+    grid-template-columns: 1fr auto;
+    > p {
+      grid-column: 1 / -1;
+      grid-row: 1;
+    }
+    > button:first-child {
+      justify-self: start;
+    }
+  }
+`
 
 const List = styled.div`
   display: grid;

@@ -57,12 +57,14 @@ export function SetManoeuvre({ circuit, busy, again, onRecord }: Props) {
   return (
     <>
       <ScopeKnobs circuit={circuit} knobs={knobs} turn={turn}>
-        <Choice
-          label="What is done"
-          value={manoeuvre}
-          onChange={setManoeuvre}
-          options={manoeuvres.map((m) => ({ key: m.key, text: m.title }))}
-        />
+        <Wide>
+          <Choice
+            label="What is done"
+            value={manoeuvre}
+            onChange={setManoeuvre}
+            options={manoeuvres.map((m) => ({ key: m.key, text: m.title }))}
+          />
+        </Wide>
         {sweeps && (
           <Choice
             label="Sweep, each way"
@@ -110,10 +112,15 @@ export function SetManoeuvre({ circuit, busy, again, onRecord }: Props) {
   )
 }
 
-/** In sight however many settings stand above it. */
+const Wide = styled.div`
+  grid-column: span 2;
+`
+
+/** In sight however many settings stand above it, over the way on. */
 export const Always = styled(Row)`
   position: sticky;
-  bottom: 0;
+  bottom: 46px;
+  z-index: 1;
   padding: 6px 0;
   background: ${(p) => p.theme.colour.sheet};
 `
