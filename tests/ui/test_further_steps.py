@@ -127,6 +127,9 @@ class EveryKindOfStep(ScreenTest):
         add("Name the parts")
         teacher.press("opening")
         add("Work out: current from a clamp")
+        add("Compare: open level, beside before the repair")
+        teacher.choose("The capture before the repair", "Sound, version 1")
+        teacher.page.get_by_label("Alike within, %").fill("4")
         # A step is moved and edited where it stands, its prompt whole, beside the trace once the draft is kept.
         teacher.page.get_by_role("button", name=re.compile("^Move Work out.* up$")).click()
         teacher.page.get_by_label("Prompt of Work out").fill("What current is that?")
@@ -142,7 +145,9 @@ class EveryKindOfStep(ScreenTest):
         self.assertEqual(steps["connect"]["asks"], ["ground"])
         self.assertEqual(set(steps["work_out"]["figures"]), {"volts", "mv_per_a"})
         kinds = [s["kind"] for s in self.caller("teacher").get(f"/api/cards/{card_id}").json["document"]["steps"]]
-        self.assertEqual(kinds[-2:], ["work_out", "name"])
+        self.assertEqual(kinds[-3:], ["work_out", "name", "compare"])
+        self.assertEqual((steps["compare"]["against"], steps["compare"]["within_pct"]), ("before", 4))
+        self.assertAlmostEqual(steps["compare"]["other"]["value"], 4.2, places=2)
         self.assertEqual(steps["work_out"]["prompt"], "What current is that?")
         teacher.page.get_by_role("navigation", name="The card").get_by_role("button", name="Read: closed level").click()
         expect(teacher.page.get_by_text("You read 0.7", exact=False)).to_be_visible()

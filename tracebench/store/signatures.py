@@ -9,21 +9,65 @@ from tracebench.store.pool import Connection, Row
 
 
 class Audit(Protocol):
-    def add(self, conn: Connection, *, at: object, person_id: object, who: object, action: object, about: object, about_id: object, title: object, changes: object, why: object) -> int:
+    def add(
+        self,
+        conn: Connection,
+        *,
+        at: object,
+        person_id: object,
+        who: object,
+        action: object,
+        about: object,
+        about_id: object,
+        title: object,
+        changes: object,
+        why: object,
+    ) -> int:
         """One more line of the trail; nothing ever changes or takes one away."""
         ...
 
-    def page(self, conn: Connection, *, before_id: object, about: object, about_id: object, person_id: object, most: object) -> Iterator[Row]:
+    def page(
+        self, conn: Connection, *, before_id: object, about: object, about_id: object, person_id: object, most: object
+    ) -> Iterator[Row]:
         """The newest lines before one, of one kind of thing, thing or person where those are given."""
         ...
 
 
 class Captures(Protocol):
-    def add(self, conn: Connection, *, owner_id: object, circuit: object, title: object, origin: object, samples: object, source_samples: object, interval_s: object, start_s: object, detail: object, picture: object, at: object) -> Any:
+    def add(
+        self,
+        conn: Connection,
+        *,
+        owner_id: object,
+        circuit: object,
+        title: object,
+        origin: object,
+        samples: object,
+        source_samples: object,
+        interval_s: object,
+        start_s: object,
+        detail: object,
+        picture: object,
+        at: object,
+    ) -> Any:
         """A capture's head; its lanes follow in the same transaction."""
         ...
 
-    def add_lane(self, conn: Connection, *, capture_id: object, lane: object, place: object, unit: object, column_name: object, factor: object, lowest: object, highest: object, dtype: object, code_values: object) -> int:
+    def add_lane(
+        self,
+        conn: Connection,
+        *,
+        capture_id: object,
+        lane: object,
+        place: object,
+        unit: object,
+        column_name: object,
+        factor: object,
+        lowest: object,
+        highest: object,
+        dtype: object,
+        code_values: object,
+    ) -> int:
         """One lane of a capture."""
         ...
 
@@ -31,7 +75,9 @@ class Captures(Protocol):
         """65,536 samples of a lane, compressed."""
         ...
 
-    def add_envelope(self, conn: Connection, *, capture_id: object, lane: object, factor: object, packed: object) -> int:
+    def add_envelope(
+        self, conn: Connection, *, capture_id: object, lane: object, factor: object, packed: object
+    ) -> int:
         """One level of a lane's min/max pyramid, compressed."""
         ...
 
@@ -55,7 +101,9 @@ class Captures(Protocol):
         """How a lane's codes turn into values."""
         ...
 
-    def chunks(self, conn: Connection, *, capture_id: object, lane: object, first_no: object, last_no: object) -> Iterator[Row]:
+    def chunks(
+        self, conn: Connection, *, capture_id: object, lane: object, first_no: object, last_no: object
+    ) -> Iterator[Row]:
         """Chunks of a lane in order, both ends included."""
         ...
 
@@ -143,7 +191,17 @@ class Captures(Protocol):
         """Waiting files nobody came back to."""
         ...
 
-    def add_record(self, conn: Connection, *, capture_id: object, sitting_id: object, kind: object, document: object, author_id: object, at: object) -> Any:
+    def add_record(
+        self,
+        conn: Connection,
+        *,
+        capture_id: object,
+        sitting_id: object,
+        kind: object,
+        document: object,
+        author_id: object,
+        at: object,
+    ) -> Any:
         """A record typed beside a capture: resistances, voltages, a log. It may be a part of a learner's sitting."""
         ...
 
@@ -165,7 +223,9 @@ class Captures(Protocol):
 
 
 class Cards(Protocol):
-    def add(self, conn: Connection, *, course_id: object, author_id: object, title: object, document: object, at: object) -> Any:
+    def add(
+        self, conn: Connection, *, course_id: object, author_id: object, title: object, document: object, at: object
+    ) -> Any:
         """A draft card."""
         ...
 
@@ -197,7 +257,9 @@ class Cards(Protocol):
         """The newest version of each card that a learner may begin."""
         ...
 
-    def save_draft(self, conn: Connection, *, card_id: object, revision: object, title: object, document: object, at: object) -> int:
+    def save_draft(
+        self, conn: Connection, *, card_id: object, revision: object, title: object, document: object, at: object
+    ) -> int:
         """Save work on a card; nothing happens if someone else saved since `revision`."""
         ...
 
@@ -209,11 +271,23 @@ class Cards(Protocol):
         """The newest published version."""
         ...
 
-    def publish(self, conn: Connection, *, card_id: object, version: object, document: object, given_capture_id: object, given_version_id: object, at: object) -> Any:
+    def publish(
+        self,
+        conn: Connection,
+        *,
+        card_id: object,
+        version: object,
+        document: object,
+        given_capture_id: object,
+        given_version_id: object,
+        at: object,
+    ) -> Any:
         """An immutable version, with the capture that it gives and the version of a reference that this is a copy of."""
         ...
 
-    def show_beside(self, conn: Connection, *, card_version_id: object, step_id: object, version_id: object, capture_id: object) -> int:
+    def show_beside(
+        self, conn: Connection, *, card_version_id: object, step_id: object, version_id: object, capture_id: object
+    ) -> int:
         """What a comparing step of a version shows: a copy of the capture of a reference's version."""
         ...
 
@@ -287,7 +361,17 @@ class Health(Protocol):
 
 
 class Inbox(Protocol):
-    def add(self, conn: Connection, *, owner_id: object, upload_id: object, filename: object, bytes: object, problem: object, at: object) -> Any:
+    def add(
+        self,
+        conn: Connection,
+        *,
+        owner_id: object,
+        upload_id: object,
+        filename: object,
+        bytes: object,
+        problem: object,
+        at: object,
+    ) -> Any:
         """A file of many that were brought in together; one that is none has a problem from the beginning."""
         ...
 
@@ -319,13 +403,33 @@ class Inbox(Protocol):
         """How a person mapped a file of this layout to a circuit the last time."""
         ...
 
-    def keep_profile(self, conn: Connection, *, owner_id: object, layout: object, circuit: object, mapping: object, interval_s: object, at: object) -> int:
+    def keep_profile(
+        self,
+        conn: Connection,
+        *,
+        owner_id: object,
+        layout: object,
+        circuit: object,
+        mapping: object,
+        interval_s: object,
+        at: object,
+    ) -> int:
         """Remember it for the next one."""
         ...
 
 
 class Jobs(Protocol):
-    def add(self, conn: Connection, *, kind: object, about: object, owner_id: object, payload: object, not_before: object, at: object) -> int:
+    def add(
+        self,
+        conn: Connection,
+        *,
+        kind: object,
+        about: object,
+        owner_id: object,
+        payload: object,
+        not_before: object,
+        at: object,
+    ) -> int:
         """Something to do, once for what it is about: what is there already stays as it is."""
         ...
 
@@ -419,7 +523,9 @@ class People(Protocol):
         """One person."""
         ...
 
-    def add(self, conn: Connection, *, sign_in: object, name: object, role: object, password_hash: object, at: object) -> Any:
+    def add(
+        self, conn: Connection, *, sign_in: object, name: object, role: object, password_hash: object, at: object
+    ) -> Any:
         """A new person."""
         ...
 
@@ -439,7 +545,9 @@ class People(Protocol):
         """A sign-in is tried: counted as failed before it is looked at, so that many at once cannot pass together."""
         ...
 
-    def failures_before(self, conn: Connection, *, try_id: object, sign_in: object, address: object, since: object) -> Row | None:
+    def failures_before(
+        self, conn: Connection, *, try_id: object, sign_in: object, address: object, since: object
+    ) -> Row | None:
         """Failed tries before this one: by name and address together, by name, by address, and when the last of each was."""
         ...
 
@@ -459,7 +567,17 @@ class People(Protocol):
         """What the school is called."""
         ...
 
-    def begin_session(self, conn: Connection, *, token_hash: object, person_id: object, epoch: object, address: object, device: object, at: object) -> int:
+    def begin_session(
+        self,
+        conn: Connection,
+        *,
+        token_hash: object,
+        person_id: object,
+        epoch: object,
+        address: object,
+        device: object,
+        at: object,
+    ) -> int:
         """Somebody signed in."""
         ...
 
@@ -485,7 +603,9 @@ class Regrading(Protocol):
         """Sittings of a course whose marks were worked out, those of one capture beside each other."""
         ...
 
-    def add_run(self, conn: Connection, *, course_id: object, author_id: object, newest: object, total: object, at: object) -> Any:
+    def add_run(
+        self, conn: Connection, *, course_id: object, author_id: object, newest: object, total: object, at: object
+    ) -> Any:
         """A comparison of all marks of a course with what would be given now."""
         ...
 
@@ -493,7 +613,19 @@ class Regrading(Protocol):
         """The newest comparison of a course."""
         ...
 
-    def add_row(self, conn: Connection, *, run_id: object, sitting_id: object, grade_run_id: object, card_version_id: object, grade: object, measured: object, changes: object, problem: object) -> int:
+    def add_row(
+        self,
+        conn: Connection,
+        *,
+        run_id: object,
+        sitting_id: object,
+        grade_run_id: object,
+        card_version_id: object,
+        grade: object,
+        measured: object,
+        changes: object,
+        problem: object,
+    ) -> int:
         """What one sitting would be given now; again does nothing."""
         ...
 
@@ -527,7 +659,18 @@ class Shapes(Protocol):
         """A version's outlines are made; again does nothing."""
         ...
 
-    def add(self, conn: Connection, *, version_id: object, lane: object, name: object, sweep: object, from_s: object, to_s: object, packed: object) -> int:
+    def add(
+        self,
+        conn: Connection,
+        *,
+        version_id: object,
+        lane: object,
+        name: object,
+        sweep: object,
+        from_s: object,
+        to_s: object,
+        packed: object,
+    ) -> int:
         """An outline of a version; again does nothing."""
         ...
 
@@ -539,7 +682,9 @@ class Shapes(Protocol):
         """Outlines of every sound published reference in reach of one design, with what tells captures apart."""
         ...
 
-    def alike(self, conn: Connection, *, person_id: object, circuit: object, lane: object, name: object) -> Iterator[Row]:
+    def alike(
+        self, conn: Connection, *, person_id: object, circuit: object, lane: object, name: object
+    ) -> Iterator[Row]:
         """One stretch of every published reference of a circuit in reach: all its sweeps in one row, which costs half the time."""
         ...
 
@@ -549,7 +694,17 @@ class Shapes(Protocol):
 
 
 class Shelf(Protocol):
-    def add(self, conn: Connection, *, author_id: object, capture_id: object, circuit: object, title: object, document: object, at: object) -> Any:
+    def add(
+        self,
+        conn: Connection,
+        *,
+        author_id: object,
+        capture_id: object,
+        circuit: object,
+        title: object,
+        document: object,
+        at: object,
+    ) -> Any:
         """A draft reference."""
         ...
 
@@ -557,7 +712,20 @@ class Shelf(Protocol):
         """One reference as it is being worked on; whether it was ever published, and whether a person is of its course."""
         ...
 
-    def add_with_uid(self, conn: Connection, *, author_id: object, capture_id: object, circuit: object, title: object, document: object, uid: object, state: object, created_at: object, at: object) -> Any:
+    def add_with_uid(
+        self,
+        conn: Connection,
+        *,
+        author_id: object,
+        capture_id: object,
+        circuit: object,
+        title: object,
+        document: object,
+        uid: object,
+        state: object,
+        created_at: object,
+        at: object,
+    ) -> Any:
         """A reference as it came in a bundle."""
         ...
 
@@ -573,7 +741,9 @@ class Shelf(Protocol):
         """Published versions with all that is in them, oldest first."""
         ...
 
-    def take_over(self, conn: Connection, *, reference_id: object, title: object, document: object, state: object, at: object) -> int:
+    def take_over(
+        self, conn: Connection, *, reference_id: object, title: object, document: object, state: object, at: object
+    ) -> int:
         """Work that came in a bundle, in place of work that was in it already."""
         ...
 
@@ -589,7 +759,9 @@ class Shelf(Protocol):
         """What the core says of a reference as it stands now, if this engine has said it."""
         ...
 
-    def keep_answer(self, conn: Connection, *, reference_id: object, revision: object, engine: object, answer: object) -> int:
+    def keep_answer(
+        self, conn: Connection, *, reference_id: object, revision: object, engine: object, answer: object
+    ) -> int:
         """Keep what the core says of a reference, if it still stands as it was measured."""
         ...
 
@@ -613,7 +785,21 @@ class Shelf(Protocol):
         """What lists tell of a reference and the words it is found by, after any change of it or of its newest version."""
         ...
 
-    def on_shelf(self, conn: Connection, *, person_id: object, circuit: object, state: object, call_said: object, collection: object, search: object, beginnings: object, like_words: object, size: object, after_rows: object) -> Iterator[Row]:
+    def on_shelf(
+        self,
+        conn: Connection,
+        *,
+        person_id: object,
+        circuit: object,
+        state: object,
+        call_said: object,
+        collection: object,
+        search: object,
+        beginnings: object,
+        like_words: object,
+        size: object,
+        after_rows: object,
+    ) -> Iterator[Row]:
         """A page of the references in a person's reach, newest change first. An empty filter lets all pass; no state given"""
         ...
 
@@ -621,7 +807,19 @@ class Shelf(Protocol):
         """How many of the newest references have words that begin so."""
         ...
 
-    def count_on_shelf(self, conn: Connection, *, person_id: object, circuit: object, state: object, call_said: object, collection: object, search: object, beginnings: object, like_words: object) -> Any:
+    def count_on_shelf(
+        self,
+        conn: Connection,
+        *,
+        person_id: object,
+        circuit: object,
+        state: object,
+        call_said: object,
+        collection: object,
+        search: object,
+        beginnings: object,
+        like_words: object,
+    ) -> Any:
         """How many references there are of which that is a page."""
         ...
 
@@ -629,15 +827,28 @@ class Shelf(Protocol):
         """What was measured of every sound reference in reach of one design, a capture counted once."""
         ...
 
-    def offered(self, conn: Connection, *, person_id: object, circuit: object, version_id: object, size: object) -> Iterator[Row]:
+    def offered(
+        self, conn: Connection, *, person_id: object, circuit: object, version_id: object, size: object
+    ) -> Iterator[Row]:
         """Newest published versions that a card of a circuit may take, and the one it has."""
         ...
 
-    def save_draft(self, conn: Connection, *, reference_id: object, revision: object, title: object, document: object, at: object) -> int:
+    def save_draft(
+        self, conn: Connection, *, reference_id: object, revision: object, title: object, document: object, at: object
+    ) -> int:
         """Save work on a reference; nothing happens if someone else saved since `revision`."""
         ...
 
-    def set_capture(self, conn: Connection, *, reference_id: object, revision: object, capture_id: object, document: object, at: object) -> int:
+    def set_capture(
+        self,
+        conn: Connection,
+        *,
+        reference_id: object,
+        revision: object,
+        capture_id: object,
+        document: object,
+        at: object,
+    ) -> int:
         """The reference shows another capture of the same samples; nothing happens if someone else saved since `revision`."""
         ...
 
@@ -649,7 +860,19 @@ class Shelf(Protocol):
         """Number of the newest version, 0 if none."""
         ...
 
-    def publish(self, conn: Connection, *, reference_id: object, version: object, capture_id: object, title: object, document: object, answer: object, author_id: object, at: object) -> Any:
+    def publish(
+        self,
+        conn: Connection,
+        *,
+        reference_id: object,
+        version: object,
+        capture_id: object,
+        title: object,
+        document: object,
+        answer: object,
+        author_id: object,
+        at: object,
+    ) -> Any:
         """An immutable version."""
         ...
 
@@ -677,7 +900,17 @@ class Shelf(Protocol):
         """The newest review of a revision, and who said it."""
         ...
 
-    def review(self, conn: Connection, *, reference_id: object, revision: object, reviewer_id: object, fine: object, note: object, at: object) -> int:
+    def review(
+        self,
+        conn: Connection,
+        *,
+        reference_id: object,
+        revision: object,
+        reviewer_id: object,
+        fine: object,
+        note: object,
+        at: object,
+    ) -> int:
         """A second instructor's word on a revision."""
         ...
 
@@ -687,7 +920,17 @@ class Shelf(Protocol):
 
 
 class Sittings(Protocol):
-    def add_comment(self, conn: Connection, *, sitting_id: object, author_id: object, from_s: object, to_s: object, words: object, at: object) -> Any:
+    def add_comment(
+        self,
+        conn: Connection,
+        *,
+        sitting_id: object,
+        author_id: object,
+        from_s: object,
+        to_s: object,
+        words: object,
+        at: object,
+    ) -> Any:
         """A comment pinned to a sitting's trace."""
         ...
 
@@ -699,7 +942,9 @@ class Sittings(Protocol):
         """A comment that is not meant after all."""
         ...
 
-    def ask_second_mark(self, conn: Connection, *, sitting_id: object, marker_id: object, asked_by: object, at: object) -> int:
+    def ask_second_mark(
+        self, conn: Connection, *, sitting_id: object, marker_id: object, asked_by: object, at: object
+    ) -> int:
         """A second marker for a sitting, once."""
         ...
 
@@ -711,7 +956,9 @@ class Sittings(Protocol):
         """What somebody is asked to mark a second time, without whose it is."""
         ...
 
-    def keep_second_mark(self, conn: Connection, *, sitting_id: object, marks: object, words: object, at: object) -> int:
+    def keep_second_mark(
+        self, conn: Connection, *, sitting_id: object, marks: object, words: object, at: object
+    ) -> int:
         """The marks of a second marker, given once."""
         ...
 
@@ -723,7 +970,19 @@ class Sittings(Protocol):
         """The second marks that are done in a course."""
         ...
 
-    def add(self, conn: Connection, *, card_version_id: object, learner_id: object, trial: object, practice: object, attempt: object, title: object, at: object, ends_at: object) -> Any:
+    def add(
+        self,
+        conn: Connection,
+        *,
+        card_version_id: object,
+        learner_id: object,
+        trial: object,
+        practice: object,
+        attempt: object,
+        title: object,
+        at: object,
+        ends_at: object,
+    ) -> Any:
         """A new sitting."""
         ...
 
@@ -767,7 +1026,17 @@ class Sittings(Protocol):
         """From handed in to released."""
         ...
 
-    def add_grade_run(self, conn: Connection, *, sitting_id: object, engine: object, inputs: object, measured: object, grade: object, at: object) -> Any:
+    def add_grade_run(
+        self,
+        conn: Connection,
+        *,
+        sitting_id: object,
+        engine: object,
+        inputs: object,
+        measured: object,
+        grade: object,
+        at: object,
+    ) -> Any:
         """What was graded, with what, and how."""
         ...
 
@@ -779,7 +1048,17 @@ class Sittings(Protocol):
         """The newest grade run of a sitting."""
         ...
 
-    def add_change(self, conn: Connection, *, sitting_id: object, criterion: object, earned: object, reason: object, author_id: object, at: object) -> Any:
+    def add_change(
+        self,
+        conn: Connection,
+        *,
+        sitting_id: object,
+        criterion: object,
+        earned: object,
+        reason: object,
+        author_id: object,
+        at: object,
+    ) -> Any:
         """An instructor's change of one criterion's points."""
         ...
 
@@ -791,7 +1070,9 @@ class Sittings(Protocol):
         """Sittings of a course (no trials) that wait to be settled, with what stands of their marks: the least certain first, those"""
         ...
 
-    def first_to_settle(self, conn: Connection, *, course_ids: object, person_id: object, most: object) -> Iterator[Row]:
+    def first_to_settle(
+        self, conn: Connection, *, course_ids: object, person_id: object, most: object
+    ) -> Iterator[Row]:
         """The first of the same in several courses, with the little that a list of them tells, and how many there are in all."""
         ...
 
@@ -819,11 +1100,15 @@ class Sittings(Protocol):
         """Sittings marked before what stands was kept beside them."""
         ...
 
-    def others_of_card(self, conn: Connection, *, card_id: object, sitting_id: object, learner_id: object, limit_rows: object) -> Iterator[Row]:
+    def others_of_card(
+        self, conn: Connection, *, card_id: object, sitting_id: object, learner_id: object, limit_rows: object
+    ) -> Iterator[Row]:
         """Other learners' handed-in sittings of a card, the latest first."""
         ...
 
-    def add_likeness(self, conn: Connection, *, sitting_id: object, other_id: object, kind: object, about: object) -> int:
+    def add_likeness(
+        self, conn: Connection, *, sitting_id: object, other_id: object, kind: object, about: object
+    ) -> int:
         """What a sitting has in common with an earlier one."""
         ...
 
@@ -871,7 +1156,9 @@ class Sittings(Protocol):
         """A run begins with the key off."""
         ...
 
-    def set_run(self, conn: Connection, *, sitting_id: object, settings: object, base_s: object, waited_s: object) -> int:
+    def set_run(
+        self, conn: Connection, *, sitting_id: object, settings: object, base_s: object, waited_s: object
+    ) -> int:
         """Other settings of the scope, or time that was let go by; records begin anew from there."""
         ...
 

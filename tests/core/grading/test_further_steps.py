@@ -87,6 +87,7 @@ class WorkingOut(unittest.TestCase):
             with self.subTest(value=value):
                 self.assertEqual((said["score"], said["slip"]), (score, slip), said["reason"])
                 self.assertIn("The capture gives 84", said["reason"])
+                self.assertEqual(said["stretches"], [{"from": 3.0, "to": 3.084, "lane": "signal"}])
         self.assertEqual(marks(one, {}, measured(readings=(), limits=(), code="manifold-pressure"))["score"], 1)
         self.assertEqual(card_from_json(card_as_json(one)), one)
 

@@ -13,7 +13,7 @@ from tracebench.core.cards.step import PROMPT_LENGTH, Given, Step, step_id
 from tracebench.core.circuits.circuit import Circuit, ReadingSpec
 from tracebench.core.errors import BadAnswer, BadOption
 from tracebench.core.grading.attempt import Attempt
-from tracebench.core.grading.result import Criterion, Result
+from tracebench.core.grading.result import Criterion, Result, Stretch
 from tracebench.core.steps.reading.tolerance import tolerance, within
 
 ROUNDING = 0.01
@@ -116,8 +116,11 @@ def _judge(attempt: Attempt, points: float) -> list[Result]:
 
 def _one(attempt: Attempt, step: WorkOutStep, points: float) -> Result:
     score, certainty, reason, slip = _marked(attempt, step, attempt.given(step))
-    title = step.calculation.title
-    return Result.of(WORKING, step, score, points, certainty, reason, (), slip, key=step.calculation.key, title=title)
+    measured = attempt.measured_for(step) if step.comes_to is not None else None
+    reading = measured.reading(step.comes_to.id) if measured is not None and step.comes_to is not None else None
+    where = [Stretch(reading.from_s, reading.to_s, reading.lane)] if reading is not None else []
+    key, title = step.calculation.key, step.calculation.title
+    return Result.of(WORKING, step, score, points, certainty, reason, where, slip, key=key, title=title)
 
 
 Marked = tuple[float, float, str, str | None]

@@ -191,10 +191,11 @@ function Seen({ step, circuit, onChange }: Props) {
 }
 
 /** Which capture a reading is held beside, and how far apart the two are alike. */
-function Beside({ step, document, onChange }: Props) {
+function Beside({ step, document, circuit, onChange }: Props) {
   const { data: references = [] } = useQuery(
     offeredQuery(document.circuit, step.version_id ?? document.reference_version_id ?? 0),
   )
+  const spec = circuit.readings.find((r) => r.id === step.reading)
   const usual = step.against === 'reference' ? document.reference_version_id : null
   const chosen = step.version_id ?? usual
   return (
@@ -224,7 +225,7 @@ function Beside({ step, document, onChange }: Props) {
       {step.against !== 'siblings' && (
         <Muted>
           Learners see its value and its trace, not its name.
-          {step.other && ` It gives ${step.other.value}.`}
+          {step.other && ` It gives ${step.other.value.toFixed(spec?.decimals ?? 2)} ${spec?.unit ?? ''}.`}
         </Muted>
       )}
     </Stack>
@@ -263,38 +264,42 @@ function Figures({ step, circuit, onChange }: Props) {
           ...fitting.map((r) => ({ key: r.id, text: `the capture’s own ${r.title.toLowerCase()}` })),
         ]}
       />
-      {sum?.inputs.map((i) => (
-        <Fields key={i.key} $least={140}>
-          <Choice
-            label={`${i.title}${i.unit ? `, ${i.unit}` : ''}`}
-            value={readings[i.key] ?? (figures[i.key] === undefined ? FOUND : GIVEN)}
-            onChange={(from) =>
-              onChange({
-                figures: { ...without(figures, i.key), ...(from === GIVEN ? { [i.key]: 1 } : {}) },
-                readings: {
-                  ...without(readings, i.key),
-                  ...(from === GIVEN || from === FOUND ? {} : { [i.key]: from }),
-                },
-              })
-            }
-            options={[
-              { key: GIVEN, text: 'given on the card' },
-              ...(step.comes_to ? [{ key: FOUND, text: 'found on the trace by the learner' }] : []),
-              ...circuit.readings.map((r) => ({ key: r.id, text: `read: ${r.title.toLowerCase()}` })),
-            ]}
-          />
-          {figures[i.key] !== undefined && (
-            <Text
-              label="Figure"
-              value={String(figures[i.key] ?? '')}
-              onChange={(text) => {
-                const value = numberOf(text)
-                if (value !== null) onChange({ figures: { ...figures, [i.key]: value } })
-              }}
-            />
-          )}
-        </Fields>
-      ))}
+      <Fields $least={230}>
+        {sum?.inputs.map((i) => (
+          <Pair key={i.key}>
+            <div>
+              <Choice
+                label={`${i.title}${i.unit ? `, ${i.unit}` : ''}`}
+                value={readings[i.key] ?? (figures[i.key] === undefined ? FOUND : GIVEN)}
+                onChange={(from) =>
+                  onChange({
+                    figures: { ...without(figures, i.key), ...(from === GIVEN ? { [i.key]: 1 } : {}) },
+                    readings: {
+                      ...without(readings, i.key),
+                      ...(from === GIVEN || from === FOUND ? {} : { [i.key]: from }),
+                    },
+                  })
+                }
+                options={[
+                  { key: GIVEN, text: 'given on the card' },
+                  ...(step.comes_to ? [{ key: FOUND, text: 'found on the trace' }] : []),
+                  ...circuit.readings.map((r) => ({ key: r.id, text: `read: ${r.title.toLowerCase()}` })),
+                ]}
+              />
+            </div>
+            {figures[i.key] !== undefined && (
+              <Text
+                label="Figure"
+                value={String(figures[i.key] ?? '')}
+                onChange={(text) => {
+                  const value = numberOf(text)
+                  if (value !== null) onChange({ figures: { ...figures, [i.key]: value } })
+                }}
+              />
+            )}
+          </Pair>
+        ))}
+      </Fields>
     </Stack>
   )
 }
@@ -320,6 +325,20 @@ function Names({ step, circuit, onChange }: Props) {
     </Row>
   )
 }
+
+/** Where a figure comes from, and the figure where the card gives it. */
+const Pair = styled.div`
+  display: flex;
+  align-items: end;
+  gap: 6px;
+  > :first-child {
+    flex: 1;
+    min-width: 0;
+  }
+  > :not(:first-child) {
+    width: 84px;
+  }
+`
 
 const Wire = styled.div`
   display: grid;
