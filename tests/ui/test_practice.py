@@ -32,3 +32,27 @@ class Practice(ScreenTest):
         expect(tablet.page.get_by_text("20 min left")).to_be_visible()
         tablet.open(f"/sittings/{sitting_id}")
         expect(tablet.page.get_by_text("closed while another attempt", exact=False)).to_be_visible()
+
+
+class MoreTime(ScreenTest):
+    def test_an_instructor_sees_who_sits_and_the_learners_clock_follows(self):
+        card_id = self.published_card(version_id=self.published_reference()["version_id"], minutes=20)
+        teacher = self.person().sign_in("teacher")
+        teacher.open("/courses")
+        teacher.choose("Learner who gets more time", "Ben")
+        teacher.press("+25 %")
+        expect(teacher.page.get_by_role("button", name="No more extra time for Ben")).to_be_visible()
+        teacher.open("/marking/now")
+        expect(teacher.page.get_by_text("Nobody sits a card at the moment.", exact=False)).to_be_visible()
+        tablet = self.person(1024, 768, has_touch=True).sign_in("ben")
+        tablet.open(f"/begin/{card_id}")
+        expect(tablet.page.get_by_text("You have 25 minutes", exact=False)).to_be_visible()
+        tablet.press("Begin")
+        expect(tablet.page.get_by_text("25 min left")).to_be_visible()
+        teacher.page.reload()
+        teacher.press("More time for Ben")
+        teacher.page.get_by_label("Why, for the trail").fill("His scope had to be changed.")
+        teacher.press("+10 min")
+        expect(teacher.page.get_by_text("35 min")).to_be_visible()
+        # It asks by itself, and nothing is typed or pressed meanwhile.
+        expect(tablet.page.get_by_text("35 min left")).to_be_visible(timeout=20_000)

@@ -4,10 +4,11 @@ from datetime import timedelta
 
 from tests.support.client import NOW
 from tests.usecases.test_sittings import SETTINGS, UseCase
+from tracebench.core.errors import BadOption
 from tracebench.store.queries import queries
+from tracebench.usecases import cards, courses, grading, jobs, recording, sittings, skills, underway
 from tracebench.usecases import desk as desk_of
-from tracebench.usecases import grading, jobs, recording, sittings, skills
-from tracebench.usecases.errors import Conflict
+from tracebench.usecases.errors import Conflict, NotAllowed, NotFound
 from tracebench.usecases.job_kinds import works
 
 MINUTE = timedelta(minutes=1)
@@ -54,6 +55,91 @@ class Practice(UseCase):
             sitting_id, _ = self.sat("ben", card_id)
             run = self.do(grading.sheet, "teacher", sitting_id)["grade"]
             self.assertEqual(any(r["criterion"].startswith("explain") for r in run["results"]), there)
+
+
+class MoreTime(UseCase):
+    def begun(self, who="ann", **card):
+        sitting_id = self.do(sittings.start, who, self.card(**{"minutes": 20, **card}), NOW)
+        return sitting_id, self.do(sittings.one, who, sitting_id)["ends_at"]
+
+    def extra(self, percent, who="ann", by="teacher"):
+        self.do(courses.set_extra_time, by, self.course_id, self.who[who].id, percent, NOW)
+
+    def work(self, at):
+        jobs.do_all(self.pool.transaction, works(self.uploads), lambda: at)
+
+    def state(self, sitting_id):
+        return self.do(sittings.one, "ann", sitting_id)["state"]
+
+    def test_a_learner_with_extra_time_has_it_on_every_card_with_a_limit_from_then_on(self):
+        first, ends = self.begun()
+        self.extra(25)
+        self.assertEqual(ends, NOW + 20 * MINUTE)
+        self.assertEqual(self.do(sittings.one, "ann", first)["ends_at"], ends)
+        _, ends = self.begun()
+        self.assertEqual(ends, NOW + 25 * MINUTE)
+        _, others = self.begun("ben")
+        self.assertEqual(others, NOW + 20 * MINUTE)
+        _, none = self.begun(minutes=None)
+        self.assertIsNone(none)
+        # A part of a minute is given whole, and they are told what they have before they begin.
+        self.extra(3)
+        self.card(minutes=20)
+        self.assertIn(21, [c["minutes"] for c in self.do(cards.listed, "ann")])
+        self.assertNotIn(21, [c["minutes"] for c in self.do(cards.listed, "ben")])
+        self.extra(0)
+
+    def test_who_may_give_it_and_how_much(self):
+        for percent in (-1, 201):
+            with self.assertRaisesRegex(BadOption, "0 to 200"):
+                self.extra(percent)
+        with self.assertRaisesRegex(NotFound, "no such learner"):
+            self.extra(10, who="teacher")
+        with self.assertRaises(NotAllowed):
+            self.extra(10, by="ben")
+
+    def test_minutes_given_while_one_sits_move_the_end_and_the_hand_in(self):
+        sitting_id, ends = self.begun()
+        told = self.do(underway.give_time, "teacher", sitting_id, 10, "The scope had to be changed.", NOW)
+        self.assertIn((sitting_id, ends + 10 * MINUTE), [(t["id"], t["ends_at"]) for t in told])
+        self.work(ends + 5 * MINUTE)
+        self.assertEqual(self.state(sitting_id), "open")
+        self.assertEqual(self.do(sittings.time_of, "ann", sitting_id), {"state": "open", "ends_at": ends + 10 * MINUTE})
+        self.work(ends + 13 * MINUTE)
+        self.assertNotEqual(self.state(sitting_id), "open")
+        with self.assertRaisesRegex(Conflict, "handed in"):
+            self.do(underway.give_time, "teacher", sitting_id, 10, "", NOW)
+        with self.pool.transaction() as conn:
+            page = {"before_id": 1 << 60, "about": "sitting", "about_id": sitting_id, "person_id": None, "most": 50}
+            written = {row["action"]: row for row in queries.audit.page(conn, **page)}
+        self.assertEqual(written["sitting.time"]["why"], "The scope had to be changed.")
+
+    def test_who_is_over_the_end_gets_the_minutes_from_now_on(self):
+        sitting_id, ends = self.begun()
+        now = ends + 1.5 * MINUTE
+        self.do(underway.give_time, "teacher", sitting_id, 5, "", now)
+        self.assertEqual(self.do(sittings.time_of, "ann", sitting_id)["ends_at"], now + 5 * MINUTE)
+
+    def test_who_sits_is_listed_with_how_far_they_are(self):
+        sitting_id, _ = self.begun()
+        (row,) = (t for t in self.do(underway.listed, "teacher", self.course_id) if t["id"] == sitting_id)
+        self.assertEqual((row["learner"], row["done"], row["has_capture"]), ("Ann", 0, False))
+        self.do(recording.for_sitting, "ann", sitting_id, SETTINGS, NOW)
+        (row,) = (t for t in self.do(underway.listed, "teacher", self.course_id) if t["id"] == sitting_id)
+        self.assertEqual((row["done"], row["has_capture"]), (1, True))
+        self.do(sittings.hand_in, "ann", sitting_id, True, NOW)
+        self.assertNotIn(sitting_id, [t["id"] for t in self.do(underway.listed, "teacher", self.course_id)])
+
+    def test_a_trial_and_a_card_without_a_limit_have_no_minutes_to_give(self):
+        sitting_id, _ = self.begun(minutes=None)
+        with self.assertRaisesRegex(Conflict, "no time limit"):
+            self.do(underway.give_time, "teacher", sitting_id, 10, "", NOW)
+        trial = self.do(sittings.start, "teacher", self.card(minutes=20), NOW)
+        with self.assertRaises(NotFound):
+            self.do(underway.give_time, "teacher", trial, 10, "", NOW)
+        for minutes in (0, 481):
+            with self.assertRaisesRegex(BadOption, "minutes"):
+                self.do(underway.give_time, "teacher", sitting_id, minutes, "", NOW)
 
 
 class TimeLimit(UseCase):

@@ -28,6 +28,7 @@ TABLE = {
     ("POST", "/api/courses"): (401, 201, 201, 201, 403, 403, 403),
     ("GET", "/api/courses/{course}/members"): (401, 200, 200, 404, 403, 403, 403),
     ("POST", "/api/courses/{course}/members"): (401, 200, 200, 404, 403, 403, 403),
+    ("PUT", "/api/courses/{course}/members/{spare}/extra-time"): (401, 404, 404, 404, 403, 403, 403),
     ("GET", "/api/vehicles"): (401, 200, 200, 200, 403, 403, 403),
     ("POST", "/api/captures"): (401, 404, 404, 404, 404, 404, 404),
     ("POST", "/api/captures/trainer"): (401, 403, 201, 201, 403, 403, 403),
@@ -94,6 +95,10 @@ TABLE = {
     ("GET", "/api/sittings/{sitting}"): (401, 404, 404, 404, 200, 404, 404),
     ("GET", "/api/sittings/{sitting}/parade"): (401, 404, 404, 404, 404, 404, 404),
     ("GET", "/api/sittings/{sitting}/corridor"): (401, 404, 404, 404, 404, 404, 404),
+    ("GET", "/api/sittings/{sitting}/time"): (401, 404, 404, 404, 200, 404, 404),
+    # Handed in already: nothing to give, for those who may.
+    ("POST", "/api/sittings/{sitting}/more-time"): (401, 403, 409, 404, 403, 403, 403),
+    ("GET", "/api/courses/{course}/under-way"): (401, 403, 200, 404, 403, 403, 403),
     # The sitting's capture is a file of one's own, whose meter was in one's hand.
     ("GET", "/api/sittings/{sitting}/meter"): (401, 404, 404, 404, 409, 404, 404),
     # A learner's own, as typed; handed in, nothing is added any more.
@@ -194,6 +199,8 @@ class Rights(WebTest):
             ("PATCH", "/api/people/{spare}"): {"active": True},
             ("POST", "/api/courses"): {"title": "New"},
             ("POST", "/api/courses/{course}/members"): {"person_id": cls.ids["ben"], "member": True},
+            ("PUT", "/api/courses/{course}/members/{spare}/extra-time"): {"percent": 25},
+            ("POST", "/api/sittings/{sitting}/more-time"): {"minutes": 5},
             ("POST", "/api/captures"): {"upload_id": 999, "circuit": CIRCUIT, "mapping": [], "interval_s": None},
             ("POST", "/api/captures/trainer"): {**record, "circuit": CIRCUIT},
             ("POST", "/api/captures/instrument"): {"circuit": CIRCUIT, "host": "10.0.0.1", "port": 5025},

@@ -321,6 +321,14 @@ class Courses(Protocol):
         """Members of a course, instructors first."""
         ...
 
+    def set_extra_time(self, conn: Connection, *, course_id: object, person_id: object, extra_pct: object) -> int:
+        """So much more time, in percent, a member has for every card with a limit."""
+        ...
+
+    def extra_time(self, conn: Connection, *, course_id: object, person_id: object) -> Any:
+        """How much more time a member has, in percent; nothing for one who is no member."""
+        ...
+
     def learners_of(self, conn: Connection, *, course_ids: object) -> Iterator[Row]:
         """Learners of courses."""
         ...
@@ -988,6 +996,14 @@ class Sittings(Protocol):
 
     def by_id(self, conn: Connection, *, sitting_id: object) -> Row | None:
         """One sitting with its card version and course."""
+        ...
+
+    def under_way(self, conn: Connection, *, course_id: object, most: object) -> Iterator[Row]:
+        """Open sittings of a course's learners, the one saved last first."""
+        ...
+
+    def set_end(self, conn: Connection, *, sitting_id: object, ends_at: object) -> int:
+        """When its time is up."""
         ...
 
     def lock_by_id(self, conn: Connection, *, sitting_id: object) -> Any:

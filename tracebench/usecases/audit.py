@@ -30,6 +30,8 @@ ACTIONS = {
     "reference.publish": "published the reference",
     "reference.reviewed": "found fine at a second look",
     "reference.sent_back": "sent back after a second look",
+    "course.extra_time": "changed the extra time of",
+    "sitting.time": "gave more time for",
     "course.review": "changed whether a second look is wanted in",
     "reference.retire": "took off the shelf",
     "reference.reach": "changed who reaches the reference",

@@ -66,6 +66,29 @@ def set_member(conn: Connection, person: Person, course_id: int, other_id: int, 
         )
 
 
+MOST_EXTRA_PCT = 200
+
+
+def set_extra_time(conn: Connection, person: Person, course_id: int, other_id: int, percent: int, at: datetime) -> None:
+    """So much more time, in percent, for a learner on every card of the course with a limit that they begin later.
+
+    Raises BadOption, NotFound.
+    """
+    person.must_be("instructor", "administrator")
+    in_reach(conn, person, course_id)
+    if not 0 <= percent <= MOST_EXTRA_PCT:
+        raise BadOption(f"percent: a whole number from 0 to {MOST_EXTRA_PCT}")
+    course = queries.courses.by_id(conn, course_id=course_id)
+    other = queries.people.by_id(conn, person_id=other_id)
+    had = queries.courses.extra_time(conn, course_id=course_id, person_id=other_id)
+    if course is None or other is None or other["role"] != "learner" or had is None:
+        raise NotFound("there is no such learner in this course")
+    queries.courses.set_extra_time(conn, course_id=course_id, person_id=other_id, extra_pct=percent)
+    about, title = ("course", course_id), f"{other['name']}: {course['title']}"
+    before, after = {"extra_pct": had}, {"extra_pct": percent}
+    audit.write(conn, person, "course.extra_time", about, title, at, before=before, after=after)
+
+
 def set_review(conn: Connection, person: Person, course_id: int, wanted: bool, at: datetime) -> None:
     """Say whether a second instructor looks at the course's references before they are published."""
     person.must_be("instructor", "administrator")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import zlib
 from dataclasses import replace
 from datetime import datetime, timedelta
@@ -66,7 +67,10 @@ def start(conn: Connection, person: Person, card_id: int, at: datetime) -> int:
         raise Conflict(f"this card opens on {card.opens}")
     if not trial and len(taken) >= card.attempts:
         raise Conflict(f"all {card.attempts} attempts are used; ask your instructor for another")
-    ends_at = None if trial or card.minutes is None else at + timedelta(minutes=card.minutes)
+    ends_at = None
+    if card.minutes is not None and not trial:
+        extra = queries.courses.extra_time(conn, course_id=row["course_id"], person_id=person.id) or 0
+        ends_at = at + timedelta(minutes=math.ceil(card.minutes * (100 + extra) / 100))
     sitting_id: int = queries.sittings.add(
         conn,
         card_version_id=version["id"],
@@ -76,14 +80,25 @@ def start(conn: Connection, person: Person, card_id: int, at: datetime) -> int:
         attempt=len(taken) + 1,
         title=card.title,
         at=at,
-        ends_at=ends_at,
+        ends_at=None,
     )
     if version["given_capture_id"] is not None:
         queries.sittings.set_capture(conn, sitting_id=sitting_id, capture_id=version["given_capture_id"], at=at)
     if ends_at is not None:
-        about, payload = f"{TIME_UP}:{sitting_id}", {"sitting_id": sitting_id}
-        jobs.add(conn, TIME_UP, about, payload, None, at, not_before=ends_at + 2 * GRACE)
+        end_at(conn, sitting_id, ends_at, at)
     return sitting_id
+
+
+def end_at(conn: Connection, sitting_id: int, ends_at: datetime, at: datetime) -> None:
+    """Say when a sitting's time is up; a job hands in then what was saved, unless it was given more time meanwhile."""
+    queries.sittings.set_end(conn, sitting_id=sitting_id, ends_at=ends_at)
+    about, payload = f"{TIME_UP}:{sitting_id}:{ends_at:%Y%m%d%H%M%S}", {"sitting_id": sitting_id}
+    jobs.add(conn, TIME_UP, about, payload, None, at, not_before=ends_at + 2 * GRACE)
+
+
+def time_of(conn: Connection, person: Person, sitting_id: int) -> Json:
+    """When the time of one's own sitting is up, and whether it is open still: asked for while it runs."""
+    return _own(conn, person, sitting_id).told("state", "ends_at")
 
 
 GIVEN = "the capture of this card is given; read that one"
@@ -96,12 +111,12 @@ GRACE = timedelta(seconds=60)
 
 
 def work_time_up(begin: Begin, payload: jobs.Payload, at: datetime) -> jobs.Keep:
-    """The job of a sitting with a time limit: hands in what was saved, unless its learner has."""
+    """The job of a sitting with a time limit: hands in what was saved, unless its learner has, or has more time."""
 
     def keep(conn: Connection) -> Json:
         queries.sittings.lock_by_id(conn, sitting_id=payload["sitting_id"])
         row = queries.sittings.by_id(conn, sitting_id=payload["sitting_id"])
-        if row is not None and row["state"] == "open":
+        if row is not None and row["state"] == "open" and (row["ends_at"] is None or at > row["ends_at"] + GRACE):
             _to_be_marked(conn, row["id"], row["learner_id"], at)
         return {"sitting_id": payload["sitting_id"]}
 

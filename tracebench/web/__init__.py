@@ -31,6 +31,7 @@ from tracebench.web.areas import (
     today,
     toolbox,
     trainer_runs,
+    underway,
 )
 from tracebench.web.areas import (
     session as session_area,
@@ -89,6 +90,7 @@ def create_app(settings: Settings) -> APIFlask:
         today,
         toolbox,
         trainer_runs,
+        underway,
     ):
         app.register_blueprint(area.bp)
     app.register_blueprint(health.bp)

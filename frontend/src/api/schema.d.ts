@@ -1442,7 +1442,7 @@ export interface paths {
             [name: string]: unknown
           }
           content: {
-            'application/json': components['schemas']['ListedPersonOut'][]
+            'application/json': components['schemas']['MemberOut'][]
           }
         }
       }
@@ -1470,7 +1470,7 @@ export interface paths {
             [name: string]: unknown
           }
           content: {
-            'application/json': components['schemas']['ListedPersonOut'][]
+            'application/json': components['schemas']['MemberOut'][]
           }
         }
         /** @description Cannot be used */
@@ -1484,6 +1484,58 @@ export interface paths {
         }
       }
     }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/courses/{course_id}/members/{person_id}/extra-time': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    /** Say how much more time, in percent, a learner has on every card with a limit that they begin from now on. */
+    put: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          course_id: number
+          person_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['ExtraTimeIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['MemberOut'][]
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    post?: never
     delete?: never
     options?: never
     head?: never
@@ -1691,6 +1743,44 @@ export interface paths {
           }
           content: {
             'application/json': components['schemas']['SkillMapOut']
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/courses/{course_id}/under-way': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** Open sittings of a course, the one saved last first. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          course_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['UnderWayOut'][]
           }
         }
       }
@@ -5197,6 +5287,57 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/sittings/{sitting_id}/more-time': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** More minutes for an open sitting, by an instructor of its course; answers all that are open there. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          sitting_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['MoreTimeIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['UnderWayOut'][]
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/sittings/{sitting_id}/parade': {
     parameters: {
       query?: never
@@ -5718,6 +5859,44 @@ export interface paths {
         }
       }
     }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/sittings/{sitting_id}/time': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** When the time of one's own sitting is up: an instructor may have given more. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path: {
+          sitting_id: number
+        }
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['TimeOut']
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
     delete?: never
     options?: never
     head?: never
@@ -6463,6 +6642,9 @@ export interface components {
       unusual: number
       values: (number | null)[]
     }
+    ExtraTimeIn: {
+      percent: number
+    }
     FactsOut: {
       circuits: components['schemas']['CircuitOut'][]
       conditions: components['schemas']['ChoiceOut'][]
@@ -6850,6 +7032,17 @@ export interface components {
       member: boolean
       person_id: number
     }
+    MemberOut: {
+      active: boolean
+      /** @description so much more time on every card with a limit */
+      extra_pct: number
+      id: number
+      invited: boolean
+      name: string
+      /** @enum {string} */
+      role: 'administrator' | 'instructor' | 'learner'
+      sign_in: string
+    }
     MeterFigureOut: {
       at_s: number
       volts: number
@@ -6858,6 +7051,11 @@ export interface components {
       latest: string
       times: number
       title: string
+    }
+    MoreTimeIn: {
+      minutes: number
+      /** @default  */
+      why: string
     }
     MoveIn: {
       at_s: number
@@ -7886,6 +8084,12 @@ export interface components {
       /** @enum {string} */
       state: 'open' | 'handed_in' | 'released'
     }
+    TimeOut: {
+      /** Format: date-time */
+      ends_at: string | null
+      /** @enum {string} */
+      state: 'open' | 'handed_in' | 'released'
+    }
     TodayOut: {
       cards: components['schemas']['CardItemOut'][]
       courses: components['schemas']['CourseOut'][]
@@ -7975,6 +8179,23 @@ export interface components {
     UnansweredOut: {
       step: string
       what: string
+    }
+    UnderWayOut: {
+      attempt: number
+      card: string
+      card_id: number
+      done: number
+      /** Format: date-time */
+      ends_at: string | null
+      has_capture: boolean
+      id: number
+      learner: string
+      practice: boolean
+      /** Format: date-time */
+      saved_at: string
+      /** Format: date-time */
+      started_at: string
+      steps: number
     }
     UnusedOut: {
       circuit: string

@@ -65,6 +65,10 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import('../features/marking/DeskPage')).DeskPage }),
       },
       {
+        path: 'marking/now',
+        lazy: async () => ({ Component: (await import('../features/marking/UnderWayPage')).UnderWayPage }),
+      },
+      {
         path: 'marking/anew',
         lazy: async () => ({ Component: (await import('../features/marking/AnewPage')).AnewPage }),
       },

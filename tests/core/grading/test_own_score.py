@@ -74,7 +74,7 @@ class OwnScores(unittest.TestCase):
         own = own_score(card, taken_once)
         self.assertEqual(set(own.left_out), {s.id for s in card.steps if s.kind in ("record", "explain")})
         whole = grade(Attempt(card, {}, taken_once))["points"]
-        self.assertEqual(own.right["points"], whole - 3)
+        self.assertEqual(own.right["points"], whole - 4)
         self.assertEqual(own.right["earned"], own.right["points"])
         told = {m.key: m.cost for m in own.mistakes}
         # Two of three wires exchanged, beside a right ground point and probe, lose two fifths of two points; a range

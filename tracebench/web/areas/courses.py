@@ -60,8 +60,26 @@ def add(json_data: dict[str, Any]) -> list[Row]:
         return courses.mine(conn, person())
 
 
+class MemberOut(ListedPersonOut):
+    extra_pct = f.whole(metadata={"description": "so much more time on every card with a limit"})
+
+
+class ExtraTimeIn(Schema):
+    percent = f.whole()
+
+
+@bp.put("/courses/<int:course_id>/members/<int:person_id>/extra-time")
+@bp.input(ExtraTimeIn)
+@bp.output(MemberOut(many=True))
+def set_extra_time(course_id: int, person_id: int, json_data: dict[str, Any]) -> list[Row]:
+    """Say how much more time, in percent, a learner has on every card with a limit that they begin from now on."""
+    with transaction() as conn:
+        courses.set_extra_time(conn, person(), course_id, person_id, json_data["percent"], now())
+        return courses.members(conn, person(), course_id)
+
+
 @bp.get("/courses/<int:course_id>/members")
-@bp.output(ListedPersonOut(many=True))
+@bp.output(MemberOut(many=True))
 def members(course_id: int) -> list[Row]:
     """People of a course, for its instructors and the administrator."""
     with transaction() as conn:
@@ -70,7 +88,7 @@ def members(course_id: int) -> list[Row]:
 
 @bp.post("/courses/<int:course_id>/members")
 @bp.input(MemberIn)
-@bp.output(ListedPersonOut(many=True))
+@bp.output(MemberOut(many=True))
 def set_member(course_id: int, json_data: dict[str, Any]) -> list[Row]:
     """Bring a person into a course or take them out; what they did stays."""
     with transaction() as conn:

@@ -170,6 +170,11 @@ class MeterFigureOut(Schema):
     volts = f.number()
 
 
+class TimeOut(Schema):
+    state = f.one_of("open", "handed_in", "released")
+    ends_at = f.instant(allow_none=True)
+
+
 class HandInIn(Schema):
     incomplete_ok = f.flag()
 
@@ -277,6 +282,14 @@ def records_of(sitting_id: int) -> list[dict[str, Any]]:
     """Records typed in a sitting; what they say is told once it is released."""
     with transaction() as conn:
         return sittings.records_of(conn, person(), sitting_id)
+
+
+@bp.get("/sittings/<int:sitting_id>/time")
+@bp.output(TimeOut)
+def time_of(sitting_id: int) -> dict[str, Any]:
+    """When the time of one's own sitting is up: an instructor may have given more."""
+    with transaction() as conn:
+        return sittings.time_of(conn, person(), sitting_id)
 
 
 @bp.get("/sittings/<int:sitting_id>/meter")

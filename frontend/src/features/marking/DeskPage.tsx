@@ -45,6 +45,7 @@ function Desk({ courseId, title, picker }: { courseId: number; title: string; pi
     <Page>
       <PageHead title="Marking desk" about={`${title} · ${waiting.length} to settle`}>
         {picker}
+        <Link to="/marking/now">Sitting now</Link>
         <Link to="/marking/anew">Marks anew</Link>
         {first && (
           <Button $main onPress={() => void go(`/marking/${first.id}`)}>

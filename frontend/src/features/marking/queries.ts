@@ -7,6 +7,24 @@ export type MarkSheet = Schemas['MarkSheetOut']
 export type DeskItem = Schemas['DeskItemOut']
 
 /** How many of those released stand below what waits, at first. */
+/** Open sittings of a course, asked for again while the page is looked at. */
+export const underWayQuery = (course_id: number) =>
+  queryOptions({
+    queryKey: ['under-way', course_id],
+    queryFn: () => unwrap(api.GET('/api/courses/{course_id}/under-way', { params: { path: { course_id } } })),
+    refetchInterval: 10_000,
+  })
+
+export type UnderWay = Schemas['UnderWayOut']
+
+export const giveTime = (sitting_id: number, minutes: number, why: string) =>
+  unwrap(
+    api.POST('/api/sittings/{sitting_id}/more-time', {
+      params: { path: { sitting_id } },
+      body: { minutes, why },
+    }),
+  )
+
 export const RELEASED = 20
 
 export const deskQuery = (course_id: number, released = RELEASED) =>

@@ -10,9 +10,11 @@ import {
   makeLink,
   membersQuery,
   peopleQuery,
+  setExtraTime,
   setMember,
   setReview,
   type ListedPerson,
+  type Member,
 } from './queries'
 
 /** Courses with their people, and a new one. `mayMove` says whom the person who looks may bring in and take out. */
@@ -69,13 +71,17 @@ function Members({
     mutationFn: (p: ListedPerson) => makeLink(p.id),
     onSuccess: (made, p) => setLinks([{ ...p, token: made.token }]),
   })
+  const extra = useMutation({
+    mutationFn: ({ id, percent }: { id: number; percent: number }) => setExtraTime(courseId, id, percent),
+    onSuccess: (next) => client.setQueryData(membersQuery(courseId).queryKey, next),
+  })
   const look = useMutation({
     mutationFn: (wanted: boolean) => setReview(courseId, wanted),
     onSuccess: (next) => client.setQueryData(coursesQuery.queryKey, next),
   })
   const others = people.filter((p) => p.active && mayMove(p) && !members.some((m) => m.id === p.id))
   const waiting = members.filter((m) => m.invited)
-  const error = change.error ?? link.error ?? look.error
+  const error = change.error ?? link.error ?? look.error ?? extra.error
   return (
     <Panel>
       <h2>{title}</h2>
@@ -102,6 +108,10 @@ function Members({
             ? 'A second instructor looks at references before they are published'
             : 'References are published without a second look'}
         </Button>
+        <ExtraTime
+          members={members.filter((m) => m.role === 'learner')}
+          onSet={(id, percent) => extra.mutate({ id, percent })}
+        />
         {waiting.length > 0 && links.length === 0 && (
           <Row $gap={6}>
             <Muted>No password chosen yet; a new link for</Muted>
@@ -125,5 +135,48 @@ function Members({
         )}
       </Stack>
     </Panel>
+  )
+}
+
+const PARTS = [10, 25, 33, 50, 100]
+
+/** Learners who have more time on every card with a limit, and one more. */
+function ExtraTime({ members, onSet }: { members: Member[]; onSet: (id: number, percent: number) => void }) {
+  const [chosen, setChosen] = useState<string | null>(null)
+  const given = members.filter((m) => m.extra_pct > 0)
+  if (members.length === 0) return null
+  return (
+    <Row $gap={6}>
+      <Muted>
+        {given.length > 0
+          ? 'More time on cards with a limit:'
+          : 'Nobody has more time on cards with a limit.'}
+      </Muted>
+      {given.map((m) => (
+        <Button key={m.id} aria-label={`No more extra time for ${m.name}`} onPress={() => onSet(m.id, 0)}>
+          {m.name} +{m.extra_pct} % ✕
+        </Button>
+      ))}
+      <Choice
+        hidden
+        label="Learner who gets more time"
+        placeholder="More time for …"
+        value={chosen}
+        onChange={setChosen}
+        options={members.map((m) => ({ key: String(m.id), text: m.name }))}
+      />
+      {chosen !== null &&
+        PARTS.map((percent) => (
+          <Button
+            key={percent}
+            onPress={() => {
+              onSet(Number(chosen), percent)
+              setChosen(null)
+            }}
+          >
+            +{percent} %
+          </Button>
+        ))}
+    </Row>
   )
 }

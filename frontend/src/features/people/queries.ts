@@ -2,6 +2,7 @@ import { queryOptions } from '@tanstack/react-query'
 import { api, unwrap, type Schemas } from '../../api/client'
 
 export type ListedPerson = Schemas['ListedPersonOut']
+export type Member = Schemas['MemberOut']
 export type TableRow = Schemas['TableRowOut']
 
 export const peopleQuery = queryOptions({
@@ -33,6 +34,14 @@ export const setMember = (course_id: number, person_id: number, member: boolean)
     api.POST('/api/courses/{course_id}/members', {
       params: { path: { course_id } },
       body: { person_id, member },
+    }),
+  )
+
+export const setExtraTime = (course_id: number, person_id: number, percent: number) =>
+  unwrap(
+    api.PUT('/api/courses/{course_id}/members/{person_id}/extra-time', {
+      params: { path: { course_id, person_id } },
+      body: { percent },
     }),
   )
 

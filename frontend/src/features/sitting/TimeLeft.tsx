@@ -1,10 +1,11 @@
-import { useQueryClient } from '@tanstack/react-query'
+import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import { serverNow } from '../../api/client'
-import { handIn, sittingQuery, type Sitting } from './queries'
+import { handIn, sittingQuery, timeOf, type Sitting } from './queries'
 
 const MINUTE = 60_000
 const FEW = 5 * MINUTE
+const ASKED_EVERY = 10_000
 
 export const leftOf = (sitting: Sitting): number | null =>
   sitting.ends_at ? Date.parse(sitting.ends_at) - serverNow() : null
@@ -18,7 +19,21 @@ interface Props {
 /** What is left of a sitting's time; at its end what was saved is handed in. */
 export function TimeLeft({ sitting, settled }: Props) {
   const client = useQueryClient()
+  const limited = sitting.ends_at !== null
   const [left, setLeft] = useState(() => leftOf(sitting))
+  const { data: told } = useQuery({
+    queryKey: ['time', sitting.id],
+    queryFn: () => timeOf(sitting.id),
+    enabled: limited,
+    refetchInterval: ASKED_EVERY,
+    retry: false,
+  })
+  useEffect(() => {
+    const { queryKey } = sittingQuery(sitting.id)
+    // Nothing but the end is taken over: what was typed is the autosave's.
+    if (told?.ends_at && told.state === 'open')
+      client.setQueryData(queryKey, (kept) => kept && { ...kept, ends_at: told.ends_at })
+  }, [told, client, sitting.id])
   const over = left !== null && left <= 0
   useEffect(() => {
     if (!sitting.ends_at) return
@@ -33,6 +48,11 @@ export function TimeLeft({ sitting, settled }: Props) {
       // What cannot be sent now is kept by the autosave; what was saved is handed in all the same.
       await settled().catch(() => undefined)
       try {
+        const now = await timeOf(sitting.id)
+        if (now.state === 'open' && now.ends_at && Date.parse(now.ends_at) > serverNow()) {
+          client.setQueryData(['time', sitting.id], now)
+          return
+        }
         client.setQueryData(query.queryKey, await handIn(sitting.id))
       } catch {
         // Without network the server hands in by itself; this window learns of it when it is back.

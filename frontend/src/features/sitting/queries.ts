@@ -56,6 +56,9 @@ async function onceRecorded({ sitting, job }: Schemas['RecordedOut']): Promise<S
   return unwrap(api.GET('/api/sittings/{sitting_id}', at(sitting.id)))
 }
 
+/** When the time of a sitting is up: an instructor may give more while it runs. */
+export const timeOf = (id: number) => unwrap(api.GET('/api/sittings/{sitting_id}/time', at(id)))
+
 export const meterAlong = (id: number) => unwrap(api.GET('/api/sittings/{sitting_id}/meter', at(id)))
 
 export const takeCapture = (id: number, capture_id: number) =>

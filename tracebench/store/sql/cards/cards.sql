@@ -58,7 +58,7 @@ JOIN card c ON c.id = first.id ORDER BY first.place;
 -- name: of_learner(person_id)
 -- The newest version of each card that a learner may begin.
 SELECT c.id, c.course_id, k.title AS course, JSON_VALUE(v.document, '$.title') AS title, 'published' AS state, v.version,
-  v.listed_circuit AS circuit, v.listed_source AS source, v.listed_due AS due, v.listed_opens AS opens, v.listed_minutes AS minutes, v.listed_mode AS mode, v.listed_attempts AS attempts,
+  v.listed_circuit AS circuit, v.listed_source AS source, v.listed_due AS due, v.listed_opens AS opens, CEIL(v.listed_minutes * (100 + m.extra_pct) / 100) AS minutes, v.listed_mode AS mode, v.listed_attempts AS attempts,
   v.listed_steps AS steps
 FROM course_member m JOIN card c ON c.course_id = m.course_id JOIN course k ON k.id = c.course_id
 JOIN card_version v ON v.card_id = c.id AND v.version = (SELECT MAX(version) FROM card_version WHERE card_id = c.id)

@@ -22,8 +22,17 @@ DELETE FROM course_member WHERE course_id = :course_id AND person_id = :person_i
 
 -- name: members(course_id)
 -- Members of a course, instructors first.
-SELECT p.id, p.sign_in, p.name, p.role, p.active, p.password_hash = '' AS invited FROM person p JOIN course_member m ON m.person_id = p.id
+SELECT p.id, p.sign_in, p.name, p.role, p.active, p.password_hash = '' AS invited, m.extra_pct
+FROM person p JOIN course_member m ON m.person_id = p.id
 WHERE m.course_id = :course_id ORDER BY p.role, p.name;
+
+-- name: set_extra_time(course_id, person_id, extra_pct)!
+-- So much more time, in percent, a member has for every card with a limit.
+UPDATE course_member SET extra_pct = :extra_pct WHERE course_id = :course_id AND person_id = :person_id;
+
+-- name: extra_time(course_id, person_id)$
+-- How much more time a member has, in percent; nothing for one who is no member.
+SELECT extra_pct FROM course_member WHERE course_id = :course_id AND person_id = :person_id;
 
 -- name: learners_of(course_ids)
 -- Learners of courses.

@@ -11,6 +11,18 @@ SELECT s.id, s.card_version_id, s.learner_id, p.name AS learner, s.trial, s.atte
 FROM sitting s JOIN card_version v ON v.id = s.card_version_id JOIN card c ON c.id = v.card_id
 JOIN person p ON p.id = s.learner_id WHERE s.id = :sitting_id;
 
+-- name: under_way(course_id, most)
+-- Open sittings of a course's learners, the one saved last first.
+SELECT s.id, s.card_version_id, s.learner_id, p.name AS learner, s.trial, s.attempt, s.state, s.capture_id, s.answers, s.hints,
+  s.revision, s.started_at, s.saved_at, s.handed_in_at, s.released_at, s.practice, s.ends_at, v.document AS card, v.card_id, c.course_id
+FROM sitting s JOIN card_version v ON v.id = s.card_version_id JOIN card c ON c.id = v.card_id
+JOIN person p ON p.id = s.learner_id
+WHERE c.course_id = :course_id AND s.state = 'open' AND s.trial = FALSE ORDER BY s.saved_at DESC, s.id LIMIT :most;
+
+-- name: set_end(sitting_id, ends_at)!
+-- When its time is up.
+UPDATE sitting SET ends_at = :ends_at WHERE id = :sitting_id;
+
 -- name: lock_by_id(sitting_id)$
 -- Hold a sitting while it changes.
 SELECT id FROM sitting WHERE id = :sitting_id FOR UPDATE;

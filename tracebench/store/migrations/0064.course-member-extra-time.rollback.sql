@@ -1,0 +1,1 @@
+ALTER TABLE course_member DROP COLUMN extra_pct;
