@@ -18,6 +18,15 @@ export const isWhole = (kind: RecordKind, row: TypedRow): boolean =>
     return (c.what !== 'number' && c.what !== 'resistance') || Number.isFinite(Number(text.replace(',', '.')))
   })
 
+/** A whole row as it is kept: trimmed, with decimal points. */
+export const asKept = (kind: RecordKind, row: TypedRow): TypedRow =>
+  Object.fromEntries(
+    kind.columns.map((c) => {
+      const text = (row[c.key] ?? '').trim()
+      return [c.key, c.what === 'number' || c.what === 'resistance' ? text.replaceAll(',', '.') : text]
+    }),
+  )
+
 interface Props {
   kind: RecordKind
   rows: TypedRow[]

@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useSuspenseQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import styled from 'styled-components'
-import { RecordRows, emptyRow, isWhole, type TypedRow } from '../../shared/RecordRows'
+import { RecordRows, asKept, emptyRow, isWhole, type TypedRow } from '../../shared/RecordRows'
 import { recordKindsQuery } from '../../shared/records'
 import { calculationsQuery } from '../../shared/sums'
 import { Button } from '../../ui/Button'
@@ -274,18 +274,27 @@ export function SpotStep({ circuit, step, answer, onAnswer }: StepProps) {
 
 const MANY_ROWS = 12
 
+/** Rows as they stand, half typed ones too, by sitting and step: they are there again after a look at another step. */
+const drafts = new Map<string, TypedRow[]>()
+
 /** A record that the card asks for; each row is kept as soon as it is whole. */
 export function RecordStep({ sitting, step, answer, onAnswer, pegs }: StepProps) {
   const { data: kinds } = useQuery(recordKindsQuery)
   const kind = kinds?.find((k) => k.key === step.of)
-  const [typed, setTyped] = useState<TypedRow[] | null>(null)
+  const draft = `${sitting.id}/${step.id}`
+  const [typed, setTyped] = useState(() => drafts.get(draft) ?? null)
   if (!kind) return null
   const kept = (answer.rows ?? []) as TypedRow[]
-  const shown = typed ?? (kept.length ? kept : [emptyRow(kind)])
+  const wholeOf = (rows: TypedRow[]) =>
+    rows.filter((row) => isWhole(kind, row)).map((row) => asKept(kind, row))
+  const same = (a: TypedRow[], b: TypedRow[]) => JSON.stringify(a) === JSON.stringify(b)
+  // What was kept from another window since is newer than what was left half typed here.
+  const shown = typed && same(wholeOf(typed), kept) ? typed : kept.length ? kept : [emptyRow(kind)]
   const put = (rows: TypedRow[]) => {
+    drafts.set(draft, rows)
     setTyped(rows)
-    const whole = rows.filter((row) => isWhole(kind, row))
-    if (JSON.stringify(whole) !== JSON.stringify(kept)) onAnswer(whole.length ? { rows: whole } : {})
+    const whole = wholeOf(rows)
+    if (!same(whole, kept)) onAnswer(whole.length ? { rows: whole } : {})
   }
   return (
     <>

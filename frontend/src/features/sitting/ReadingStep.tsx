@@ -148,7 +148,7 @@ const Field = styled.label`
     outline: none;
   }
   select {
-    min-height: 40px;
+    min-height: 44px;
     padding: 0 4px;
     border: 0;
     background: none;
