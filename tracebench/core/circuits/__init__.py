@@ -70,6 +70,8 @@ def measure(
     whole = capture.start_s, capture.start_s + capture.duration_s
     noisy = verdict.hidden_by_noise(measured, judged)
     none |= {reading for reading, _ in noisy}
+    drowned = setup.drowned(kind, measured.capture)
+    none |= {r.id for r in measured.readings if r.lane in drowned}
     found = (
         *measured.findings,
         *mistaken,
@@ -84,10 +86,13 @@ def measure(
             lambda lane: setup.is_noiseless(capture.lanes[lane].samples),
         ),
         *(finding for _, finding in noisy),
+        *drowned.values(),
     )
-    findings = with_places(kind, measured, judged, verdict.withheld(kind, found), whole)
+    findings = with_places(kind, measured, judged, verdict.withheld(kind, found, drowned), whole)
     second: list[Reading] = []
     for lane, other in measured.beside.items():
+        if lane in drowned:
+            continue
         own = replace(other, readings=with_recorder(other.capture, other.readings, accuracy_told(options)))
         more, readings = _beside(kind, own, lane, merged((*kind.limits, *own.limits), limits), whole)
         findings += more

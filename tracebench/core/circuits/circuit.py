@@ -38,6 +38,9 @@ class Exam:
     """How long it may rest on its extreme value before that is the end of the range."""
     code: float | None = None
     """A code of the recorder so coarse that it hides the answer, where the swing covers few."""
+    noise: float | None = None
+    """Noise from sample to sample (sigma) from which nothing on the lane condemns a part: about half of what makes a
+    fault of a sound one (by simulation, `tests.core.circuits.test_noise_condemns_nothing`)."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -8,7 +8,7 @@ import numpy as np
 
 from tracebench.core.answer import Finding
 from tracebench.core.capture import Capture, Lane
-from tracebench.core.circuits.circuit import FindingSpec
+from tracebench.core.circuits.circuit import Circuit, FindingSpec
 from tracebench.core.circuits.threshold import Count, Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.envelope import BASE_FACTOR, STEP_FACTOR, envelope
@@ -122,6 +122,20 @@ def check_range_use(work: Work, name: str, hides_above: float) -> None:
         return
     text = f"the swing covers only {levels} steps of {1000 * step:.3g} mV; choose a smaller range"
     work.setup("low_range_use", text, name, hides=step > hides_above)
+
+
+def drowned(kind: Circuit, capture: Capture) -> dict[str, Finding]:
+    """By lane: noise so large that faults seen there may be its work. For the whole record, as noise is."""
+    out = {}
+    for lane in kind.lanes:
+        if lane.name not in capture.lanes or lane.exam.noise is None:
+            continue
+        sigma = capture.lanes[lane.name].noise
+        if sigma > lane.exam.noise:
+            text = f"noise of {sigma:.2g} {lane.unit} could make what is seen here: another ground, a shielded lead"
+            whole = capture.start_s, capture.start_s + capture.duration_s
+            out[lane.name] = Finding("noisy", "set-up", *whole, text, lane.name, hides=True)
+    return out
 
 
 def clipped_stretches(samples: Samples, quiet_sigma: float, step: float) -> list[tuple[int, int]]:

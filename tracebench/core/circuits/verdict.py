@@ -108,13 +108,18 @@ def _covered(reading: Reading, finding: Finding) -> bool:
     return common >= 0.5 * length
 
 
-def withheld(kind: Circuit, findings: Sequence[Finding]) -> list[Finding]:
-    """The findings, faults that a set-up finding may have faked made notes: a bad capture condemns no part."""
+def withheld(kind: Circuit, findings: Sequence[Finding], drowned: Container[str] = ()) -> list[Finding]:
+    """The findings, faults that a set-up finding may have faked made notes: a bad capture condemns no part.
+
+    On a lane that is `drowned` in noise every fault may be.
+    """
     hiding = {f.code for f in findings if f.hides}
     out = []
     for f in findings:
         spec = kind.finding(f.code)
         faked = [code for code in spec.faked_by if code in hiding] if spec is not None and f.kind == "fault" else []
+        if not faked and f.kind == "fault" and (f.lane or kind.lanes[0].name) in drowned:
+            faked = ["noisy"]
         if faked:
             names = " and ".join(code.replace("_", " ") for code in faked)
             text = f"{f.text}; the capture may have made it ({names}): capture again"

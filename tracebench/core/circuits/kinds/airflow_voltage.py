@@ -41,7 +41,7 @@ CIRCUIT = Circuit(
             "V",
             True,
             (0.0, 5.2),
-            Exam(upright=True, size=(0.9, 5.1), feature=("a surge of 60 ms", 0.060), clip_s=0.02, code=0.1),
+            Exam(upright=True, size=(0.9, 5.1), feature=("a surge of 60 ms", 0.060), clip_s=0.02, code=0.1, noise=0.06),
         ),
         LaneSpec("throttle", "Throttle", "signal", "V", False, (0.2, 5.0)),
         LaneSpec("supply", "Supply", "supply", "V", False, (8.0, 16.0)),

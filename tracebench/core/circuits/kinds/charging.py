@@ -49,9 +49,13 @@ RIPPLE_RATE_HZ = Threshold(
 RESOLVED_HZ = Threshold(5000.0, "Hz", "Under this rate a ripple folds over itself, and its line with it")
 
 LEAST_LINE = Threshold(
-    0.02,
+    0.2,
     "",
-    "Part of power that any ripple has in its strongest line: of 4096 white samples one has a 250th",
+    "Part of its power that a ripple has in its strongest line: sound ones 0.4, with a diode open 0.6 (by simulation)",
+)
+
+LEAST_FOLDED = Threshold(
+    0.02, "", "The same of a ripple that folds over itself: of 4096 white samples a line has a 250th"
 )
 
 QUIET_V = Threshold(0.3, "V", "Ripple up to which it does not matter what made it")
@@ -172,8 +176,8 @@ def _ripple(work: Work, sense: Samples) -> None:
     moving = sense - trend
     ripple, doubt = percentile_range(moving[: 1 << 18], 1.0, 99.0, resolution(sense))
     work.add("ripple_v", ripple, "V", doubt, work.whole, "sense")
-    resolved = work.capture.rate_hz >= RESOLVED_HZ
-    if resolved and ripple > QUIET_V and _strongest_line(moving[:4096]) < LEAST_LINE:
+    least = LEAST_LINE if work.capture.rate_hz >= RESOLVED_HZ else LEAST_FOLDED
+    if ripple > QUIET_V and _strongest_line(moving[:4096]) < least:
         text = f"what moves by {ripple:.2g} V has no frequency: noise, not the alternator's ripple"
         work.setup("noisy", text, "sense", hides=True)
     if "engine_rpm" not in work.told.options:

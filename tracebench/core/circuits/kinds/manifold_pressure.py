@@ -32,7 +32,9 @@ CIRCUIT = Circuit(
             "V",
             True,
             (0.2, 5.0),
-            Exam(upright=True, size=(2.0, 5.1), feature=("a rise of 100 ms", 0.100), clip_s=0.02, code=0.15),
+            Exam(
+                upright=True, size=(2.0, 5.1), feature=("a rise of 100 ms", 0.100), clip_s=0.02, code=0.15, noise=0.07
+            ),
         ),
         LaneSpec("throttle", "Throttle", "signal", "V", False, (0.2, 5.0), Exam(upright=True)),
         LaneSpec("oxygen", "Oxygen", "signal", "V", False, (-0.1, 1.2)),

@@ -281,7 +281,9 @@ CIRCUIT = Circuit(
             "V",
             True,
             (0.0, 5.2),
-            Exam(upright=True, size=(1.2, 5.1), feature=("a 150 ms dropout", LONG_S), clip_s=0.02, code=0.06),
+            Exam(
+                upright=True, size=(1.2, 5.1), feature=("a 150 ms dropout", LONG_S), clip_s=0.02, code=0.06, noise=0.4
+            ),
         ),
         LaneSpec(
             "track2",
@@ -290,7 +292,13 @@ CIRCUIT = Circuit(
             "V",
             True,
             (0.0, 5.2),
-            Exam(upright=True, size=(1.2, 5.1), clip_s=0.02, code=0.06),
+            Exam(
+                upright=True,
+                size=(1.2, 5.1),
+                clip_s=0.02,
+                code=0.06,
+                noise=0.4,
+            ),
         ),
         LaneSpec("reference1", "Reference 1", "supply", "V", False, (0.0, 5.5)),
         LaneSpec("reference2", "Reference 2", "supply", "V", False, (0.0, 5.5)),

@@ -268,7 +268,14 @@ CIRCUIT = Circuit(
             "V",
             True,
             (0.2, 5.0),
-            Exam(upright=True, size=(1.0, 5.1), feature=("a build-up of 200 ms", 0.200), clip_s=0.02, code=0.1),
+            Exam(
+                upright=True,
+                size=(1.0, 5.1),
+                feature=("a build-up of 200 ms", 0.200),
+                clip_s=0.02,
+                code=0.1,
+                noise=0.12,
+            ),
         ),
     ),
     phases=(

@@ -164,7 +164,7 @@ CIRCUIT = Circuit(
             "V",
             True,
             (0.0, 5.1),
-            Exam(upright=True, feature=("a 150 ms dropout", 0.150), clip_s=0.02),
+            Exam(upright=True, feature=("a 150 ms dropout", 0.150), clip_s=0.02, noise=0.1),
         ),
     ),
     phases=(PhaseSpec("key_on", False), PhaseSpec("warm_up", False)),

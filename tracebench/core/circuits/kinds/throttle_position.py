@@ -11,6 +11,7 @@ from tracebench.core.circuits.circuit import (
     NO_TEST,
     Choice,
     Circuit,
+    Exam,
     FindingSpec,
     LaneSpec,
     LimitFinding,
@@ -35,7 +36,7 @@ CIRCUIT = Circuit(
     code="throttle-position",
     title="Throttle position",
     lanes=(
-        LaneSpec("signal", "Signal", "signal", "V", True, (0.0, 5.2)),
+        LaneSpec("signal", "Signal", "signal", "V", True, (0.0, 5.2), Exam(noise=0.2)),
         LaneSpec("reference", "Reference", "supply", "V", False, (4.0, 5.5)),
         LaneSpec("ground", "Ground", "ground", "V", False, (-0.1, 1.0)),
     ),

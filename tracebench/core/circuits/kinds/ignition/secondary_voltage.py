@@ -14,6 +14,7 @@ from tracebench.core.circuits import probe, record_checks
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.circuit import (
     Circuit,
+    Exam,
     FindingSpec,
     LaneSpec,
     LimitFinding,
@@ -120,7 +121,7 @@ CIRCUIT = Circuit(
     code="secondary-voltage",
     title="Secondary voltage",
     lanes=(
-        LaneSpec("secondary", "Secondary", "signal", "kV", True, (-45.0, 45.0)),
+        LaneSpec("secondary", "Secondary", "signal", "kV", True, (-45.0, 45.0), Exam(noise=0.2)),
         LaneSpec("sync", "Cylinder 1", "sync", "V", False, (-1.0, 16.0)),
     ),
     phases=tuple(PhaseSpec(n, False) for n in ("dwell", "firing", "burn", "ring_out", "idle", "snap")),

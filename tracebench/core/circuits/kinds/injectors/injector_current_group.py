@@ -7,6 +7,7 @@ import numpy as np
 from tracebench.core.answer import Limit
 from tracebench.core.circuits.circuit import (
     Circuit,
+    Exam,
     FindingSpec,
     LaneSpec,
     LimitFinding,
@@ -74,7 +75,7 @@ def _expected(work: Work) -> None:
 CIRCUIT = Circuit(
     code="injector-current-group",
     title="Injector current, group",
-    lanes=(LaneSpec("current", "Current", "current", "A", True, (-5.0, 50.0)),),
+    lanes=(LaneSpec("current", "Current", "current", "A", True, (-5.0, 50.0), Exam(noise=0.25)),),
     phases=(PhaseSpec("on", False),),
     readings=(
         ReadingSpec("peak_a", "Peak", "A", "largest current of the group", 2, "on", lane="current"),

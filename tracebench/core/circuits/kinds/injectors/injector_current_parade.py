@@ -6,6 +6,7 @@ import numpy as np
 
 from tracebench.core.circuits.circuit import (
     Circuit,
+    Exam,
     FindingSpec,
     LaneSpec,
     PhaseSpec,
@@ -72,7 +73,7 @@ CIRCUIT = Circuit(
     code="injector-current-parade",
     title="Injector currents, all in order",
     lanes=(
-        LaneSpec("current", "Current", "current", "A", True, (-5.0, 40.0)),
+        LaneSpec("current", "Current", "current", "A", True, (-5.0, 40.0), Exam(noise=0.07)),
         LaneSpec("sync", "Cylinder 1", "sync", "V", False, (-1.0, 16.0)),
     ),
     phases=(PhaseSpec("on", False),),

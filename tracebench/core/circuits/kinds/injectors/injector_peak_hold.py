@@ -10,6 +10,7 @@ from tracebench.core.answer import Phase
 from tracebench.core.circuits import thinning
 from tracebench.core.circuits.circuit import (
     Circuit,
+    Exam,
     FindingSpec,
     LaneSpec,
     LimitFinding,
@@ -189,7 +190,7 @@ CIRCUIT = Circuit(
     code="injector-peak-hold",
     title="Injector, peak and hold",
     lanes=(
-        LaneSpec("current", "Current", "current", "A", True, (-5.0, 40.0)),
+        LaneSpec("current", "Current", "current", "A", True, (-5.0, 40.0), Exam(noise=0.2)),
         LaneSpec("control", "Control", "signal", "V", False, (-5.0, 100.0)),
     ),
     phases=(PhaseSpec("boost", False), PhaseSpec("hold", False)),

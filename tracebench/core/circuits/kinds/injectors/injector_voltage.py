@@ -11,6 +11,7 @@ from tracebench.core.answer import Limit, Phase
 from tracebench.core.capture import Lane
 from tracebench.core.circuits.circuit import (
     Circuit,
+    Exam,
     FindingSpec,
     LaneSpec,
     LimitFinding,
@@ -270,8 +271,8 @@ CIRCUIT = Circuit(
     code="injector-voltage",
     title="Injector voltage",
     lanes=(
-        LaneSpec("control", "Control", "signal", "V", True, (-5.0, 120.0)),
-        LaneSpec("control2", "Second injector", "signal", "V", False, (-5.0, 120.0)),
+        LaneSpec("control", "Control", "signal", "V", True, (-5.0, 120.0), Exam(noise=2.5)),
+        LaneSpec("control2", "Second injector", "signal", "V", False, (-5.0, 120.0), Exam(noise=2.5)),
     ),
     phases=tuple(PhaseSpec(n, False) for n in ("supply", "on", "kick", "decay", "rest")),
     readings=(
