@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 
 import numpy as np
 
 from tracebench.core.circuits.thinning import on_grid, thin
-from tracebench.core.circuits.threshold import Threshold
+from tracebench.core.circuits.threshold import Count, Threshold
 from tracebench.core.circuits.work import Span, Work
 from tracebench.core.measure.excursions import Excursion, find_excursions
 from tracebench.core.robust.median import median, percentiles
@@ -48,13 +49,49 @@ def take_slips(work: Work, lane: str, zero: float = SLIP_ZERO_V) -> list[tuple[i
     return out
 
 
-def judge_dropouts(work: Work, samples: Samples, lane: str, floor: float, longest_s: float = 0.150) -> list[Excursion]:
-    """Short falls off a lane's trend, each a `dropout` fault; the excursions, both ways, for bridging."""
+def judge_dropouts(
+    work: Work, samples: Samples, lane: str, floor: float, longest_s: float = 0.150
+) -> tuple[list[Excursion], list[Excursion]]:
+    """Short falls off a lane's trend, each a `dropout` fault.
+
+    All excursions, both ways, for bridging; and those that are no interference, the falls among them.
+    """
     found = find_excursions(samples, work.capture.interval_s, longest_s, floor, medians_of=work.block_medians)
-    for e in found:
+    own = without_interference(work, samples, found, lane)
+    for e in own:
         if e.depth < 0:
             note_dropout(work, e, lane)
-    return found
+    return found, own
+
+
+NEEDLE = Count(
+    2, "samples", "An excursion of so few is what a spark or a relay leaves in the leads, if they go both ways"
+)
+FEWEST_NEEDLES = Count(6, "needles", "From so many their directions tell whether they come from the leads")
+APART = Threshold(0.4, "", "Part of a row of needles that is away at the most; a dip is for half of its length")
+OTHER_WAY = Threshold(0.2, "", "Part of needles that go up, from which those that go down are no falls of the part")
+
+
+def without_interference(work: Work, samples: Samples, found: Sequence[Excursion], lane: str) -> list[Excursion]:
+    """The excursions that are the part's own: needles up and down are interference, with its finding.
+
+    A loose contact or a worn track falls one way.
+    """
+    needles = [e for e in found if _is_needle(samples, e)]
+    up = sum(e.depth > 0 for e in needles)
+    if len(needles) < FEWEST_NEEDLES or min(up, len(needles) - up) < OTHER_WAY * len(needles):
+        return list(found)
+    span = (work.span(needles[0].start, needles[0].stop)[0], work.span(needles[-1].start, needles[-1].stop)[1])
+    text = f"{len(needles)} needles up and down, a sample or two each: interference; a shielded lead, another ground"
+    work.setup("noisy", text, lane, span)
+    # Among so many two may stand side by side.
+    return [e for e in found if not _is_needle(samples, e, 2 * NEEDLE)]
+
+
+def _is_needle(samples: Samples, e: Excursion, most: int = NEEDLE) -> bool:
+    """True for one of at most so many samples, or some near each other between which most is where it was."""
+    away = np.abs(samples[e.start : e.stop] - e.trend) > 0.5 * abs(e.depth)
+    return int(np.count_nonzero(away)) <= max(most, APART * away.size)
 
 
 def note_dropout(work: Work, e: Excursion, lane: str) -> None:

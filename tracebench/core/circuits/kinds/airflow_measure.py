@@ -66,7 +66,8 @@ def measure_voltage(work: Work) -> Work:
     held = bridged(work.samples("signal"), probe.take_slips(work, "signal"))
     if setup.is_flat(held, 0.08) and _no_signal(work, held, supply is not None and supply.value > 8.0):
         return work
-    grid = thinning.on_grid(work, held, 0.010)
+    # A whole cycle of mains hum, or nearly, so that states are not told from its beat with the grid.
+    grid = thinning.on_grid(work, held, 0.020)
     found, snaps = find_states(grid, VOLTAGE)
     work.settle_phases(found)
     clean = _take_dropouts(work, held, grid, snaps)
@@ -100,7 +101,7 @@ def _take_dropouts(work: Work, held: Samples, grid: Grid, snaps: list[tuple[int,
         for e in find_excursions(held, work.capture.interval_s, 0.150, 0.12, medians_of=work.block_medians)
         if not any(a <= work.capture.time_s(e.peak) <= b for a, b in moving)
     ]
-    falls = [e for e in found if e.depth < 0]
+    falls = [e for e in probe.without_interference(work, held, found, "signal") if e.depth < 0]
     for e in falls:
         probe.note_dropout(work, e, "signal")
     work.add("dropouts_count", len(falls), "", 0.0, work.whole, "signal")

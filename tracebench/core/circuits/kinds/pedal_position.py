@@ -134,8 +134,8 @@ def _lost(work: Work, name: str, slips: list[tuple[int, int]]) -> list[tuple[int
 
 def _clean(work: Work, name: str, gone: list[tuple[int, int]]) -> Samples:
     held = bridged(work.samples(name), gone)
-    found = probe.judge_dropouts(work, held, name, 0.06)
-    work.add(f"{name}_dropouts_count", sum(e.depth < 0 for e in found), "", 0.0, work.whole, name)
+    found, own = probe.judge_dropouts(work, held, name, 0.06)
+    work.add(f"{name}_dropouts_count", sum(e.depth < 0 for e in own), "", 0.0, work.whole, name)
     return bridged(held, [(e.start, e.stop) for e in found])
 
 

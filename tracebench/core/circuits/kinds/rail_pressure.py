@@ -57,8 +57,8 @@ def measure(work: Work) -> Work:
         work.settle_phases([])
         probe.note_dead(work, "signal", median(held))
     else:
-        found = probe.judge_dropouts(work, held, "signal", 0.20)
-        work.add("dropouts_count", sum(e.depth < 0 for e in found), "", 0.0, work.whole, "signal")
+        found, own = probe.judge_dropouts(work, held, "signal", 0.20)
+        work.add("dropouts_count", sum(e.depth < 0 for e in own), "", 0.0, work.whole, "signal")
         clean = bridged(held, [(e.start, e.stop) for e in found])
         work.settle_phases(_phases(thinning.on_grid(work, clean, 0.010)))
         _read(work, clean)

@@ -109,15 +109,14 @@ def _all_rail(work: Work, rails: list[tuple[int, int, str]], divider: Divider) -
 
 
 def _read(work: Work, live: np.ndarray, divider: Divider, thermistor: SteinhartHart) -> None:
-    falls = probe.judge_dropouts(work, live, "signal", DROPOUT_V)
-    dips = [e for e in falls if e.depth < 0]
-    leaps = [e for e in falls if e.depth > 0]
+    found, own = probe.judge_dropouts(work, live, "signal", DROPOUT_V)
+    leaps = [e for e in own if e.depth > 0]
     for e in leaps:
         span = work.span(e.start, e.stop)
         text = f"signal leaps {e.depth:.2f} V above its trend for {1000 * (span[1] - span[0]):.3g} ms: a loose contact"
         work.fault("dropout", text, span, "signal", e.depth, "V")
-    work.add("dropouts_count", len(dips) + len(leaps), "", 0.0, work.whole, "signal")
-    clean = bridged(live, [(e.start, e.stop) for e in falls])
+    work.add("dropouts_count", len(own), "", 0.0, work.whole, "signal")
+    clean = bridged(live, [(e.start, e.stop) for e in found])
     level = level_of(thinning.thin(clean), work.code("signal"))
     work.add("volts", level.value, "V", level.uncertainty, work.whole, "signal")
     celsius = _celsius(level.value, divider, thermistor)

@@ -91,6 +91,7 @@ def _stuck(work: Work, held: Samples, throttle: Samples | None) -> bool:
 def _dropouts(work: Work, held: Samples, found: list[Excursion]) -> Samples:
     """The signal with excursions bridged; those outside cranking and snaps are faults where they fall."""
     quiet = [p for p in work.phases if p.name in ("key_on", "idle", "settle", "overrun")]
+    own = set(probe.without_interference(work, held, found, "signal"))
     count = 0
     taken = []
     for e in found:
@@ -98,7 +99,7 @@ def _dropouts(work: Work, held: Samples, found: list[Excursion]) -> Samples:
         if not any(p.from_s + 0.1 <= at_s <= p.to_s - 0.1 for p in quiet):
             continue
         taken.append((e.start, e.stop))
-        if e.depth < 0:
+        if e.depth < 0 and e in own:
             count += 1
             probe.note_dropout(work, e, "signal")
     work.add("dropouts_count", count, "", 0.0, work.whole, "signal")
