@@ -33,9 +33,9 @@ def noise(rng, seconds):
 
 
 def needles(rng, seconds):
-    """Twenty a second, one sample each, up and down."""
+    """Three a second, one sample each, up and down; of a slow recording one sample in two hundred."""
     out = np.zeros(seconds.size)
-    at = rng.integers(0, seconds.size, max(1, int(20 * seconds[-1])))
+    at = rng.integers(0, seconds.size, max(24, min(int(3 * seconds[-1]), seconds.size // 200)))
     out[at] = rng.choice([-1.0, 1.0], at.size)
     return out
 

@@ -69,17 +69,20 @@ NEEDLE = Count(
 )
 FEWEST_NEEDLES = Count(6, "needles", "From so many their directions tell whether they come from the leads")
 APART = Threshold(0.4, "", "Part of a row of needles that is away at the most; a dip is for half of its length")
+SPREAD = Count(6, "parts", "Tenths of a record that interference is seen in: it knows no travel, no load and no rest")
 OTHER_WAY = Threshold(0.2, "", "Part of needles that go up, from which those that go down are no falls of the part")
 
 
 def without_interference(work: Work, samples: Samples, found: Sequence[Excursion], lane: str) -> list[Excursion]:
     """The excursions that are the part's own: needles up and down are interference, with its finding.
 
-    A loose contact or a worn track falls one way.
+    A loose contact or a worn track falls one way, and in its own places.
     """
     needles = [e for e in found if _is_needle(samples, e)]
     up = sum(e.depth > 0 for e in needles)
-    if len(needles) < FEWEST_NEEDLES or min(up, len(needles) - up) < OTHER_WAY * len(needles):
+    parts = {10 * e.peak // samples.size for e in needles}
+    one_way = min(up, len(needles) - up) < OTHER_WAY * len(needles)
+    if len(needles) < FEWEST_NEEDLES or one_way or len(parts) < SPREAD:
         return list(found)
     span = (work.span(needles[0].start, needles[0].stop)[0], work.span(needles[-1].start, needles[-1].stop)[1])
     text = f"{len(needles)} needles up and down, a sample or two each: interference; a shielded lead, another ground"

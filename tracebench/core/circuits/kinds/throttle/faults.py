@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from tracebench.core.circuits import probe
 from tracebench.core.circuits.kinds.throttle.connection import (
     SLIP_SHORTEST_S,
     SLIP_ZERO_V,
@@ -55,12 +56,13 @@ def read_other_lanes(work: Sweep) -> None:
 def judge_excursions(work: Sweep) -> None:
     """Dropouts and spikes of the track, slips of the probe, each with its place; and the readings of them."""
     closed, opened = work.value("closed_v"), work.value("open_v")
-    falls = [e for e in work.excursions if e.depth < 0]
+    own = probe.without_interference(work, work.samples("signal"), work.excursions, "signal")
+    falls = [e for e in own if e.depth < 0]
     slipped = [e for e in falls if _is_slip(work, e, closed, opened)]
     falls = [e for e in falls if e not in slipped]
     for e in slipped:
         slip_finding(work, e.start, e.stop)
-    for e in work.excursions:
+    for e in own:
         if e.depth > 0:
             span = work.span(e.start, e.stop)
             text = f"leaps {e.depth:.2f} V above its trend for {1000 * (span[1] - span[0]):.3g} ms"
