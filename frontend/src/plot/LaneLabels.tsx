@@ -102,6 +102,7 @@ const Label = styled.div`
   &[data-tight] {
     display: block;
     line-height: 1.1;
+    overflow: visible;
   }
   &[data-tight] small {
     margin-left: 4px;

@@ -370,6 +370,8 @@ const Desk = styled.main`
     max-height: calc(100vh - 342px);
     overflow: auto;
     flex: none;
+    display: flex;
+    flex-direction: column;
   }
   @media (max-width: 700px) {
     height: auto;

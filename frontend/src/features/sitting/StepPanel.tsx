@@ -52,22 +52,22 @@ interface Props extends StepProps {
 export function StepPanel(props: Props) {
   const { step, onBack, onNext, onHandIn, problem } = props
   return (
-    <Panel>
+    <Whole>
       <Stack $gap={10}>
         {step.locked ? <Note>This step opens once an earlier one is answered.</Note> : <Body {...props} />}
         {!step.locked && step.has_hint && <Hint {...props} />}
         {problem && <Problem key={problem} text={problem} />}
-        <Foot>
-          <Button $touch isDisabled={!onBack} onPress={() => onBack?.()}>
-            Back
-          </Button>
-          {props.caution}
-          <Button $touch $main onPress={onNext ?? onHandIn}>
-            {onNext ? 'Next step' : 'Hand in'}
-          </Button>
-        </Foot>
       </Stack>
-    </Panel>
+      <Foot>
+        <Button $touch isDisabled={!onBack} onPress={() => onBack?.()}>
+          Back
+        </Button>
+        {props.caution}
+        <Button $touch $main onPress={onNext ?? onHandIn}>
+          {onNext ? 'Next step' : 'Hand in'}
+        </Button>
+      </Foot>
+    </Whole>
   )
 }
 
@@ -212,20 +212,29 @@ function Cautions({ sitting, circuit, answer, onAnswer, step }: StepProps) {
   )
 }
 
-/** Stays in sight however long the step above it is: the way on, and the caution whole. */
+/** The step scrolls where it is long; the way on and the caution, whole, stay below it. */
+const Whole = styled(Panel)`
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+  > :first-child {
+    min-height: 0;
+    overflow: auto;
+    /* Room for the ring round what has the focus. */
+    padding: 4px;
+    margin: -4px;
+  }
+`
+
 const Foot = styled.div`
-  position: sticky;
-  bottom: -10px;
-  z-index: 1;
+  flex: none;
   display: grid;
   grid-template-columns: auto minmax(0, 1fr) auto;
   align-items: center;
   gap: 12px;
   margin-bottom: -4px;
-  padding: 6px 0;
-  background: ${(p) => p.theme.colour.sheet};
+  padding-top: 10px;
   @media (max-width: 700px) {
-    position: static;
     grid-template-columns: 1fr auto;
     > p {
       grid-column: 1 / -1;

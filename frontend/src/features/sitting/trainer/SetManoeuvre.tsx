@@ -116,11 +116,10 @@ const Wide = styled.div`
   grid-column: span 2;
 `
 
-/** In sight however many settings stand above it, over the way on. */
+/** In sight however many settings stand above it. */
 export const Always = styled(Row)`
   position: sticky;
-  bottom: 46px;
-  z-index: 1;
+  bottom: 0;
   padding: 6px 0;
   background: ${(p) => p.theme.colour.sheet};
 `
