@@ -53,7 +53,7 @@ export function StepPanel(props: Props) {
   const { step, onBack, onNext, onHandIn, problem } = props
   return (
     <Whole>
-      <Stack $gap={10}>
+      <Stack $gap={8}>
         {step.locked ? <Note>This step opens once an earlier one is answered.</Note> : <Body {...props} />}
         {!step.locked && step.has_hint && <Hint {...props} />}
         {problem && <Problem key={problem} text={problem} />}
@@ -217,6 +217,7 @@ const Whole = styled(Panel)`
   display: flex;
   flex-direction: column;
   min-height: 0;
+  padding: 8px 16px;
   > :first-child {
     min-height: 0;
     overflow: auto;
@@ -232,8 +233,7 @@ const Foot = styled.div`
   grid-template-columns: auto minmax(0, 1fr) auto;
   align-items: center;
   gap: 12px;
-  margin-bottom: -4px;
-  padding-top: 10px;
+  padding-top: 6px;
   @media (max-width: 700px) {
     grid-template-columns: 1fr auto;
     > p {
