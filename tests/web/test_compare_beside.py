@@ -57,7 +57,7 @@ class Beside(WebTest):
 
     def test_it_is_marked_by_what_the_card_keeps_whatever_becomes_of_the_reference(self):
         card_id = self.card()
-        self.teacher.post(f"/api/references/{self.before['id']}/retire")
+        self.assertEqual(self.teacher.post(f"/api/references/{self.before['id']}/retire").status_code, 200)
         ann, path, _ = self.begun("ann", card_id)
         capture_id = ann.import_csv(csv_of(Sweep(rate_hz=200)))
         state = ann.post(f"{path}/capture", {"capture_id": capture_id}).json

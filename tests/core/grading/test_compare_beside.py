@@ -12,6 +12,7 @@ from tracebench.core.errors import BadAnswer, BadOption
 from tracebench.core.grading.attempt import Taken
 from tracebench.core.grading.blind import floor_of
 from tracebench.core.grading.mistakes import own_score
+from tracebench.core.grading.right_answers import right_answers
 
 
 def card(*steps, circuit=THROTTLE, **more):
@@ -86,6 +87,12 @@ class BesideTheOthers(unittest.TestCase):
                 self.assertEqual(mark(one, state, sparks())["score"], 1)
         # The last one's others are 1.40, 0.60 and 1.44 ms.
         self.assertIn("higher than the middle of the other cylinders', 1.40 ms", mark(one, "alike", sparks())["reason"])
+
+    def test_a_cylinders_own_limit_is_held_to_its_own_value(self):
+        # Cylinder 3 burns for 0.60 ms where 0.8 is the least; the capture as a whole, 1.40, is inside.
+        one = card({"reading": "burn_ms", "cylinder": 3}, {"reading": "burn_ms"}, circuit=SPARK)
+        answers = right_answers(one, {"first": Taken(sparks())})
+        self.assertEqual([a.state for a in answers.values()], ["outside", "inside"])
 
     def test_whose_is_to_be_said(self):
         with self.assertRaisesRegex(BadOption, "say which cylinder"):

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left, bisect_right
 from collections.abc import Callable
 from dataclasses import dataclass
+from itertools import accumulate
 
 import numpy as np
 
@@ -81,14 +83,20 @@ def find_excursions(
         signed = sign * residual
         strongest = _strongest(joined(flagged, gap), signed)
         tight[sign] = joined([_limits_of(signed, f, sigma_raw, longest) for f in strongest], 1)
-    every = [(a, b, float(np.abs(residual[a:b]).max())) for intervals in tight.values() for a, b in intervals]
-    for sign, intervals in tight.items():
+    every = sorted((a, b, s) for s, intervals in tight.items() for a, b in intervals)
+    heights = [float(np.abs(residual[a:b]).max()) for a, b, _ in every]
+    starts = [a for a, _, _ in every]
+    # The furthest that any has reached so far: where those begin that can lie beside one.
+    reached = list(accumulate((b for _, b, _ in every), max))
+    for sign in tight:
         signed = sign * residual
-        for limits in intervals:
+        for (start, stop, own), height in zip(every, heights, strict=True):
+            if own != sign:
+                continue
+            beside = range(bisect_right(reached, start - longest), bisect_left(starts, stop + longest))
             # A deep one bends the trend beside it: its neighbours are judged without it, not it without them.
-            height = float(np.abs(residual[limits[0] : limits[1]]).max())
-            others = [(a, b) for a, b, h in every if (a, b) in intervals or h > height]
-            found = _examined(samples, signed, sign, limits, others, longest, floor, sigmas, sigma_raw, least)
+            others = [every[k][:2] for k in beside if every[k][2] == sign or heights[k] > height]
+            found = _examined(samples, signed, sign, (start, stop), others, longest, floor, sigmas, sigma_raw, least)
             if found is not None:
                 out.append(found)
     return sorted(out, key=lambda e: e.start)

@@ -253,10 +253,11 @@ def _level_at(measured: Answer | None, instant: float, before: float) -> tuple[s
     if measured is None:
         return None
     kind = circuit(measured.circuit)
+    main = kind.main_lane(lane.lane for lane in measured.lanes) if measured.lanes else kind.lanes[0].name
     phases = {p.name for p in measured.phases if p.from_s <= instant - before and instant <= p.to_s}
     for spec in kind.readings:
         reading = measured.reading(spec.id) if spec.phase in phases else None
-        if reading is not None and (spec.how, spec.unit, reading.lane) == ("level", "V", kind.lanes[0].name):
+        if reading is not None and (spec.how, spec.unit, reading.lane) == ("level", "V", main):
             return spec.title.lower(), reading.value, spec.decimals
     return None
 
