@@ -9,8 +9,7 @@ from __future__ import annotations
 import sys
 
 from tests.outside.drawing import draw
-from tests.outside.drawn_pulses import KINDS as PULSES
-from tests.outside.drawn_sensors import KINDS as SENSORS
+from tests.outside.drawn import PULSES, SENSORS
 
 
 def main(seeds: int) -> None:

@@ -3,8 +3,7 @@
 import unittest
 
 from tests.outside.drawing import draw
-from tests.outside.drawn_pulses import KINDS as PULSES
-from tests.outside.drawn_sensors import KINDS as SENSORS
+from tests.outside.drawn import PULSES, SENSORS
 from tracebench.core.circuits import CIRCUITS
 
 SEED = 41
