@@ -22,7 +22,8 @@ from benchmarks.measure_time import median_s
 from tests.support.database import fresh_settings, stop_shared
 from tracebench.core.capture import Capture
 from tracebench.core.circuits import circuit
-from tracebench.formats import guessed_mapping, understand
+from tracebench.formats.apart import understand
+from tracebench.formats.mapping import guessed_mapping
 from tracebench.store import captures as store
 from tracebench.store.pool import Connection, Pool
 from tracebench.store.queries import queries

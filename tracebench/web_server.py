@@ -21,6 +21,7 @@ from waitress.channel import HTTPChannel
 from waitress.server import TcpWSGIServer
 from waitress.task import ThreadedTaskDispatcher
 
+from tracebench.formats import apart
 from tracebench.settings import MOST_STREAMS, Settings
 
 if TYPE_CHECKING:
@@ -118,6 +119,8 @@ def server_of(app: Any, listening: socket.socket, most_body_bytes: int, look_s: 
 def main() -> int:
     from tracebench.wsgi import app  # noqa: PLC0415 - reads the environment when it is imported
 
+    # The first file that somebody sends is read as quickly as the others.
+    apart.READERS.warm()
     # A short queue is what the threads are for, and no news.
     logging.getLogger("waitress.queue").setLevel(logging.ERROR)
     # What is loaded stays: looking through all of it for garbage held requests up again and again.

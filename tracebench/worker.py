@@ -16,6 +16,7 @@ from pathlib import Path
 import pymysql
 
 from tracebench.every_work import every_work
+from tracebench.formats import apart
 from tracebench.on_dask import hand_out
 from tracebench.settings import Settings
 from tracebench.store.pool import Pool
@@ -49,6 +50,7 @@ def give_way() -> None:
 def main() -> int:
     logging.basicConfig(level=logging.WARNING, format="worker: %(message)s", stream=sys.stderr)
     give_way()
+    apart.READERS.warm()
     settings = Settings.from_env(os.environ)
     pool = Pool(settings)
     stop = threading.Event()

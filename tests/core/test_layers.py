@@ -55,3 +55,21 @@ class Layers(unittest.TestCase):
         for path in (PACKAGE / "core").rglob("*.py"):
             for name, line in imports_of(path):
                 self.assertNotIn(name.split(".")[0], FOREIGN_TO_CORE, f"{path.relative_to(PACKAGE)}:{line}")
+
+    def test_nothing_but_the_formats_reads_what_strangers_sent(self):
+        readers = {f"tracebench.formats.{name}" for name in ("wav", "hdf5", "matlab", "mdf", "arrow", "delimited")}
+        doors = {("archive", "opened"), ("bundle", "sheets"), ("bundle", "lanes"), ("zipfile", "ZipFile")}
+        looked_at = 0
+        for layer in ("usecases", "web", "demo"):
+            for path in (PACKAGE / layer).rglob("*.py"):
+                looked_at += 1
+                names = [name for name, _ in imports_of(path)]
+                for node in ast.walk(ast.parse(path.read_text())):
+                    if isinstance(node, ast.ImportFrom) and node.module:
+                        names += [f"{node.module}.{alias.name}" for alias in node.names]
+                    if isinstance(node, ast.Attribute) and isinstance(node.value, ast.Name):
+                        self.assertNotIn(
+                            (node.value.id, node.attr), doors, f"{path.relative_to(PACKAGE)}:{node.lineno}"
+                        )
+                self.assertFalse({*names} & {*readers, "tracebench.formats.reading"}, path.relative_to(PACKAGE))
+        self.assertGreater(looked_at, 60)

@@ -4,7 +4,6 @@ import tempfile
 import unittest
 import wave
 from pathlib import Path
-from unittest import mock
 
 import h5py
 import numpy as np
@@ -17,9 +16,8 @@ from scipy.io import savemat, wavfile
 from tests.support.waves import Sweep
 from tracebench.core.circuits import circuit, measure
 from tracebench.core.errors import BadCapture, BadFile, BadOption
-from tracebench.formats import apart, load, understand
+from tracebench.formats.apart import load, understand
 from tracebench.formats.mapping import Mapped
-from tracebench.formats.writing import write
 
 THROTTLE = circuit("throttle-position")
 
@@ -179,30 +177,6 @@ class ArrowFiles(Binary):
         with self.assertRaisesRegex(BadFile, "interval"):
             load(self.path("p3"), THROTTLE)
         self.assertEqual(load(self.path("p3"), THROTTLE, interval_s=0.002).samples, self.volts.size)
-
-
-class Held(Binary):
-    """Damage in which the HDF5 library goes round for ever, which nothing within the process can end."""
-
-    def test_a_heap_of_strings_that_never_ends_is_a_sentence_in_time(self):
-        path = self.folder / "held"
-        write(path, Sweep(rate_hz=100).capture(), "h5")
-        content = bytearray(path.read_bytes())
-        # The collection of texts: head of 16 bytes, then objects of 16 bytes each and the text, filled up to 8. The
-        # third is told to be longer than it is, and what follows it is made of nothings.
-        content[content.index(b"GCOL") + 16 + 2 * 24 + 8] = 0xC5
-        path.write_bytes(bytes(content))
-        with mock.patch.object(apart, "LEAST_S", 1.0), self.assertRaises(BadFile) as told:
-            load(path, THROTTLE)
-        self.assertIn("damaged", str(told.exception))
-        self.assertNotIn(str(self.folder), str(told.exception))
-
-    def test_one_that_tears_its_reader_down_is_a_sentence(self):
-        path = self.folder / "torn"
-        write(path, Sweep(rate_hz=100).capture(), "h5")
-        with mock.patch.object(apart.sys, "executable", "/bin/false"), self.assertRaises(BadFile) as told:
-            load(path, THROTTLE)
-        self.assertIn("breaks what reads it", str(told.exception))
 
 
 class Damaged(Binary):

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from tracebench.core.circuits import CIRCUITS
 from tracebench.core.errors import BadFile, TraceBenchError
-from tracebench.formats import load, understand
+from tracebench.formats.apart import load, understand
 
 THROTTLE = CIRCUITS["throttle-position"]
 FOLDER = Path(tempfile.mkdtemp())

@@ -11,7 +11,7 @@ from tracebench.bench.scope import ScopeSettings
 from tracebench.bench.trainer import record
 from tracebench.core.capture import Capture
 from tracebench.core.circuits import CIRCUITS, measure
-from tracebench.formats import load
+from tracebench.formats.apart import load
 
 
 def plain(capture: Capture) -> str:

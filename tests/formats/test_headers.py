@@ -6,7 +6,7 @@ from pathlib import Path
 
 from tracebench.core.circuits import CIRCUITS
 from tracebench.core.errors import BadFile, BadOption, TraceBenchError
-from tracebench.formats import load
+from tracebench.formats.apart import load
 from tracebench.formats.delimited import understand
 from tracebench.formats.mapping import told_mapping
 

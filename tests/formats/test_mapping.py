@@ -4,7 +4,7 @@ from pathlib import Path
 
 from tracebench.core.circuits import circuit
 from tracebench.core.errors import BadFile, BadOption
-from tracebench.formats import load, understand
+from tracebench.formats.apart import load, understand
 from tracebench.formats.mapping import guessed_mapping, parse_map, told_mapping
 
 KIND = circuit("throttle-position")

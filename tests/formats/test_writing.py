@@ -20,7 +20,7 @@ from tracebench.cli import main
 from tracebench.core.capture import Capture, Lane
 from tracebench.core.circuits import circuit
 from tracebench.core.errors import BadFile, BadOption
-from tracebench.formats import load, understand
+from tracebench.formats.apart import load, understand
 from tracebench.formats.writing import WRITERS, write
 
 PEDAL = circuit("pedal-position")

@@ -19,7 +19,7 @@ from tests.support.database import DatabaseTest, fresh_settings
 from tests.support.files import zip_of
 from tests.support.waves import Sweep
 from tracebench.core.errors import BadFile
-from tracebench.formats import bundle
+from tracebench.formats import apart, bundle
 from tracebench.store import captures as store
 from tracebench.store.pool import Pool
 from tracebench.store.queries import queries
@@ -79,12 +79,11 @@ class TwoSchools(DatabaseTest):
         return exchange.take((pool or self.other).transaction, person or self.bo, path, uids, NOW)
 
     def plan(self, path, pool=None, person=None):
-        with bundle.reading(path) as found, (pool or self.other).transaction() as conn:
-            return [(c["what"], c["versions"]) for c in exchange.plan(conn, person or self.bo, found)]
+        with (pool or self.other).transaction() as conn:
+            return [(c["what"], c["versions"]) for c in exchange.plan(conn, person or self.bo, apart.bundle_of(path))]
 
     def sheets(self, path):
-        with bundle.reading(path) as found:
-            return {s["uid"]: s for s in found.sheets}
+        return {s["uid"]: s for s in bundle.sheets(path)}
 
     def change(self, reference_id, title, publish=True):
         sheet = shelf.one(self.pool.transaction, self.ann, reference_id)
@@ -105,8 +104,7 @@ class Exchange(TwoSchools):
                     row = queries.shelf.by_uid(conn, uid=sent["uid"], person_id=self.bo.id)
                     back, held = exchange._sheet(conn, self.bo, row["id"])
                     theirs = store.load(conn, next(iter(held.values())))
-                with bundle.reading(path) as found:
-                    ours = found.capture(sent["capture"], sent["captures"][sent["capture"]])
+                ours = apart.bundle_of(path).capture(sent["capture"], sent["captures"][sent["capture"]])
                 # Whoever took it in stands as its author there, at the time that it came.
                 for of_school in ("author", "changed_at"):
                     back.pop(of_school), sent.pop(of_school)
@@ -292,8 +290,8 @@ class Damaged(TwoSchools):
         for part in np.linspace(0, len(data) - 1, 9).astype(int):
             path = self.folder / "cut.zip"
             path.write_bytes(data[:part])
-            with self.subTest(part), self.assertRaises(BadFile), bundle.reading(path):
-                pass
+            with self.subTest(part), self.assertRaises(BadFile):
+                apart.bundle_of(path)
 
 
 if __name__ == "__main__":

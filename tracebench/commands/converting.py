@@ -9,7 +9,7 @@ import numpy as np
 
 from tracebench.core.capture import Lane, capture_from_stamps
 from tracebench.core.errors import BadFile, BadOption
-from tracebench.formats import format_of, understand
+from tracebench.formats import apart
 from tracebench.formats.writing import WRITERS, write
 
 
@@ -24,9 +24,9 @@ def convert(source: Path, target: Path, interval_s: float | None) -> None:
         raise BadOption(f"{target.name}: end it in one of {', '.join(WRITERS)}")
     if target.exists():
         raise BadOption(f"{target}: is there already; choose another name")
-    layout = understand(source)
+    layout = apart.understand(source)
     columns = layout.value_columns
-    table = format_of(source).read(source, layout, [c.position for c in columns])
+    table = apart.read(source, layout, [c.position for c in columns])
     times = table.times_s
     if times is None:
         interval = interval_s or layout.interval_s

@@ -8,7 +8,7 @@ from pathlib import Path
 import click
 
 from tracebench.core.errors import BadOption
-from tracebench.formats import bundle
+from tracebench.formats import apart
 from tracebench.installation import settings_of
 from tracebench.store.pool import Pool
 from tracebench.store.queries import queries
@@ -60,8 +60,8 @@ def import_command(file: Path, sign_in: str, dry_run: bool, data: Path | None) -
     pool = Pool(settings_of(data))
     person = _instructor(pool, sign_in)
     if dry_run:
-        with bundle.reading(file) as found, pool.transaction() as conn:
-            for change in exchange.plan(conn, person, found):
+        with pool.transaction() as conn:
+            for change in exchange.plan(conn, person, apart.bundle_of(file)):
                 click.echo(f"{change['title']}: {WORDS[change['what']]}")
         return
     counts = exchange.take(pool.transaction, person, file, None, _now())

@@ -13,7 +13,7 @@ from tracebench.core.answer import Phase
 from tracebench.core.capture import Capture
 from tracebench.core.circuits.circuit import Circuit
 from tracebench.core.errors import BadFile, BadOption
-from tracebench.formats import load, understand
+from tracebench.formats.apart import load, understand
 from tracebench.formats.mapping import parse_map, told_mapping
 
 

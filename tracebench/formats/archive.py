@@ -61,8 +61,8 @@ def plain_name(entry: zipfile.ZipInfo) -> str:
 class Budget:
     """How much an archive may still give, all of its files together."""
 
-    def __init__(self) -> None:
-        self.left = MOST_BYTES
+    def __init__(self, most_bytes: int = MOST_BYTES) -> None:
+        self.left = most_bytes
 
     def copy(self, archive: zipfile.ZipFile, entry: zipfile.ZipInfo, out: IO[bytes], check: Callable[[], None]) -> int:
         """Write one file out, `check` after each block; its size. Raises BadFile where it is larger than it may be."""

@@ -14,14 +14,15 @@ import json
 import re
 import tempfile
 import zipfile
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
-from tracebench.core.capture import Capture, Lane
+from tracebench.core.capture import Capture
 from tracebench.core.errors import BadFile
+from tracebench.core.samples import Samples
 from tracebench.formats import archive, arrow, delimited
 
 PROFILE = "trace-bench-bundle"
@@ -127,53 +128,39 @@ def writing(path: Path, samples: str, title: str, made_at: str) -> Iterator[Writ
         raise
 
 
-@dataclass(frozen=True)
-class Reader:
-    """A bundle that is read: its sheets, and captures when they are asked for."""
-
-    archive: zipfile.ZipFile
-    sheets: tuple[Sheet, ...]
-
-    def capture(self, name: str, told: Mapping[str, Any]) -> Capture:
-        """A capture as a sheet tells of it. Raises BadFile."""
-        member = next((m for m in (f"captures/{name}.{e}" for e in SAMPLES) if m in self.archive.namelist()), None)
-        if member is None or not NAME.fullmatch(name):
-            raise BadFile(f"the bundle lacks the samples of capture {name[:40]}", 1)
-        with tempfile.TemporaryDirectory() as folder:
-            own = Path(folder) / "samples"
-            with own.open("wb") as out:
-                archive.Budget().copy(self.archive, self.archive.getinfo(member), out, lambda: None)
-            kind = arrow if member.endswith("parquet") else delimited
-            layout = kind.understand(own)
-            table = kind.read(own, layout, [c.position for c in layout.value_columns])
-        by_name = {c.name: table.values[c.position] for c in layout.value_columns}
-        try:
-            lanes = {
-                x["lane"]: Lane(x["lane"], by_name[x["lane"]], x["unit"], x["column_name"], float(x["factor"]))
-                for x in told["lanes"]
-            }
-            rows = int(told["source_samples"])
-            return Capture(lanes, float(told["interval_s"]), float(told["start_s"]), rows, tuple(told["notes"]))
-        except (KeyError, TypeError, ValueError) as problem:
-            raise BadFile(f"the bundle tells wrongly of capture {name}: {problem}", 1) from None
-
-
 def is_bundle(names: Iterable[str]) -> bool:
     return PACKAGE in names
 
 
-@contextmanager
-def reading(path: Path) -> Iterator[Reader]:
-    """Open a bundle. Raises BadFile that says what is wrong with it."""
+def sheets(path: Path) -> list[Sheet]:
+    """The sheets of a bundle. Raises BadFile that says what is wrong with it."""
     with archive.opened(path) as found:
-        package = _json(found, PACKAGE)
-        told = package.get("bundle")
+        told = _json(found, PACKAGE).get("bundle")
         if not isinstance(told, dict) or told.get("profile") != PROFILE:
             raise BadFile("this data package is no bundle of references; bring its files in one by one", 1)
         if told.get("schema") != SCHEMA:
             raise BadFile(f"this bundle is of schema {told.get('schema')!r}; this version reads {SCHEMA}", 1)
         names = [n for n in found.namelist() if re.fullmatch(r"references/[0-9a-f]{32}\.json", n)]
-        yield Reader(found, tuple(_sheet(found, name) for name in names))
+        return [_sheet(found, name) for name in names]
+
+
+def lanes(path: Path, name: str, wanted: Sequence[str]) -> list[Samples]:
+    """The samples of a capture of a bundle, lane by lane. Raises BadFile."""
+    with archive.opened(path) as found, tempfile.TemporaryDirectory() as folder:
+        member = next((m for m in (f"captures/{name}.{e}" for e in SAMPLES) if m in found.namelist()), None)
+        if member is None or not NAME.fullmatch(name):
+            raise BadFile(f"the bundle lacks the samples of capture {name[:40]}", 1)
+        own = Path(folder) / "samples"
+        with own.open("wb") as out:
+            archive.Budget().copy(found, found.getinfo(member), out, lambda: None)
+        kind = arrow if member.endswith("parquet") else delimited
+        layout = kind.understand(own)
+        positions = {c.name: c.position for c in layout.value_columns}
+        lacking = [lane for lane in wanted if lane not in positions]
+        if lacking:
+            raise BadFile(f"the bundle tells wrongly of capture {name}: it has no lane {lacking[0]!r}", 1)
+        table = kind.read(own, layout, [positions[lane] for lane in wanted])
+        return [table.values[positions[lane]] for lane in wanted]
 
 
 TEXTS = ("uid", "circuit", "title", "state", "capture", "author", "created_at", "changed_at")

@@ -29,6 +29,7 @@ from tracebench.core.capture import Capture
 from tracebench.core.errors import BadFile
 from tracebench.formats.cells import COMMENTS, MISSING, number, split
 from tracebench.formats.header import TIME_NAMES, columns_of, interval_of
+from tracebench.formats.memory import row_of
 from tracebench.formats.table import TIME_FACTORS, Column, Layout, Table
 
 HEAD_BYTES = 256 * 1024
@@ -97,7 +98,7 @@ def read(path: Path, layout: Layout, positions: Iterable[int]) -> Table:
     names = [str(c.position) for c in layout.columns]
     most = _count_lines(path)
     # Pages that no row fills are never touched, so too many lines cost nothing.
-    columns = {str(p): np.empty(most, dtype=np.float64) for p in wanted}
+    columns = {str(p): row_of(most) for p in wanted}
     rows = 0
     try:
         with _source(path, layout) as source:

@@ -2,7 +2,7 @@
 
 Of a matrix each column is one (each row in a MATLAB file, which keeps them turned). The unit comes from a `unit` or
 `units` attribute or the name; the interval from `interval_s` or `dt`, the rate from `rate_hz` or `fs`, as an attribute
-of the file or a number of its own. Read by h5py, in a process of its own.
+of the file or a number of its own. Read by h5py.
 """
 
 from __future__ import annotations
@@ -17,7 +17,6 @@ import numpy as np
 
 from tracebench.core.capture import Capture
 from tracebench.core.errors import BadFile
-from tracebench.formats.apart import Rows, rows_apart
 from tracebench.formats.columns import MOST_NUMBERS, Row, damaged, layout_of, table_of
 from tracebench.formats.matlab import FEWEST, interval_told
 from tracebench.formats.table import Layout, Table
@@ -27,6 +26,9 @@ SIGNATURE = b"\x89HDF\r\n\x1a\n"
 MATLAB_HEAD = 512
 MOST_DATASETS = 2000
 
+Rows = tuple[list[Row], int, float | None]
+"""Rows of numbers, how long each is, and the interval where the file tells one."""
+
 
 def looks_like(head: bytes) -> bool:
     return head[:8] == SIGNATURE or (head[:10] == b"MATLAB 7.3" and head[126:128] in (b"IM", b"MI"))
@@ -35,13 +37,13 @@ def looks_like(head: bytes) -> bool:
 def understand(path: Path) -> Layout:
     """Columns, units and the interval. Raises BadFile."""
     kind = _kind(path)
-    found, count, interval_s = rows_apart(kind, path)
+    found, count, interval_s = _rows(path)
     return layout_of(kind, found, count, interval_s)
 
 
 def read(path: Path, layout: Layout, positions: Iterable[int]) -> Table:
     """The wanted columns."""
-    return table_of(layout, dict(enumerate(rows_apart(_kind(path), path)[0], 1)), positions)
+    return table_of(layout, dict(enumerate(_rows(path)[0], 1)), positions)
 
 
 def _kind(path: Path) -> str:
@@ -49,8 +51,8 @@ def _kind(path: Path) -> str:
         return OF_MATLAB if stream.read(6) == b"MATLAB" else KIND
 
 
-def rows(path: Path) -> Rows:
-    """Rows of the length that most have. Raises BadFile; some damage holds it for ever, so that it is asked apart."""
+def _rows(path: Path) -> Rows:
+    """Rows of the length that most have. Raises BadFile; some damage holds it for ever."""
     import h5py  # noqa: PLC0415 - loaded when such a file comes
 
     try:

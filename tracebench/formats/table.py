@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import asdict, dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
+
+from tracebench.core.errors import BadFile
 
 UNIT_FACTORS: dict[str, tuple[str, float]] = {
     "v": ("V", 1.0),
@@ -81,3 +85,17 @@ class Table:
     times_s: NDArray[np.float64] | None
     values: dict[int, NDArray[np.float64]]
     rows: int
+
+
+def layout_as_json(layout: Layout) -> dict[str, Any]:
+    """A layout as a document."""
+    return asdict(layout)
+
+
+def layout_of_json(document: Mapping[str, Any]) -> Layout:
+    """The layout that a document was made of. Raises BadFile where it is none."""
+    try:
+        columns = tuple(Column(**{**c, "first_values": tuple(c["first_values"])}) for c in document["columns"])
+        return Layout(**{**document, "header": tuple(document["header"]), "columns": columns})
+    except (KeyError, TypeError):
+        raise BadFile("this file breaks its reader: what it answers makes no sense", 1) from None

@@ -27,8 +27,8 @@ from tracebench.core.circuits import circuit as circuit_of
 from tracebench.core.circuits import measure as measure_capture
 from tracebench.core.circuits.circuit import Circuit
 from tracebench.core.errors import BadOption
-from tracebench.formats import load, understand
-from tracebench.formats.mapping import Mapped, guessed_mapping
+from tracebench.formats import apart
+from tracebench.formats.mapping import Mapped, guessed_mapping, to_capture
 from tracebench.formats.table import Layout
 from tracebench.store import captures as store
 from tracebench.store.pool import Begin, Connection
@@ -36,6 +36,7 @@ from tracebench.store.queries import queries
 from tracebench.usecases import jobs, profiles, room
 from tracebench.usecases.errors import Conflict, NotAllowed, NotFound
 from tracebench.usecases.person import Person
+from tracebench.usecases.turns import WORKER_PATIENCE_S, turn
 
 KEEP_UPLOADS = timedelta(days=1)
 
@@ -73,7 +74,8 @@ def receive(
     kind = circuit_of(circuit)
     path = arrived(begin, folder, person, stream)
     try:
-        layout = understand(path)
+        with turn(folder, person.id):
+            layout = apart.understand(path)
         with begin() as conn:
             upload_id = add_upload(conn, person, filename, path, at)
             told = profiles.of(conn, person.id, layout, circuit)
@@ -130,7 +132,9 @@ def sweep(begin: Begin, folder: Path, at: datetime) -> int:
                 queries.captures.drop_upload(conn, upload_id=row["id"])
     count = 0
     for path in folder.iterdir() if folder.is_dir() else ():
-        if path.name not in known and time.time() - path.stat().st_mtime > KEEP_UPLOADS.total_seconds():
+        if path.name in known:
+            continue
+        if time.time() - path.stat().st_mtime > KEEP_UPLOADS.total_seconds():
             path.unlink(missing_ok=True)
             count += 1
     return count
@@ -238,14 +242,16 @@ def import_upload(
         raise NotFound("that file is no longer here; choose it again")
     path, kind = folder / upload["stored_as"], circuit_of(circuit)
     if path.stat().st_size > AT_ONCE_BYTES:
-        lanes_chosen(understand(path), kind, mapping, interval_s)
+        with turn(folder, person.id):
+            lanes_chosen(apart.understand(path), kind, mapping, interval_s)
         asked = {"circuit": circuit, "mapping": list(mapping), "interval_s": interval_s}
         payload = {"upload_id": upload_id, "owner_id": person.id, **asked}
         # Asked once more in the same way it is the same job; with other lanes it is another.
         about = f"{IMPORT}:{upload_id}:{zlib.crc32(repr(sorted(asked.items())).encode()):08x}"
         with begin() as conn:
             return jobs.asked(conn, person, IMPORT, about, payload, at)
-    made = read_file(path, upload["filename"], kind, mapping, interval_s)
+    with turn(folder, person.id):
+        made = read_file(path, upload["filename"], kind, mapping, interval_s)
     with begin() as conn:
         capture_id = kept_of_upload(conn, person.id, upload_id, made, at)
     # Only when that is sure: a file without a row is swept away later, a row without its file would be a loss.
@@ -282,9 +288,10 @@ def work_import_out(folder: Path, begin: Begin, payload: jobs.Payload, at: datet
         raise NotFound("that file is no longer here; choose it again")
     path = folder / upload["stored_as"]
     jobs.report(PART_BEGUN)
-    made = read_file(
-        path, upload["filename"], circuit_of(payload["circuit"]), payload["mapping"], payload["interval_s"]
-    )
+    with turn(folder, owner_id, WORKER_PATIENCE_S):
+        made = read_file(
+            path, upload["filename"], circuit_of(payload["circuit"]), payload["mapping"], payload["interval_s"]
+        )
     jobs.report(PART_READ)
 
     def keep(conn: Connection) -> dict[str, int]:
@@ -312,8 +319,11 @@ def read_file(
     path: Path, filename: str, kind: Circuit, mapping: Sequence[Mapping[str, Any]], interval_s: float | None
 ) -> Made:
     """Read a file with the lanes chosen. Raises BadFile, BadOption."""
-    layout = understand(path)
-    capture = load(path, kind, layout, lanes_chosen(layout, kind, mapping, interval_s), interval_s)
+    layout, table = apart.both(path, [m["position"] for m in mapping])
+    lanes = lanes_chosen(layout, kind, mapping, interval_s)
+    if table is None:
+        raise BadOption("map a column to each lane that is wanted")
+    capture = to_capture(layout, table, lanes, kind, interval_s)
     detail = {"filename": filename, "mapping": list(mapping), "interval_s": interval_s}
     return Made(kind.code, filename, "file", capture, detail, layout)
 

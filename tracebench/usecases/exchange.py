@@ -18,7 +18,7 @@ from tracebench.core.circuits import circuit as circuit_of
 from tracebench.core.circuits.catalogue import MODULES
 from tracebench.core.errors import BadFile
 from tracebench.core.strip_picture import strip_svg
-from tracebench.formats import bundle
+from tracebench.formats import apart, bundle
 from tracebench.store import captures as store
 from tracebench.store.pool import Begin, Connection
 from tracebench.store.queries import packed, queries, unpacked
@@ -135,7 +135,8 @@ def receive(begin: Begin, person: Person, path: Path, filename: str, at: datetim
     """
     person.must_be("instructor")
     try:
-        with bundle.reading(path) as found, begin() as conn:
+        found = apart.bundle_of(path)
+        with begin() as conn:
             changes = plan(conn, person, found)
             upload_id = captures.add_upload(conn, person, filename, path, at)
     except BaseException:
@@ -144,7 +145,7 @@ def receive(begin: Begin, person: Person, path: Path, filename: str, at: datetim
     return {"upload_id": upload_id, "filename": filename, "changes": changes}
 
 
-def plan(conn: Connection, person: Person, found: bundle.Reader) -> list[Change]:
+def plan(conn: Connection, person: Person, found: apart.Bundle) -> list[Change]:
     """What taking each sheet of a bundle in would change. Nothing does yet."""
     return [_change(conn, person, sheet) for sheet in found.sheets]
 
@@ -245,15 +246,15 @@ def work_take_in(folder: Path, begin: Begin, payload: jobs.Payload, at: datetime
 def take(begin: Begin, person: Person, path: Path, uids: Sequence[str] | None, at: datetime) -> dict[str, int]:
     """Take sheets of a bundle in, all where no uids are given; how many were new, same, versions, copy."""
     counts = dict.fromkeys(("new", "same", "versions", "copy"), 0)
-    with bundle.reading(path) as found:
-        for place, sheet in enumerate(found.sheets):
-            jobs.report(place / len(found.sheets))
-            if uids is None or sheet["uid"] in uids:
-                counts[_taken(begin, person, found, sheet, at)] += 1
+    found = apart.bundle_of(path)
+    for place, sheet in enumerate(found.sheets):
+        jobs.report(place / len(found.sheets))
+        if uids is None or sheet["uid"] in uids:
+            counts[_taken(begin, person, found, sheet, at)] += 1
     return counts
 
 
-def _taken(begin: Begin, person: Person, found: bundle.Reader, sheet: Sheet, at: datetime) -> What:
+def _taken(begin: Begin, person: Person, found: apart.Bundle, sheet: Sheet, at: datetime) -> What:
     """Take one sheet in: captures and answers worked out with nothing held, then kept together."""
     if sheet["circuit"] not in MODULES or sheet["state"] not in STATES:
         raise BadFile(f"{sheet['title']!r}: of a circuit or state that this version does not know", 1)

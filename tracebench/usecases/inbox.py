@@ -5,6 +5,7 @@ A file that cannot be read stands there with the reason, and does not hold up th
 
 from __future__ import annotations
 
+import errno
 import json
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
@@ -22,7 +23,7 @@ from tracebench.core.proposal.draft import tags_of, title_of
 from tracebench.core.proposal.propose import Column, Proposal, propose
 from tracebench.core.robust.series import bridged, runs
 from tracebench.core.samples import Samples
-from tracebench.formats import archive, bundle, format_of, understand
+from tracebench.formats import apart, archive, bundle
 from tracebench.formats.mapping import Mapped, guessed_mapping, to_capture
 from tracebench.formats.table import Layout, Table
 from tracebench.store import captures as store
@@ -31,6 +32,7 @@ from tracebench.store.queries import packed, queries
 from tracebench.usecases import captures, exchange, jobs, profiles, room, shelf
 from tracebench.usecases.errors import Conflict, NotFound
 from tracebench.usecases.person import Person
+from tracebench.usecases.turns import WORKER_PATIENCE_S, turn
 
 LOOK, DRAFT = "look", "draft"
 """Kinds of job: say what a file holds; make a draft reference of it."""
@@ -59,10 +61,10 @@ def receive(
         return {"ids": [_added(begin, person, filename, path, at)], "bundle": None}
     kept = False
     try:
-        with archive.opened(path) as found:
-            kept = bundle.is_bundle(found.namelist())
-        if kept:
-            return {"ids": [], "bundle": exchange.receive(begin, person, path, filename, at)}
+        with turn(folder, person.id):
+            kept = bundle.is_bundle(apart.names(path))
+            if kept:
+                return {"ids": [], "bundle": exchange.receive(begin, person, path, filename, at)}
         return {"ids": _unpacked(begin, folder, person, path, at), "bundle": None}
     finally:
         if not kept:
@@ -73,20 +75,22 @@ def _unpacked(begin: Begin, folder: Path, person: Person, path: Path, at: dateti
     """Each file of an archive as an item; none of them where the archive breaks off."""
     items: list[int] = []
     try:
-        with archive.opened(path) as found:
-            budget = archive.Budget()
-            for entry in archive.files_of(found):
-                own = folder / f"{path.name}-{len(items)}"
-                try:
-                    with captures.own_file(own) as out:
-                        budget.copy(found, entry, out, lambda: room.check_reserve(folder))
-                except BaseException:
-                    own.unlink(missing_ok=True)
-                    raise
-                items.append(_added(begin, person, archive.plain_name(entry), own, at))
-        if not items:
-            raise BadFile("the archive holds no file", 1)
+        with turn(folder, person.id):
+            found = apart.unpack(path, folder, path.name, room.RESERVE_BYTES, archive.MOST_BYTES)
+    except OSError as full:
+        if full.errno != errno.ENOSPC:
+            raise
+        raise room.nearly_full() from None
+    if not found:
+        raise BadFile("the archive holds no file", 1)
+    waiting = [(folder / stored_as, name) for stored_as, name in found]
+    try:
+        while waiting:
+            items.append(_added(begin, person, waiting[0][1], waiting[0][0], at))
+            waiting.pop(0)
     except BaseException:
+        for own, _ in waiting:
+            own.unlink(missing_ok=True)
         give_up(begin, folder, person, items)
         raise
     return items
@@ -203,8 +207,8 @@ def work_look_out(folder: Path, begin: Begin, payload: jobs.Payload, at: datetim
     """The job that says what a file holds. Raises what is wrong with it, in words for whoever sent it."""
     person, row = _of_job(begin, payload)
     path = folder / row["stored_as"]
-    layout = understand(path)
-    table, columns = _read(path, layout)
+    with turn(folder, person.id, WORKER_PATIENCE_S):
+        layout, table, columns = _read(path)
     interval_s = payload.get("interval_s") or layout.interval_s or _step_of(table)
     if interval_s is None:
         # Nothing but the order of the rows is known: figures in samples still tell levels and shapes.
@@ -246,13 +250,13 @@ def work_look_out(folder: Path, begin: Begin, payload: jobs.Payload, at: datetim
     return keep
 
 
-def _read(path: Path, layout: Layout) -> tuple[Table, list[Column]]:
-    """The first columns of a file, missing cells bridged for looking at. Raises BadFile."""
-    wanted = layout.value_columns[:MOST_COLUMNS]
-    if not wanted:
+def _read(path: Path) -> tuple[Layout, Table, list[Column]]:
+    """A file's layout and first columns, missing cells bridged for looking at. Raises BadFile."""
+    layout, table = apart.both(path, None, MOST_COLUMNS)
+    if table is None:
         raise BadFile("the file has a time column and nothing beside it", layout.data_line)
-    table = format_of(path).read(path, layout, [c.position for c in wanted])
-    return table, [Column(c.name, c.unit, _whole(table.values[c.position])) for c in wanted]
+    wanted = layout.value_columns[:MOST_COLUMNS]
+    return layout, table, [Column(c.name, c.unit, _whole(table.values[c.position])) for c in wanted]
 
 
 def _whole(values: Samples) -> Samples:
@@ -318,7 +322,8 @@ def work_draft_out(folder: Path, begin: Begin, payload: jobs.Payload, at: dateti
     person, row = _of_job(begin, payload)
     looked, path = json.loads(row["looked"]), folder / row["stored_as"]
     circuit = circuit_of(looked["circuit"])
-    made = captures.read_file(path, row["filename"], circuit, looked["mapping"], looked["interval_s"])
+    with turn(folder, person.id, WORKER_PATIENCE_S):
+        made = captures.read_file(path, row["filename"], circuit, looked["mapping"], looked["interval_s"])
     document = shelf.checked(
         circuit.code,
         {

@@ -39,4 +39,9 @@ def check_reserve(folder: Path) -> None:
     """Raises NoRoom where the reserve is touched: before a file, an import or a recording, never before an answer."""
     place = next(p for p in (folder, *folder.parents) if p.exists())
     if shutil.disk_usage(place).free < RESERVE_BYTES:
-        raise NoRoom("the disk is nearly full; ask the administrator to make room, then try again")
+        raise nearly_full()
+
+
+def nearly_full() -> NoRoom:
+    """What is said where the reserve is touched."""
+    return NoRoom("the disk is nearly full; ask the administrator to make room, then try again")
