@@ -5,6 +5,7 @@ Used by ./start and by the tests; never touches a server that it did not start.
 
 from __future__ import annotations
 
+import hashlib
 import json
 import os
 import secrets
@@ -19,6 +20,7 @@ from pathlib import Path
 import pymysql
 
 from tracebench.children import spawn
+from tracebench.own_files import write_whole
 
 START_LIMIT_S = 60.0
 OTHER_STOPS_S = 5.0
@@ -74,9 +76,7 @@ def start_database(
         _create(data, temporary)
     account = _account(folder / "account.json")
     port = port or _free_port()
-    socket_path = folder / "server.sock"
-    if len(str(socket_path)) > 100:  # the system's limit is 107
-        socket_path = Path(f"/tmp/tracebench-{secrets.token_hex(6)}.sock")  # noqa: S108
+    socket_path = _socket_of(folder)
     # One whose ./start was killed a moment ago is still writing its pages out.
     end = time.monotonic() + OTHER_STOPS_S
     while _answers(socket_path) and time.monotonic() < end:
@@ -111,11 +111,33 @@ def start_database(
     return Database(port, name, user, account, process, folder)
 
 
+MOST_SOCKET_PATH = 100
+"""Characters; the system's limit is 107."""
+
+
+def _socket_of(folder: Path) -> Path:
+    """Where the server on a folder listens: in it, unless its path is too long for a socket's."""
+    path = folder.resolve() / "server.sock"
+    if len(str(path)) > MOST_SOCKET_PATH:
+        name = hashlib.sha256(str(path).encode()).hexdigest()[:16]
+        return Path(f"/tmp/tracebench-{os.geteuid()}-{name}.sock")  # noqa: S108
+    return path
+
+
+def server_answers(folder: Path) -> bool:
+    """Whether a server runs on a folder."""
+    return _answers(_socket_of(folder))
+
+
 def _create(data: Path, temporary: Path) -> None:
     tool = shutil.which("mariadb-install-db")
     if tool is None:
         raise HostError("mariadb-install-db is not installed; run: apt-get install mariadb-server")
-    command = [tool, "--no-defaults", f"--datadir={data.resolve()}", "--auth-root-authentication-method=socket"]
+    # Made beside its place and then put there: a folder that was killed half-way would be taken for done.
+    making = data.with_name(f"{data.name}.making-{secrets.token_hex(4)}")
+    for left in data.parent.glob(f"{data.name}.making-*"):
+        shutil.rmtree(left, ignore_errors=True)
+    command = [tool, "--no-defaults", f"--datadir={making.resolve()}", "--auth-root-authentication-method=socket"]
     command += ["--skip-test-db"] + (["--user=root"] if os.geteuid() == 0 else [])
     own = {**os.environ, "TMPDIR": str(temporary.resolve())}
     done = subprocess.run(command, capture_output=True, text=True, check=False, env=own)
@@ -123,15 +145,20 @@ def _create(data: Path, temporary: Path) -> None:
         raise HostError(
             f"the database folder {data} cannot be made: {done.stderr.strip()[-400:] or done.stdout[-400:]}"
         )
+    if data.is_dir():
+        # Of a version that made it in its place, and was killed: without the server's own tables it holds nothing.
+        data.rename(data.with_name(f"{data.name}.half-{secrets.token_hex(4)}"))
+    making.rename(data)
 
 
 def _account(path: Path) -> str:
-    if path.exists():
+    try:
         return str(json.loads(path.read_text())["password"])
-    password = secrets.token_urlsafe(24)
-    path.touch(mode=0o600)
-    path.write_text(json.dumps({"password": password}))
-    return password
+    except (FileNotFoundError, ValueError):
+        # The server is told the password at each start: another one is as good where this one broke off.
+        password = secrets.token_urlsafe(24)
+        write_whole(path, json.dumps({"password": password}))
+        return password
 
 
 def _free_port() -> int:

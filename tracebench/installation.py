@@ -8,6 +8,7 @@ from collections.abc import Mapping
 from pathlib import Path
 
 from tracebench.core.errors import BadOption
+from tracebench.own_files import write_whole
 from tracebench.settings import MissingSetting, Settings
 
 NOTE = "installation.json"
@@ -16,10 +17,7 @@ KEPT = "TRACEBENCH_"
 
 def leave_note(folder: Path, env: Mapping[str, str]) -> None:
     """Keep how the installation is reached, readable by its owner alone."""
-    note = folder / NOTE
-    descriptor = os.open(note, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600)
-    with os.fdopen(descriptor, "w") as out:
-        json.dump({k: v for k, v in env.items() if k.startswith(KEPT)}, out)
+    write_whole(folder / NOTE, json.dumps({k: v for k, v in env.items() if k.startswith(KEPT)}))
 
 
 def settings_of(folder: Path | None) -> Settings:

@@ -15,15 +15,17 @@ from datetime import UTC, datetime
 from functools import partial
 from pathlib import Path
 
+from tracebench import beats
 from tracebench.children import spawn
 from tracebench.daily import Daily
 from tracebench.demo import cast, seed
 from tracebench.every_work import every_work
 from tracebench.host import Database, HostError, start_database
 from tracebench.installation import leave_note
+from tracebench.own_files import write_whole
 from tracebench.settings import Settings
 from tracebench.store import backup
-from tracebench.store.migrate import MigrationFailed, applied, migrate, pending
+from tracebench.store.migrate import MigrationFailed, applied, migrate, pending, under_way
 from tracebench.store.pool import Pool
 from tracebench.store.queries import queries
 from tracebench.supervisor import Child, Supervisor
@@ -79,12 +81,16 @@ def main() -> int:
 
 
 def _before_upgrade(settings: Settings, folder: Path) -> None:
-    """A backup of what is there before migrations change it."""
-    if pending(settings) and applied(settings):
-        folder.mkdir(parents=True, exist_ok=True, mode=0o700)
-        path = folder / f"before-upgrade-{datetime.now(UTC):%Y%m%d-%H%M%S}.zip"
-        backup.write(settings, path, _now())
-        print(f"start: the state before the upgrade is in {path}; tracebench restore brings it back")
+    """A backup of what is there before migrations change it; of an upgrade that was killed, the one it began with."""
+    if not (pending(settings) and applied(settings)):
+        return
+    if under_way(settings) and backup.before_upgrade(folder) is not None:
+        print("start: an upgrade was interrupted; going on with it")
+        return
+    folder.mkdir(parents=True, exist_ok=True, mode=0o700)
+    path = backup.new_before_upgrade(folder, _now())
+    backup.write(settings, path, _now())
+    print(f"start: the state before the upgrade is in {path}; tracebench restore --before-upgrade brings it back")
 
 
 def _interrupt(*_: object) -> None:
@@ -103,9 +109,8 @@ def _arguments() -> argparse.Namespace:
 
 
 def _secret(path: Path) -> str:
-    if not path.exists():
-        path.touch(mode=0o600)
-        path.write_text(secrets.token_hex(32))
+    if not path.exists() or not path.read_text().strip():
+        write_whole(path, secrets.token_hex(32))
     return path.read_text().strip()
 
 
@@ -129,14 +134,14 @@ def _serve(arguments: argparse.Namespace, env: dict[str, str], database: Databas
     port = listening.getsockname()[1]
     team = Supervisor(lambda text: print(f"start: {text}", flush=True))
     try:
-        team.children.append(Child("database", lambda: _database_again(database), 30.0, database.process))
+        team.children.append(Child("database", lambda _: _database_again(database), 30.0, process=database.process))
         for k in range(WEB_PROCESSES):
             command = [sys.executable, "-m", "tracebench.web_server", str(listening.fileno())]
             own = {**env, "TRACEBENCH_PROCESS": str(k + 1)}
-            team.add(Child(f"web server {k + 1}", partial(spawn, command, own, [listening.fileno()])))
+            team.add(Child(f"web server {k + 1}", partial(_beating, command, own, [listening.fileno()]), beats=True))
         for k in range(arguments.workers):
             command = [sys.executable, "-m", "tracebench.worker"]
-            team.add(Child(f"worker {k + 1}", partial(spawn, command, env), 30.0))
+            team.add(Child(f"worker {k + 1}", partial(_beating, command, env, []), 30.0, beats=True))
         if not _answers(arguments.host, port):
             print("start: the web server did not come up; its messages are above", file=sys.stderr)
             return 1
@@ -149,6 +154,11 @@ def _serve(arguments: argparse.Namespace, env: dict[str, str], database: Databas
         team.stop()
         listening.close()
     return 0
+
+
+def _beating(command: list[str], env: dict[str, str], keep: list[int], pipe: int) -> subprocess.Popen[bytes]:
+    """A process of ours that gives signs of life into a pipe."""
+    return spawn(command, {**env, beats.PIPE: str(pipe)}, [*keep, pipe])
 
 
 def _database_again(database: Database) -> subprocess.Popen[bytes]:

@@ -21,6 +21,7 @@ from waitress.channel import HTTPChannel
 from waitress.server import TcpWSGIServer
 from waitress.task import ThreadedTaskDispatcher
 
+from tracebench.beats import keep_beating
 from tracebench.formats import apart
 from tracebench.settings import MOST_STREAMS, Settings
 
@@ -119,6 +120,7 @@ def server_of(app: Any, listening: socket.socket, most_body_bytes: int, look_s: 
 def main() -> int:
     from tracebench.wsgi import app  # noqa: PLC0415 - reads the environment when it is imported
 
+    keep_beating()
     # The first file that somebody sends is read as quickly as the others.
     apart.READERS.warm()
     # A short queue is what the threads are for, and no news.

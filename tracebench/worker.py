@@ -15,6 +15,7 @@ from pathlib import Path
 
 import pymysql
 
+from tracebench.beats import keep_beating
 from tracebench.every_work import every_work
 from tracebench.formats import apart
 from tracebench.on_dask import hand_out
@@ -22,7 +23,7 @@ from tracebench.settings import Settings
 from tracebench.store.pool import Pool
 from tracebench.usecases.captures import sweep
 from tracebench.usecases.grading import fill_standings
-from tracebench.usecases.jobs import do_next
+from tracebench.usecases.jobs import do_next, stuck
 
 IDLE_S = 0.25
 LOST_S = 1.0
@@ -50,6 +51,7 @@ def give_way() -> None:
 def main() -> int:
     logging.basicConfig(level=logging.WARNING, format="worker: %(message)s", stream=sys.stderr)
     give_way()
+    keep_beating(stuck)
     apart.READERS.warm()
     settings = Settings.from_env(os.environ)
     pool = Pool(settings)

@@ -28,6 +28,7 @@ ALLOWED = {
         "settings",
         "host",
         "installation",
+        "own_files",
     },
 }
 FOREIGN_TO_CORE = {"flask", "apiflask", "pymysql", "aiosql", "pathlib", "os", "io", "time", "datetime", "random"}

@@ -5,6 +5,7 @@ import threading
 import time
 import unittest
 from datetime import timedelta
+from unittest import mock
 
 from tests.support.client import NOW
 from tests.support.database import DatabaseTest
@@ -145,6 +146,66 @@ class Jobs(DatabaseTest):
         self.assertTrue(self.do())
         self.assertEqual(self.kept, [7])
 
+    def test_one_that_no_worker_survives_is_given_up_in_words_with_its_file(self):
+        job_id = self.add("kills", number=7, filename="test2 (3).mf4")
+
+        class Killed(BaseException):
+            """The process is gone: nothing behind it is done any more."""
+
+        def kills(begin, payload, at):
+            raise Killed
+
+        for _ in range(5):
+            with self.assertRaises(Killed):
+                self.do({"count": kills})
+            self.assertFalse(self.do(), "its lease still runs")
+            self.at += jobs.LEASE + timedelta(seconds=1)
+        self.assertTrue(self.do({"count": kills}), "that is looked at, and not begun")
+        with self.pool.transaction() as conn:
+            told = jobs.latest(conn, self.who["admin"])[0]
+        self.assertEqual((told["id"], told["state"], told["tries"]), (job_id, "failed", 5))
+        self.assertIn("given up after 5 tries", told["problem"])
+        self.assertIn("'test2 (3).mf4'", told["problem"])
+        self.assertFalse(self.do())
+
+    def test_the_urgent_first_and_what_failed_hard_behind_the_others(self):
+        order = []
+
+        def note(begin, payload, at):
+            order.append(payload["number"])
+            return lambda conn: None
+
+        def kills(begin, payload, at):
+            raise SystemExit
+
+        kinds = ("import", "count", "grade", "time-up", "grade", "import")
+        ids = [self.add(f"u{k}", kind, number=k) for k, kind in enumerate(kinds)]
+        with self.pool.transaction() as conn, conn.cursor() as cursor:
+            cursor.execute("UPDATE job SET state = 'done' WHERE id IN (%s, %s, %s)", ids[2:5])
+        with self.assertRaises(SystemExit):
+            self.do({"import": kills})
+        with self.pool.transaction() as conn, conn.cursor() as cursor:
+            cursor.execute("UPDATE job SET state = 'waiting' WHERE id IN (%s, %s, %s)", ids[2:5])
+        self.at += jobs.LEASE + timedelta(seconds=1)
+        while self.do(dict.fromkeys(kinds, note)):
+            pass
+        self.assertEqual(order, [3, 2, 4, 1, 5, 0])
+
+    def test_one_that_is_at_work_for_longer_than_any_takes_is_stuck(self):
+        self.add("long", number=1)
+        seen = []
+
+        def work(begin, payload, at):
+            seen.append(jobs.stuck())
+            with mock.patch.object(jobs, "LONGEST_S", -1.0):
+                seen.append(jobs.stuck())
+            return lambda conn: None
+
+        self.assertTrue(self.do({"count": work}))
+        with mock.patch.object(jobs, "LONGEST_S", -1.0):
+            seen.append(jobs.stuck())
+        self.assertEqual(seen, [False, True, False])
+
     def test_what_cannot_be_done_is_not_tried_again(self):
         job_id = self.add("cannot", number=7)
 
@@ -175,7 +236,9 @@ class Jobs(DatabaseTest):
 
         def half(begin, payload, at):
             def keep(conn):
-                queries.jobs.add(conn, kind="count", about="trace", owner_id=None, payload="{}", at=at)
+                queries.jobs.add(
+                    conn, kind="count", about="trace", owner_id=None, payload="{}", urgency=5, not_before=at, at=at
+                )
                 raise ZeroDivisionError
 
             return keep

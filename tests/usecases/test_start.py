@@ -91,6 +91,11 @@ class Start(unittest.TestCase):
         self.until(
             lambda: self.nice("tracebench.worker") > self.nice("tracebench.web_server"), "jobs do not give way to pages"
         )
+        held = self.beneath("tracebench.worker")[0]
+        os.kill(held, signal.SIGSTOP)
+        self.until(lambda: not alive(held), "a worker that is held was not ended")
+        self.until(lambda: len(self.beneath("tracebench.worker")) == 1, "the worker is not back")
+        self.assertIn("the worker 1 gives no sign of life", (self.folder / "said").read_text())
         left = [pid for what in kinds for pid in self.beneath(what)]
         self.start.kill()
         self.start.wait()

@@ -61,10 +61,14 @@ SECOND_SEED, SECOND_MARKED = 20, 7
 
 
 def ask(conn: Connection, now: datetime) -> bool:
-    """Have the demo made by a job unless there is already a course; True if that was asked."""
+    """Have the demo made by a job unless there is already a course; True if that was asked.
+
+    Nobody else is at it: whoever was, went with the ./start that was killed meanwhile, however often.
+    """
     if list(queries.courses.all_courses(conn)):
         return False
     jobs.add(conn, DEMO, DEMO, {}, None, now)
+    queries.jobs.afresh(conn, about=DEMO, at=now)
     return True
 
 

@@ -27,8 +27,23 @@ from tracebench.store.migrate import applied, migrate
 FORMAT, VERSION = "tracebench-backup", 1
 MANIFEST = "manifest.json"
 BATCH_BYTES = 8 * 1024 * 1024
-OWN_TABLES = ("_yoyo", "yoyo_")
+OWN_TABLES = ("_yoyo", "yoyo_", "migration_progress")
 """Tables of the migrations' own library: made again by migrating."""
+
+
+BEFORE = "before-upgrade-"
+FAILED = "failed.json"
+"""In the folder of backups, while the last one that was tried did not come about."""
+
+
+def new_before_upgrade(folder: Path, at: datetime) -> Path:
+    """Where the state before an upgrade that begins now is kept."""
+    return folder / f"{BEFORE}{at:%Y%m%d-%H%M%S}.zip"
+
+
+def before_upgrade(folder: Path) -> Path | None:
+    """The state before the last upgrade, None where there was none."""
+    return max(folder.glob(f"{BEFORE}*.zip"), default=None)
 
 
 class BadBackup(TraceBenchError):
@@ -81,6 +96,9 @@ def write(settings: Settings, path: Path, at: datetime) -> Manifest:
         with half.open("rb") as kept:
             os.fsync(kept.fileno())
         half.rename(path)
+    except (pymysql.err.OperationalError, pymysql.err.InterfaceError):
+        half.unlink(missing_ok=True)
+        raise BadBackup("the database went away while it was read; no backup was written: try again") from None
     except OSError as problem:
         half.unlink(missing_ok=True)
         raise BadBackup(f"the backup cannot be written: {problem.strerror}; choose another place") from None
@@ -144,8 +162,11 @@ def checked(path: Path) -> Manifest:
     return manifest
 
 
-def restore(settings: Settings, path: Path) -> Manifest:
-    """Put a backup into an empty database, then bring it up to date. Raises BadBackup; on an error nothing is left."""
+def restore(settings: Settings, path: Path, up_to_date: bool = True) -> Manifest:
+    """Put a backup into an empty database, then bring it up to date. Raises BadBackup; on an error nothing is left.
+
+    Left as it was written, it is for the version that wrote it.
+    """
     manifest = checked(path)
     migrate(settings, only=manifest["migrations"])
     connection = _connected(settings)
@@ -164,9 +185,12 @@ def restore(settings: Settings, path: Path) -> Manifest:
         settings.uploads.mkdir(parents=True, exist_ok=True, mode=0o700)
         for name in manifest["parts"]:
             if name.startswith("uploads/"):
-                (settings.uploads / Path(name).name).write_bytes(pack.read(name))
+                place = settings.uploads / Path(name).name
+                with os.fdopen(os.open(place, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600), "wb") as out:
+                    out.write(pack.read(name))
         connection.commit()
-    migrate(settings)
+    if up_to_date:
+        migrate(settings)
     return manifest
 
 

@@ -435,14 +435,27 @@ class Jobs(Protocol):
         about: object,
         owner_id: object,
         payload: object,
+        urgency: object,
         not_before: object,
         at: object,
     ) -> int:
         """Something to do, once for what it is about: what is there already stays as it is."""
         ...
 
-    def next_to_do(self, conn: Connection, *, at: object) -> Row | None:
-        """The oldest job that is due, or whose worker went silent; held, and passed over by every other worker."""
+    def due(self, conn: Connection, *, at: object, limit_rows: object) -> Iterator[Row]:
+        """Jobs that are due, or whose worker went silent: the urgent first, then those that failed least, then the oldest."""
+        ...
+
+    def claim(self, conn: Connection, *, job_id: object, at: object) -> Row | None:
+        """A job, held, if it is still due; passed over where another worker holds it."""
+        ...
+
+    def give_up(self, conn: Connection, *, job_id: object, problem: object, at: object) -> int:
+        """A job that was begun too often, and why it is not begun again."""
+        ...
+
+    def afresh(self, conn: Connection, *, about: object, at: object) -> int:
+        """A job as if it had never been begun."""
         ...
 
     def due_count(self, conn: Connection, *, at: object) -> Any:

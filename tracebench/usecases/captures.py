@@ -245,7 +245,7 @@ def import_upload(
         with turn(folder, person.id):
             lanes_chosen(apart.understand(path), kind, mapping, interval_s)
         asked = {"circuit": circuit, "mapping": list(mapping), "interval_s": interval_s}
-        payload = {"upload_id": upload_id, "owner_id": person.id, **asked}
+        payload = {"upload_id": upload_id, "owner_id": person.id, jobs.FILE: upload["filename"], **asked}
         # Asked once more in the same way it is the same job; with other lanes it is another.
         about = f"{IMPORT}:{upload_id}:{zlib.crc32(repr(sorted(asked.items())).encode()):08x}"
         with begin() as conn:

@@ -218,9 +218,10 @@ def ask_starter(begin: Begin, folder: Path, person: Person, at: datetime) -> job
 def ask(conn: Connection, person: Person, upload_id: int, uids: Sequence[str], at: datetime) -> jobs.Job:
     """Have sheets of a bundle taken in by a job. Raises NotFound."""
     person.must_be("instructor")
-    if queries.captures.upload_of(conn, upload_id=upload_id, owner_id=person.id) is None:
+    upload = queries.captures.upload_of(conn, upload_id=upload_id, owner_id=person.id)
+    if upload is None:
         raise NotFound("that bundle is no longer here; bring it in again")
-    payload = {"upload_id": upload_id, "owner_id": person.id, "uids": list(uids)}
+    payload = {"upload_id": upload_id, "owner_id": person.id, jobs.FILE: upload["filename"], "uids": list(uids)}
     job_id = jobs.add(conn, TAKE, f"{TAKE}:{upload_id}:{at.timestamp():.3f}", payload, person.id, at)
     return jobs.one(conn, person, job_id)
 

@@ -13,6 +13,7 @@ from pathlib import Path
 from typing import Any, TypedDict
 
 from tracebench.core import ENGINE_VERSION
+from tracebench.store.backup import FAILED
 from tracebench.store.pool import Connection
 from tracebench.store.queries import queries
 from tracebench.usecases.person import Person
@@ -96,7 +97,7 @@ def state(conn: Connection, person: Person, folder: Path, at: datetime) -> Healt
         "last_backup": last,
         "slow": _slow(lines),
         "crashes": _crashes(lines),
-        "warnings": _warnings(disk.free, row, last, at),
+        "warnings": [*_warnings(disk.free, row, last, at), *_failed_backup(folder / "backups")],
     }
 
 
@@ -111,6 +112,15 @@ def _warnings(free: int, row: dict[str, Any], last: Backup | None, at: datetime)
     if row["oldest"] is not None and at - row["oldest"] > timedelta(minutes=10):
         out.append("work has waited for ten minutes: is a worker running, or is one too few?")
     return out
+
+
+def _failed_backup(folder: Path) -> list[str]:
+    """That the last backup which was tried failed, while it is so."""
+    try:
+        at = datetime.fromisoformat(json.loads((folder / FAILED).read_text())["at"])
+    except (OSError, ValueError, KeyError):
+        return []
+    return [f"the backup of {at:%d %B %H:%M} UTC failed; it is tried again every 15 minutes: is there room?"]
 
 
 def _last_backup(folder: Path) -> Backup | None:

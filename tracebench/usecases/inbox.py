@@ -109,7 +109,7 @@ def _added(begin: Begin, person: Person, filename: str, path: Path, at: datetime
                 problem=None,
                 at=at,
             )
-            _ask(conn, person, item_id, LOOK, {}, at)
+            _ask(conn, person, item_id, LOOK, {jobs.FILE: filename}, at)
     except BaseException:
         path.unlink(missing_ok=True)
         raise
@@ -163,8 +163,13 @@ def choose(
 ) -> None:
     """Take it for another circuit, or its columns for other lanes; it is looked at again. Raises NotFound, Conflict."""
     circuit_of(circuit)
-    _open_item(conn, person, item_id)
-    asked = {"circuit": circuit, "mapping": None if mapping is None else list(mapping), "interval_s": interval_s}
+    row = _open_item(conn, person, item_id)
+    asked = {
+        jobs.FILE: row["filename"],
+        "circuit": circuit,
+        "mapping": None if mapping is None else list(mapping),
+        "interval_s": interval_s,
+    }
     _ask(conn, person, item_id, LOOK, asked, at)
 
 
@@ -174,7 +179,7 @@ def accept(conn: Connection, person: Person, item_ids: Sequence[int], at: dateti
         row = _open_item(conn, person, item_id)
         if row["looked"] is None:
             raise Conflict(f"{row['filename']}: it is not known yet what this file holds")
-        _ask(conn, person, item_id, DRAFT, {}, at)
+        _ask(conn, person, item_id, DRAFT, {jobs.FILE: row["filename"]}, at)
 
 
 def _open_item(conn: Connection, person: Person, item_id: int) -> dict[str, Any]:

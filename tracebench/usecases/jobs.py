@@ -30,6 +30,19 @@ BEAT_S, LOOK_S, LEAST_NEWS = 5.0, 1.0, 0.05
 """A job is renewed so often, and when it is seen to be further by so much than was told."""
 
 MOST_TRIES = 5
+"""A job that broke so often is given up; one that its worker did not survive counts as well."""
+
+LONGEST_S = 1200.0
+"""A worker that is at one job for longer is taken for stuck; the longest, a demo class or a whole shelf, take two
+minutes."""
+
+URGENCY = {"time-up": 0, "grade": 1, "record": 2}
+OTHERS = 5
+"""What goes first where several wait: what ends a sitting, what somebody waits for to be marked, what a page shows."""
+
+LOOKED_AT = 12
+"""So many that are due are tried to be taken: more than there are workers."""
+
 FIRST_PAUSE = timedelta(seconds=2)
 """Before a job that broke is tried again; each further pause is twice as long."""
 
@@ -54,6 +67,9 @@ Work = Callable[[Begin, Payload, datetime], Keep | Outcome]
 
 OF_ITS_OWNER = frozenset({"import", "look", "draft", "bundle", "record"})
 """Kinds whose owner is told why one failed, and may stop it: nothing of a key is in them."""
+
+FILE = "filename"
+"""In the payload of a job: what the file was called that it reads."""
 
 Clock = Callable[[], datetime]
 
@@ -93,6 +109,7 @@ def add(
         about=about,
         owner_id=owner_id,
         payload=packed(payload),
+        urgency=URGENCY.get(kind, OTHERS),
         not_before=not_before or at,
         at=at,
     )
@@ -183,6 +200,15 @@ def _job(row: Mapping[str, Any]) -> Job:
 _beating: ContextVar[_Beating | None] = ContextVar("beating", default=None)
 
 
+_at_work: dict[int, float] = {}
+"""Since when this process is at each job."""
+
+
+def stuck() -> bool:
+    """Whether this process is at a job for longer than any takes."""
+    return any(time.monotonic() - since > LONGEST_S for since in list(_at_work.values()))
+
+
 def report(share: float) -> None:
     """Say from within a job how far it is, 0 to 1; outside of one it says nothing to nobody."""
     beating = _beating.get()
@@ -193,11 +219,15 @@ def report(share: float) -> None:
 def do_next(begin: Begin, works: Mapping[str, Work], worker: str, clock: Clock) -> bool:
     """Take the next job that is due and do it; False when there is none."""
     with begin() as conn:
-        row = queries.jobs.next_to_do(conn, at=clock())
-        if row is None:
+        at = clock()
+        job = _claimed(conn, at)
+        if job is None:
             return False
-        queries.jobs.begin(conn, job_id=row["id"], worker=worker, until=clock() + LEASE, at=clock())
-        job = Taken(row["id"], row["kind"], json.loads(row["payload"]), row["tries"] + 1)
+        if job.tries > MOST_TRIES:
+            queries.jobs.give_up(conn, job_id=job.id, problem=_given_up(job), at=at)
+            log.error("job %s (%s) was given up: its worker did not survive it %s times", job.id, job.kind, MOST_TRIES)
+            return True
+        queries.jobs.begin(conn, job_id=job.id, worker=worker, until=at + LEASE, at=at)
     with _Beating(begin, job.id, worker, clock):
         try:
             done = works[job.kind](begin, job.payload, clock())
@@ -216,6 +246,22 @@ def do_next(begin: Begin, works: Mapping[str, Work], worker: str, clock: Clock) 
             log.exception("job %s (%s) broke, try %s", job.id, job.kind, job.tries)
             _later(begin, job, worker, type(broken).__name__, clock)
     return True
+
+
+def _claimed(conn: Connection, at: datetime) -> Taken | None:
+    """The first job that is due and that no other worker holds."""
+    for row in list(queries.jobs.due(conn, at=at, limit_rows=LOOKED_AT)):
+        held = queries.jobs.claim(conn, job_id=row["id"], at=at)
+        if held is not None:
+            return Taken(held["id"], held["kind"], json.loads(held["payload"]), held["tries"] + 1)
+    return None
+
+
+def _given_up(job: Taken) -> str:
+    """Why a job is not begun again that ended its worker each time."""
+    file = f"; its file is {job.payload[FILE]!r}" if FILE in job.payload else ""
+    times = f"given up after {job.tries - 1} tries"
+    return f"{times}: the worker that did it ended, or fell silent, before it was done{file}"[:500]
 
 
 def _later(begin: Begin, job: Taken, worker: str, problem: str, clock: Clock) -> None:
@@ -241,10 +287,12 @@ class _Beating:
 
     def __enter__(self) -> None:
         self._token = _beating.set(self)
+        _at_work[self._job_id] = time.monotonic()
         self._thread.start()
 
     def __exit__(self, *_: object) -> None:
         _beating.reset(self._token)
+        _at_work.pop(self._job_id, None)
         self._ended.set()
 
     def _beat(self) -> None:

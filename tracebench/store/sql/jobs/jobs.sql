@@ -1,14 +1,29 @@
--- name: add(kind, about, owner_id, payload, not_before, at)!
+-- name: add(kind, about, owner_id, payload, urgency, not_before, at)!
 -- Something to do, once for what it is about: what is there already stays as it is.
-INSERT INTO job (kind, about, owner_id, payload, not_before, created_at)
-VALUES (:kind, :about, :owner_id, :payload, :not_before, :at)
+INSERT INTO job (kind, about, owner_id, payload, urgency, not_before, created_at)
+VALUES (:kind, :about, :owner_id, :payload, :urgency, :not_before, :at)
 ON DUPLICATE KEY UPDATE id = id;
 
--- name: next_to_do(at)^
--- The oldest job that is due, or whose worker went silent; held, and passed over by every other worker.
-SELECT id, kind, about, owner_id, payload, tries FROM job
+-- name: due(at, limit_rows)
+-- Jobs that are due, or whose worker went silent: the urgent first, then those that failed least, then the oldest.
+SELECT id FROM job
 WHERE (state = 'waiting' AND not_before <= :at) OR (state = 'running' AND leased_until < :at)
-ORDER BY id LIMIT 1 FOR UPDATE SKIP LOCKED;
+ORDER BY urgency, tries, id LIMIT :limit_rows;
+
+-- name: claim(job_id, at)^
+-- A job, held, if it is still due; passed over where another worker holds it.
+SELECT id, kind, about, owner_id, payload, tries FROM job
+WHERE id = :job_id AND ((state = 'waiting' AND not_before <= :at) OR (state = 'running' AND leased_until < :at))
+FOR UPDATE SKIP LOCKED;
+
+-- name: give_up(job_id, problem, at)!
+-- A job that was begun too often, and why it is not begun again.
+UPDATE job SET state = 'failed', problem = :problem, ended_at = :at, leased_until = NULL WHERE id = :job_id;
+
+-- name: afresh(about, at)!
+-- A job as if it had never been begun.
+UPDATE job SET state = 'waiting', tries = 0, problem = NULL, progress = 0, not_before = :at, leased_until = NULL,
+  ended_at = NULL WHERE about = :about AND state <> 'done';
 
 -- name: due_count(at)$
 -- How many jobs could be taken now.

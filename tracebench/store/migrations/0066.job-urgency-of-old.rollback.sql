@@ -1,0 +1,1 @@
+UPDATE job SET urgency = 5;
