@@ -161,7 +161,7 @@ def upgrades(folder: Path, kills: int, before: str, rng: random.Random) -> None:
             start.kill(whole=bool(rng.getrandbits(1)))
             again = Start(ROOT, data, "--no-demo")
             now = came_up(again, data)
-            good = now is not None and all(now[table] == count for table, count in held.items())
+            good = now is not None and all(now.get(table, count) == count for table, count in held.items())
             done["went on" if good else "STAYED DOWN" if now is None else "DIFFERS"] += 1
             if not good:
                 print(k, again.words()[-800:], flush=True)

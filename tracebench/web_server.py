@@ -7,13 +7,15 @@ there, large bodies on disk: slow senders hold a connection and no thread, and n
 from __future__ import annotations
 
 import gc
+import json
 import logging
 import os
 import socket
 import sys
 import threading
 import time
-from collections.abc import Iterable
+from collections import Counter
+from collections.abc import Hashable, Iterable
 from typing import TYPE_CHECKING, Any, cast
 
 from waitress.adjustments import Adjustments
@@ -24,6 +26,7 @@ from waitress.task import ThreadedTaskDispatcher
 from tracebench.beats import keep_beating
 from tracebench.formats import apart
 from tracebench.settings import MOST_STREAMS, Settings
+from tracebench.web.shares import asks
 
 if TYPE_CHECKING:
     from _typeshed.wsgi import StartResponse, WSGIApplication, WSGIEnvironment
@@ -32,8 +35,11 @@ WORKING = 12
 """Requests that are worked on at once: more would wait for each other's locks, connections and interpreter, and all of
 them longer (hand-in p99 2 s with 40 and half a second with 12, measured)."""
 
-THREADS = WORKING + MOST_STREAMS
-"""Streams hold a thread and rest most of the time."""
+OF_ONE, WAITING = 6, 8
+"""Requests of one person that are worked on at once, and how many more wait for that; browsers ask for six at once."""
+
+THREADS = WORKING + MOST_STREAMS + 4 * WAITING
+"""Streams hold a thread and rest most of the time, and so do those who wait their turn."""
 
 MOST_CONNECTIONS = 2000
 SILENT_S = 30
@@ -86,15 +92,59 @@ class Server(TcpWSGIServer):
                 channel.will_close = True
 
 
-class Gate:
-    """Lets so many requests be worked on at once; one that answers by a stream is past it once that begins."""
+BUSY = json.dumps(
+    {
+        "type": "about:blank",
+        "title": "Too soon",
+        "status": 429,
+        "detail": "too much was asked for from here at once; it is tried again in a moment",
+    }
+).encode()
 
-    def __init__(self, app: WSGIApplication, most: int) -> None:
+
+class Gate:
+    """Lets so many requests be worked on at once, and so many of one person; whoever asks for far more is refused.
+
+    One that answers by a stream is past it once that begins.
+    """
+
+    def __init__(self, app: WSGIApplication, most: int, of_one: int = OF_ONE, waiting: int = WAITING) -> None:
         self._app, self._free = app, threading.BoundedSemaphore(most)
+        self._of_one, self._waiting = of_one, waiting
+        self._turn, self._here, self._at_work = threading.Condition(), Counter[Hashable](), Counter[Hashable]()
 
     def __call__(self, environ: WSGIEnvironment, start_response: StartResponse) -> Iterable[bytes]:
-        with self._free:
-            return self._app(environ, start_response)
+        who = asks(environ.get("HTTP_COOKIE", ""))
+        if who is None:
+            with self._free:
+                return self._app(environ, start_response)
+        if not self._comes_in(who):
+            head = [("Content-Type", "application/problem+json"), ("Retry-After", "1")]
+            start_response("429 Too Many Requests", head)
+            return [BUSY]
+        try:
+            with self._free:
+                return self._app(environ, start_response)
+        finally:
+            self._goes(who)
+
+    def _comes_in(self, who: Hashable) -> bool:
+        """Wait until one more of a person's requests may be worked on; False where too many of them wait already."""
+        with self._turn:
+            if self._here[who] >= self._of_one + self._waiting:
+                return False
+            self._here[who] += 1
+            self._turn.wait_for(lambda: self._at_work[who] < self._of_one)
+            self._at_work[who] += 1
+        return True
+
+    def _goes(self, who: Hashable) -> None:
+        with self._turn:
+            for counted in (self._here, self._at_work):
+                counted[who] -= 1
+                if not counted[who]:
+                    del counted[who]
+            self._turn.notify_all()
 
 
 def server_of(app: Any, listening: socket.socket, most_body_bytes: int, look_s: int = LOOK_S) -> Server:

@@ -12,6 +12,7 @@ from tracebench.cli import main
 from tracebench.installation import leave_note
 from tracebench.store.queries import queries
 from tracebench.usecases import invitations, people
+from tracebench.usecases.guessing import Came
 
 
 class PersonCommands(DatabaseTest):
@@ -51,7 +52,7 @@ class PersonCommands(DatabaseTest):
         token = done.output.split("#")[1].split()[0]
         at = NOW.replace(year=2026)
         invitations.use(self.pool.transaction, token, "three other words", at)
-        self.assertIsNotNone(people.sign_in(self.pool.transaction, "ann", "three other words", "here", at))
+        self.assertIsNotNone(people.sign_in(self.pool.transaction, "ann", "three other words", Came("here"), at))
 
     def test_nobody_of_that_name_is_one_line(self):
         done = self._run("link", "--sign-in", "nobody")

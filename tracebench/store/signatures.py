@@ -562,24 +562,6 @@ class People(Protocol):
         """Sign out everywhere."""
         ...
 
-    def try_begins(self, conn: Connection, *, sign_in: object, address: object, at: object) -> Any:
-        """A sign-in is tried: counted as failed before it is looked at, so that many at once cannot pass together."""
-        ...
-
-    def failures_before(
-        self, conn: Connection, *, try_id: object, sign_in: object, address: object, since: object
-    ) -> Row | None:
-        """Failed tries before this one: by name and address together, by name, by address, and when the last of each was."""
-        ...
-
-    def forget_try(self, conn: Connection, *, try_id: object) -> int:
-        """A try that was not looked at, or was right."""
-        ...
-
-    def forget_failures(self, conn: Connection, *, sign_in: object, address: object, before: object) -> int:
-        """A right sign-in clears the count of its name at its address; old failures are of no use."""
-        ...
-
     def school(self, conn: Connection) -> Any:
         """What the school is called, NULL until it was said."""
         ...
@@ -616,6 +598,55 @@ class People(Protocol):
 
     def end_session(self, conn: Connection, *, session_id: object, person_id: object, at: object) -> int:
         """Sign out of one session."""
+        ...
+
+    def take_turn(self, conn: Connection, *, place: object) -> int:
+        """Tries of names that share a place are looked at one after the other: held until the transaction ends."""
+        ...
+
+    def knows(self, conn: Connection, *, sign_in: object, device: object, address: object) -> Row | None:
+        """Whether a device signed in under a name before, and an address."""
+        ...
+
+    def tries_of_name(
+        self, conn: Connection, *, sign_in: object, came_from: object, minute: object, since: object
+    ) -> Row | None:
+        """Wrong tries of a name: by this device in all, and when the last was; in the last minute by known devices, by others,"""
+        ...
+
+    def tries_of_address(self, conn: Connection, *, address: object, minute: object) -> Row | None:
+        """Wrong tries of the last minute from an address, of names that never signed in from it."""
+        ...
+
+    def tries_of_device(self, conn: Connection, *, came_from: object, since: object) -> Any:
+        """How many wrong tries a device made, whatever the name."""
+        ...
+
+    def try_begins(
+        self,
+        conn: Connection,
+        *,
+        sign_in: object,
+        address: object,
+        came_from: object,
+        known: object,
+        again: object,
+        strange: object,
+        at: object,
+    ) -> Any:
+        """A sign-in that will be looked at: counted as wrong before it is, so that many at once cannot pass together."""
+        ...
+
+    def was_right(self, conn: Connection, *, sign_in: object, came_from: object) -> int:
+        """A right sign-in clears what its device had tried under its name."""
+        ...
+
+    def forget_tries(self, conn: Connection, *, before: object) -> int:
+        """Old tries are of no use."""
+        ...
+
+    def know_device(self, conn: Connection, *, person_id: object, device: object, at: object) -> int:
+        """A device that a person signed in on."""
         ...
 
 

@@ -3,10 +3,8 @@
 from __future__ import annotations
 
 import hashlib
-import math
 import secrets
 import threading
-from collections.abc import Callable
 from dataclasses import replace
 from datetime import datetime, timedelta
 from typing import Any, TypedDict, cast
@@ -18,17 +16,12 @@ from argon2.exceptions import InvalidHashError, VerifyMismatchError
 from tracebench.core.errors import BadOption
 from tracebench.store.pool import Begin, Connection, Row
 from tracebench.store.queries import queries
-from tracebench.usecases import audit
-from tracebench.usecases.errors import Conflict, NotAllowed, NotFound, TooSoon
+from tracebench.usecases import audit, guessing
+from tracebench.usecases.errors import Conflict, NotAllowed, NotFound
+from tracebench.usecases.guessing import Came
 from tracebench.usecases.person import Person
 
 ROLES = ("administrator", "instructor", "learner")
-THROTTLE_WINDOW = timedelta(minutes=15)
-THROTTLES = (("pair", 5, 1, 300.0), ("name", 20, 2, 60.0), ("address", 100, 20, 8.0))
-"""What failures are counted by (name and address together, name, address), how many are free, with how many more the
-pause doubles from one second, and the longest. A class behind one address is slowed by seconds, never shut out.
-"""
-
 SHORTEST_PASSWORD = 8
 LEAST_SCORE, LONGEST_JUDGED = 2, 72
 """Of 0 to 4, by guesses needed (zxcvbn); what lies behind the first 72 characters only adds to them."""
@@ -133,53 +126,22 @@ def hashed(password: str) -> str:
     return _hasher.hash(password)
 
 
-def sign_in(begin: Begin, name: str, password: str, address: str, at: datetime) -> Person | None:
+def sign_in(begin: Begin, name: str, password: str, came: Came, at: datetime) -> Person | None:
     """The person if name and password fit, else None and the failure is remembered. Raises TooSoon.
 
     A hash is checked for unknown names too, so that the time taken tells nothing.
     """
     name = name.strip().lower()[:64]
-
-    def fits() -> Person | None:
-        with begin() as conn:
-            found = queries.people.by_sign_in(conn, sign_in=name)
-        kept = found["password_hash"] if found else NO_PASSWORD
-        right = _fits(kept or _NOBODY, password)
-        return _person(found) if right and kept and found and found["active"] else None
-
-    return _tried(begin, name, address, at, fits)
-
-
-def _tried(begin: Begin, name: str, address: str, at: datetime, check: Callable[[], Person | None]) -> Person | None:
-    """Look at a password unless too many were wrong before it; each try counts before it is looked at."""
+    guessing.let_in(begin, name, came, at)
     with begin() as conn:
-        try_id = queries.people.try_begins(conn, sign_in=name, address=address, at=at)
+        found = queries.people.by_sign_in(conn, sign_in=name)
+    kept = found["password_hash"] if found else NO_PASSWORD
+    right = _fits(kept or _NOBODY, password)
+    if not (right and kept and found and found["active"]):
+        return None
     with begin() as conn:
-        row = queries.people.failures_before(
-            conn, try_id=try_id, sign_in=name, address=address, since=at - THROTTLE_WINDOW
-        )
-        seconds = _to_wait(row, at) if row else 0
-        if seconds:
-            # One that was not looked at must not make the wait longer for whoever owns the account.
-            queries.people.forget_try(conn, try_id=try_id)
-    if seconds:
-        raise TooSoon(f"too many failed sign-ins; wait {seconds} seconds and try again", seconds)
-    found = check()
-    if found is not None:
-        with begin() as conn:
-            queries.people.forget_failures(conn, sign_in=name, address=address, before=at - timedelta(days=1))
-    return found
-
-
-def _to_wait(row: Row, at: datetime) -> int:
-    """Whole seconds until a sign-in is looked at again, 0 for at once."""
-    longest = 0.0
-    for by, free, doubles, most in THROTTLES:
-        failures = int(row[f"by_{by}"])
-        if failures >= free:
-            pause = min(2.0 ** min((failures - free) // doubles, 30), most)
-            longest = max(longest, pause - (at - row[f"last_by_{by}"]).total_seconds())
-    return math.ceil(longest)
+        guessing.was_right(conn, found["id"], name, came, at)
+    return _person(found)
 
 
 def _fits(password_hash: str, password: str) -> bool:
@@ -240,9 +202,9 @@ def _token_hash(token: str) -> str:
     return hashlib.sha256(token.encode()).hexdigest()
 
 
-def change_password(begin: Begin, person: Person, old: str, new: str, address: str, at: datetime) -> None:
+def change_password(begin: Begin, person: Person, old: str, new: str, came: Came, at: datetime) -> None:
     """Raises BadOption if the old one does not fit or the new one is no good, TooSoon. Ends all sessions."""
-    if sign_in(begin, person.sign_in, old, address, at) is None:
+    if sign_in(begin, person.sign_in, old, came, at) is None:
         raise BadOption("the old password does not fit")
     kept = hashed(new)
     with begin() as conn:

@@ -12,7 +12,7 @@ from tracebench.core import ENGINE_VERSION
 from tracebench.settings import Settings
 from tracebench.store.pool import Pool
 from tracebench.usecases import people as accounts
-from tracebench.web import errors, frontend, health, request_log
+from tracebench.web import device, errors, frontend, health, request_log, shares
 from tracebench.web.areas import (
     audit,
     captures,
@@ -53,7 +53,7 @@ def create_app(settings: Settings) -> APIFlask:
     app = APIFlask(__name__, title="Trace Bench", version=ENGINE_VERSION, docs_path=None, spec_path="/api/openapi.json")
     app.config.update(
         SECRET_KEY=settings.secret_key,
-        SESSION_COOKIE_NAME="tracebench",
+        SESSION_COOKIE_NAME=shares.SESSION_COOKIE,
         SESSION_COOKIE_HTTPONLY=True,
         SESSION_COOKIE_SAMESITE="Lax",
         SESSION_COOKIE_SECURE=settings.https,
@@ -107,6 +107,8 @@ def _door() -> tuple[Response, int] | None:
         pool: Pool = frontend.current_pool()
         with pool.transaction() as conn:
             g.person = accounts.of_session(conn, session["token"], now())
+    if g.person is not None:
+        shares.belongs(request.cookies[shares.SESSION_COOKIE], g.person.id)
     if g.person is None and request.endpoint not in OPEN_ENDPOINTS:
         return errors.problem(401, "Not signed in", "sign in to go on; what you typed is still here")
     return None
@@ -122,6 +124,8 @@ def _headers(response: Response) -> Response:
         response.headers["Strict-Transport-Security"] = "max-age=31536000"
     if "keep_offline" in g and response.status_code == 200:
         response.headers["X-Keep-Offline"] = "1"
+    if request.path == "/api/session":
+        device.give(response)
     if request.path.startswith("/api/") and "Cache-Control" not in response.headers:
         response.headers["Cache-Control"] = "no-store"
     return response

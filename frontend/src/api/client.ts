@@ -24,7 +24,25 @@ let ahead = 0
 
 export const serverNow = (): number => Date.now() + ahead
 
-export const api = createClient<paths>({ baseUrl: '' })
+const MOST_WAITS = 6
+const LONGEST_WAIT_S = 5
+
+/** Asks again by itself where the server says that too much was asked for at once and when it is done with that.
+    Signing in is for whoever signs in to try again. */
+export async function patient(ask: () => Promise<Response>, path: string): Promise<Response> {
+  for (let waits = 0; ; waits += 1) {
+    const response = await ask()
+    const seconds = Number(response.headers.get('Retry-After'))
+    const soon = response.status === 429 && seconds > 0 && seconds <= LONGEST_WAIT_S
+    if (!soon || waits === MOST_WAITS || path.endsWith('/api/session')) return response
+    await new Promise((resolve) => setTimeout(resolve, 1000 * seconds))
+  }
+}
+
+export const api = createClient<paths>({
+  baseUrl: '',
+  fetch: (request) => patient(() => fetch(request.clone()), new URL(request.url).pathname),
+})
 api.use({
   onRequest({ request }) {
     if (request.method !== 'GET') request.headers.set('X-CSRFToken', csrf)
@@ -66,11 +84,8 @@ export async function unwrap<T>(
 export async function sendBody<T>(path: string, file: File): Promise<T> {
   let response
   try {
-    response = await fetch(path, {
-      method: 'POST',
-      body: file,
-      headers: { 'X-CSRFToken': csrf, 'Content-Type': 'application/octet-stream' },
-    })
+    const headers = { 'X-CSRFToken': csrf, 'Content-Type': 'application/octet-stream' }
+    response = await patient(() => fetch(path, { method: 'POST', body: file, headers }), path)
   } catch {
     throw new Problem(0, LOST)
   }

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import secrets
+from pathlib import Path
 from typing import Any, cast
 
 import numpy as np
@@ -25,6 +26,7 @@ from tracebench.web import fields as f
 from tracebench.web.areas.jobs import JobOut
 from tracebench.web.context import may_be_kept, now, person, settings, transaction
 from tracebench.web.files import handed_out
+from tracebench.web.shares import FILES
 
 bp = APIBlueprint("captures", __name__, url_prefix="/api", tag="Captures")
 
@@ -227,7 +229,8 @@ def upload(query_data: dict[str, Any]) -> dict[str, Any]:
     """Send a file as the request's body; answers how it was understood and a mapping to confirm."""
     stream = cast(Any, request.stream)
     name, circuit = query_data["filename"], query_data["circuit"]
-    return captures.receive(transaction, settings().uploads, person(), name, stream, circuit, now())
+    with FILES.held(person().id):
+        return captures.receive(transaction, settings().uploads, person(), name, stream, circuit, now())
 
 
 @bp.post("/captures")
@@ -236,7 +239,8 @@ def upload(query_data: dict[str, Any]) -> dict[str, Any]:
 def import_capture(json_data: dict[str, Any]) -> dict[str, Any]:
     """Import an uploaded file with the lanes confirmed; a large one is read by a job, which tells the capture's id."""
     room.check_reserve(settings().uploads)
-    return _told(captures.import_upload(transaction, settings().uploads, person(), at=now(), **json_data))
+    with FILES.held(person().id):
+        return _told(captures.import_upload(transaction, settings().uploads, person(), at=now(), **json_data))
 
 
 @bp.post("/captures/trainer")
@@ -311,8 +315,13 @@ def as_file(capture_id: int, query_data: dict[str, Any]) -> Response:
     ending = query_data["ending"]
     with transaction() as conn:
         head = captures.in_reach(conn, person(), capture_id)
-        capture = store.load(conn, capture_id)
-    return handed_out(lambda path: writing.write(path, capture, ending), f"{head['circuit']}-{capture_id}.{ending}")
+
+    def written(path: Path) -> None:
+        with transaction() as conn:
+            capture = store.load(conn, capture_id)
+        writing.write(path, capture, ending)
+
+    return handed_out(written, f"{head['circuit']}-{capture_id}.{ending}")
 
 
 @bp.get("/captures/<int:capture_id>/values")

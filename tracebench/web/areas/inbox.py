@@ -13,6 +13,7 @@ from tracebench.web import fields as f
 from tracebench.web.areas.captures import MappingIn
 from tracebench.web.areas.jobs import JobOut
 from tracebench.web.context import now, person, settings, transaction
+from tracebench.web.shares import FILES
 
 bp = APIBlueprint("inbox", __name__, url_prefix="/api/inbox", tag="Inbox")
 
@@ -120,7 +121,8 @@ def listed() -> list[dict[str, Any]]:
 def send(query_data: dict[str, Any]) -> dict[str, Any]:
     """Send a file as the request's body, or a zip of files, each looked at by a job; or a bundle of references."""
     stream = cast(Any, request.stream)
-    return inbox.receive(transaction, settings().uploads, person(), query_data["filename"], stream, now())
+    with FILES.held(person().id):
+        return inbox.receive(transaction, settings().uploads, person(), query_data["filename"], stream, now())
 
 
 @bp.post("/bundles/<int:upload_id>")

@@ -14,6 +14,7 @@ from tracebench.store.pool import Pool
 from tracebench.usecases import jobs
 from tracebench.web import fields as f
 from tracebench.web.context import now, person, transaction
+from tracebench.web.shares import STREAMS
 
 bp = APIBlueprint("jobs", __name__, url_prefix="/api", tag="Jobs")
 
@@ -70,6 +71,7 @@ def events(job_id: int) -> Response:
     who = person()
     with transaction() as conn:
         first = jobs.one(conn, who, job_id)
+    give_back = STREAMS.take(who.id)
     pool: Pool = current_app.extensions["tracebench.pool"]
 
     def stream() -> Iterator[str]:
@@ -84,7 +86,9 @@ def events(job_id: int) -> Response:
             with pool.transaction() as conn:
                 job = jobs.one(conn, who, job_id)
 
-    return Response(stream(), mimetype="text/event-stream", headers={"X-Accel-Buffering": "no"})
+    response = Response(stream(), mimetype="text/event-stream", headers={"X-Accel-Buffering": "no"})
+    response.call_on_close(give_back)
+    return response
 
 
 @bp.post("/jobs/<int:job_id>/cancel")

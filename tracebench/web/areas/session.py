@@ -14,6 +14,7 @@ from tracebench.usecases import invitations, people
 from tracebench.usecases.person import Person
 from tracebench.web import fields as f
 from tracebench.web.context import may_be_kept, now, person, settings, transaction
+from tracebench.web.device import came_from
 from tracebench.web.errors import problem
 
 bp = APIBlueprint("session", __name__, url_prefix="/api", tag="Session")
@@ -80,7 +81,7 @@ def who() -> dict[str, Any]:
 @bp.output(SessionOut)
 def sign_in(json_data: dict[str, Any]) -> Any:
     """Sign in with name and password."""
-    found = people.sign_in(transaction, json_data["sign_in"], json_data["password"], request.remote_addr or "", now())
+    found = people.sign_in(transaction, json_data["sign_in"], json_data["password"], came_from(), now())
     if found is None:
         return problem(
             401, "Not signed in", "name and password do not fit; check both, capitals matter in the password"
@@ -179,7 +180,6 @@ def sign_out_everywhere() -> str:
 @bp.output({}, status_code=204)
 def change_password(json_data: dict[str, Any]) -> str:
     """Change the password; every session ends."""
-    address = request.remote_addr or ""
-    people.change_password(transaction, person(), json_data["old"], json_data["new"], address, now())
+    people.change_password(transaction, person(), json_data["old"], json_data["new"], came_from(), now())
     session.clear()
     return ""

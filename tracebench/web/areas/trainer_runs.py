@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-import threading
 import time
 from collections.abc import Iterator
 from typing import Any
@@ -15,14 +14,14 @@ from marshmallow.validate import Length, Range
 from tracebench.bench.controls import Move
 from tracebench.bench.trainer import Stretch
 from tracebench.core.errors import TraceBenchError
-from tracebench.settings import MOST_STREAMS
 from tracebench.store.pool import Pool
 from tracebench.usecases import room, trainer_run
-from tracebench.usecases.errors import Conflict, TooSoon
+from tracebench.usecases.errors import Conflict
 from tracebench.web import fields as f
 from tracebench.web.areas.captures import ScopeIn
 from tracebench.web.areas.sittings import RecordedOut, recorded
 from tracebench.web.context import now, person, settings, transaction
+from tracebench.web.shares import STREAMS
 
 bp = APIBlueprint("trainer_runs", __name__, url_prefix="/api", tag="Trainer")
 
@@ -35,7 +34,6 @@ The first picture of a process loads the vehicle and takes a second: that must n
 
 LONGEST_STREAM_S = 30.0
 AGAIN_MS = 200
-_free = threading.BoundedSemaphore(MOST_STREAMS)
 
 
 class RunSettingsIn(ScopeIn):
@@ -149,8 +147,7 @@ def events(sitting_id: int, query_data: dict[str, Any]) -> Response:
     with pool.transaction() as conn:
         if trainer_run.look(conn, who, sitting_id, now()).number != number:
             raise Conflict("the trainer was started anew in another window; look there")
-    if not _free.acquire(blocking=False):
-        raise TooSoon("too many look at running trainers at once; record with a set manoeuvre, or try again", 30)
+    give_back = STREAMS.take(who.id)
 
     def stream() -> Iterator[str]:
         end = time.monotonic() + LONGEST_STREAM_S
@@ -176,5 +173,5 @@ def events(sitting_id: int, query_data: dict[str, Any]) -> Response:
             time.sleep(rest_s(time.monotonic() - begun, time.thread_time() - worked))
 
     response = Response(stream(), mimetype="text/event-stream", headers={"X-Accel-Buffering": "no"})
-    response.call_on_close(_free.release)
+    response.call_on_close(give_back)
     return response

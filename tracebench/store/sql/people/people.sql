@@ -31,27 +31,6 @@ UPDATE person SET password_hash = :password_hash, session_epoch = session_epoch 
 -- Sign out everywhere.
 UPDATE person SET session_epoch = session_epoch + 1 WHERE id = :person_id;
 
--- name: try_begins(sign_in, address, at)$
--- A sign-in is tried: counted as failed before it is looked at, so that many at once cannot pass together.
-INSERT INTO sign_in_failure (sign_in, address, at) VALUES (:sign_in, :address, :at) RETURNING id;
-
--- name: failures_before(try_id, sign_in, address, since)^
--- Failed tries before this one: by name and address together, by name, by address, and when the last of each was.
-SELECT COALESCE(SUM(sign_in = :sign_in AND address = :address), 0) AS by_pair,
-  MAX(IF(sign_in = :sign_in AND address = :address, at, NULL)) AS last_by_pair,
-  COALESCE(SUM(sign_in = :sign_in), 0) AS by_name, MAX(IF(sign_in = :sign_in, at, NULL)) AS last_by_name,
-  COALESCE(SUM(address = :address), 0) AS by_address,
-  MAX(IF(address = :address, at, NULL)) AS last_by_address
-FROM sign_in_failure WHERE id < :try_id AND at >= :since AND (sign_in = :sign_in OR address = :address);
-
--- name: forget_try(try_id)!
--- A try that was not looked at, or was right.
-DELETE FROM sign_in_failure WHERE id = :try_id;
-
--- name: forget_failures(sign_in, address, before)!
--- A right sign-in clears the count of its name at its address; old failures are of no use.
-DELETE FROM sign_in_failure WHERE (sign_in = :sign_in AND address = :address) OR at < :before;
-
 -- name: school()$
 -- What the school is called, NULL until it was said.
 SELECT (SELECT name FROM school WHERE id = 1);

@@ -1,0 +1,1 @@
+CREATE TABLE sign_in_turn (place INT UNSIGNED NOT NULL PRIMARY KEY);

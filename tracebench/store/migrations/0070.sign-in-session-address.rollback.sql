@@ -1,0 +1,1 @@
+DROP INDEX by_address ON sign_in_session;

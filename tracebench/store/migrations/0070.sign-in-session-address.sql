@@ -1,0 +1,1 @@
+CREATE INDEX by_address ON sign_in_session (address, person_id);
