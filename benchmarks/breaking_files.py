@@ -80,6 +80,17 @@ class Sender:
         return answer.status, told
 
 
+def forget(pool: Pool, uploads: Path) -> None:
+    """Take away what was understood and waits to be mapped: the site has a limit of its own for that."""
+    with pool.transaction() as conn, conn.cursor() as cursor:
+        cursor.execute(
+            "SELECT id, stored_as FROM upload WHERE id NOT IN (SELECT upload_id FROM inbox_item WHERE upload_id)"
+        )
+        for row in cursor.fetchall():
+            cursor.execute("DELETE FROM upload WHERE id = %s", (row["id"],))
+            (uploads / row["stored_as"]).unlink(missing_ok=True)
+
+
 def main(count: int, only: list[str]) -> None:
     folder = Path(tempfile.mkdtemp())
     settings = fresh_settings(folder / "uploads")
@@ -119,6 +130,7 @@ def main(count: int, only: list[str]) -> None:
                 if status >= 500 or str(folder) in said:
                     print("FAULT", name, k, status, said[:200], flush=True)
                 if k % 200 == 199:
+                    forget(pool, settings.uploads)
                     alive = [process.poll() is None for process in site.processes]
                     if not all(alive) or [process.pid for process in site.processes] != begun:
                         print("FAULT a process of the site is gone", name, k, flush=True)

@@ -18,7 +18,7 @@ class FailedUpgrade(DatabaseTest):
     def test_what_it_had_changed_is_taken_back_and_the_rows_are_still_there(self):
         with self.pool.transaction() as conn:
             person_id = queries.people.add(
-                conn, sign_in="kept", name="Kept", role="learner", password_hash="", at="2026-03-01"
+                conn, sign_in="kept", name="Kept", role="learner", password_hash="", added_by=None, at="2026-03-01"
             )
         before = migrating.applied(self.settings)
         columns = self._columns()
@@ -78,7 +78,9 @@ class KilledUpgrade(DatabaseTest):
     def setUpClass(cls):
         super().setUpClass()
         with cls.pool.transaction() as conn:
-            queries.people.add(conn, sign_in="x", name="X", role="learner", password_hash="", at="2026-03-01")
+            queries.people.add(
+                conn, sign_in="x", name="X", role="learner", password_hash="", added_by=None, at="2026-03-01"
+            )
 
     def put(self, name, statement):
         (self.fresh / f"{name}.sql").write_text(statement + "\n")

@@ -94,7 +94,9 @@ class Captures(DatabaseTest):
         sweep = Sweep(rate_hz=20_000, noise_v=0.004, bits=12, start_s=-1.5)
         cls.capture = sweep.capture(ground=steady(sweep, 0.02))
         with cls.pool.transaction() as conn:
-            cls.owner = queries.people.add(conn, sign_in="o", name="O", role="learner", password_hash="", at=NOW)
+            cls.owner = queries.people.add(
+                conn, sign_in="o", name="O", role="learner", password_hash="", added_by=None, at=NOW
+            )
             cls.id = captures.add(conn, cls.owner, "throttle-position", "t", "file", cls.capture, {}, NOW)
 
     def test_every_sample_comes_back(self):

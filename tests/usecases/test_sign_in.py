@@ -123,7 +123,13 @@ class SignIn(DatabaseTest):
         with self.pool.transaction() as conn:
             for name in names:
                 queries.people.add(
-                    conn, sign_in=name, name=name, role="learner", password_hash=people.hashed(RIGHT), at=NOW
+                    conn,
+                    sign_in=name,
+                    name=name,
+                    role="learner",
+                    password_hash=people.hashed(RIGHT),
+                    added_by=None,
+                    at=NOW,
                 )
         rude = [f"rude {k}" for k in range(8)]
         self.storm(names, rude, 3)

@@ -122,6 +122,38 @@ class Table(WebTest):
         self.assertEqual(lost.status_code, 201)
         self.assertEqual(self.caller("stranger").post(f"/api/people/{mo['id']}/link").status_code, 404)
 
+    def test_a_link_is_made_by_who_brought_somebody_in_and_by_nobody_who_took_them_over(self):
+        teacher, stranger, admin = self.caller("teacher"), self.caller("stranger"), self.caller("admin")
+        self._table("teacher", "Lu Brand", keep=True)
+        members = teacher.get(f"/api/courses/{self.course_id}/members").json
+        lu = next(m for m in members if m["name"] == "Lu Brand")
+        self.assertTrue(lu["may_link"])
+        # Another instructor brings Lu into a course as well: neither may take the account by a link from now on.
+        rows = self._table("stranger", f"Lu Brand,{lu['sign_in']}", keep=True, course=self.other_course_id)
+        self.assertEqual((rows.json[0]["state"], rows.json[0]["token"]), ("known", None))
+        path = f"/api/people/{lu['id']}/link"
+        self.assertEqual(stranger.post(path).status_code, 404)
+        refused = teacher.post(path)
+        self.assertEqual(refused.status_code, 403)
+        self.assertIn("another instructor's course", refused.json["detail"])
+        members = stranger.get(f"/api/courses/{self.other_course_id}/members").json
+        self.assertFalse(next(m for m in members if m["name"] == "Lu Brand")["may_link"])
+        # One whom the administrator brought in is the administrator's to make a link for.
+        by_admin = self._table("admin", "Ada Minster", keep=True)
+        self.assertTrue(by_admin.json[0]["token"])
+        ada = next(m for m in admin.get("/api/people").json if m["name"] == "Ada Minster")
+        self.assertEqual(teacher.post(f"/api/people/{ada['id']}/link").status_code, 404)
+        token = admin.post(path).json["token"]
+        new = Caller(self.app.test_client())
+        new.post("/api/session/join", {"token": token, "password": "three quiet words"})
+        self.assertEqual(teacher.post(path).status_code, 403)
+        # Both the person and the administrator see who made one.
+        done = [(line["who"], line["did"]) for line in new.get("/api/session/trail").json]
+        self.assertEqual(done[:2], [("Lu Brand", "chose a password"), ("Admin", "made a link to choose a password")])
+        self.assertIn(("Teacher", "made the account"), done)
+        trail = admin.get(f"/api/audit?about=person&about_id={lu['id']}").json
+        self.assertEqual([line["action"] for line in trail][:2], ["person.password", "person.invite"])
+
     def test_an_instructor_brings_in_learners_only_and_into_a_course(self):
         self.assertIn("learners only", self._table("teacher", "Up There,up,administrator").json[0]["problem"])
         body = {"text": "Some One", "course_id": None, "keep": True}

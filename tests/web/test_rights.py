@@ -18,8 +18,8 @@ TABLE = {
     ("POST", "/api/people"): (401, 422, 422, 422, 422, 422, 422),
     ("PATCH", "/api/people/{spare}"): (401, 200, 403, 403, 403, 403, 403),
     ("POST", "/api/people/table"): (401, 200, 200, 404, 403, 403, 403),
-    # A learner with a password: no instructor makes a link to it, and of whose course they are tells no stranger.
-    ("POST", "/api/people/{ann}/link"): (401, 201, 403, 404, 403, 403, 403),
+    # A learner whom neither instructor brought in: the administrator alone makes a link to it.
+    ("POST", "/api/people/{ann}/link"): (401, 201, 404, 404, 403, 403, 403),
     ("POST", "/api/people/{spare}/hand-over"): (401, 204, 403, 403, 403, 403, 403),
     ("GET", "/api/installation"): (401, 200, 403, 403, 403, 403, 403),
     ("PUT", "/api/school"): (401, 204, 403, 403, 403, 403, 403),
@@ -158,6 +158,7 @@ SIGNED_IN = {"/api/openapi.json"}
 """For all who are signed in."""
 OWN = {
     "/api/session/all",
+    "/api/session/trail",
     "/api/session/all/<int:session_id>",
     "/api/session/everywhere",
     "/api/session/password",

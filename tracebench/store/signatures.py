@@ -167,7 +167,9 @@ class Captures(Protocol):
         """A capture goes with its samples; foreign keys refuse where anything holds it."""
         ...
 
-    def add_upload(self, conn: Connection, *, owner_id: object, filename: object, stored_as: object, at: object) -> Any:
+    def add_upload(
+        self, conn: Connection, *, owner_id: object, filename: object, stored_as: object, bytes: object, at: object
+    ) -> Any:
         """A file that waits for its mapping."""
         ...
 
@@ -179,8 +181,8 @@ class Captures(Protocol):
         """The file was imported or given up."""
         ...
 
-    def uploads_of(self, conn: Connection, *, owner_id: object) -> Iterator[Row]:
-        """Files of a person that wait."""
+    def waiting_of(self, conn: Connection, *, owner_id: object) -> Row | None:
+        """How many files of a person wait, and how large they are together."""
         ...
 
     def every_upload(self, conn: Connection) -> Iterator[Row]:
@@ -349,8 +351,8 @@ class Courses(Protocol):
         """Whether a second instructor looks at the course's references before they are published."""
         ...
 
-    def share_a_course(self, conn: Connection, *, person_id: object, other_id: object) -> Any:
-        """In how many courses two people are together."""
+    def elsewhere(self, conn: Connection, *, asker_id: object, person_id: object) -> Any:
+        """In how many courses somebody is that whoever asks does not belong to."""
         ...
 
     def vehicles(self, conn: Connection) -> Iterator[Row]:
@@ -545,9 +547,17 @@ class People(Protocol):
         ...
 
     def add(
-        self, conn: Connection, *, sign_in: object, name: object, role: object, password_hash: object, at: object
+        self,
+        conn: Connection,
+        *,
+        sign_in: object,
+        name: object,
+        role: object,
+        password_hash: object,
+        added_by: object,
+        at: object,
     ) -> Any:
-        """A new person."""
+        """A new person, and who brought them in."""
         ...
 
     def set_active(self, conn: Connection, *, person_id: object, active: object) -> int:

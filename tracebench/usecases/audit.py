@@ -122,6 +122,17 @@ def page(
 ) -> list[Line]:
     """The newest lines, or those before one; for the administrator."""
     person.must_be("administrator")
+    return _lines(conn, before_id, about, about_id, person_id)
+
+
+def of_account(conn: Connection, person: Person) -> list[Line]:
+    """What was done to one's own account, the newest first: who made it, a link for it, or closed it."""
+    return _lines(conn, None, "person", person.id, None)
+
+
+def _lines(
+    conn: Connection, before_id: int | None, about: str | None, about_id: int | None, person_id: int | None
+) -> list[Line]:
     rows = queries.audit.page(
         conn,
         before_id=before_id or 1 << 62,

@@ -89,14 +89,14 @@ def arrived(begin: Begin, folder: Path, person: Person, stream: IO[bytes]) -> Pa
     """A stream as a file of nobody's reach but ours. Raises NoRoom; then no half of it is left."""
     folder.mkdir(parents=True, exist_ok=True, mode=0o700)
     with begin() as conn:
-        waiting = [row["stored_as"] for row in queries.captures.uploads_of(conn, owner_id=person.id)]
-    room.check(folder, waiting)
+        waiting = queries.captures.waiting_of(conn, owner_id=person.id)
+    room.check(folder, int(waiting["files"]) if waiting else 0, int(waiting["bytes"]) if waiting else 0)
     path = folder / secrets.token_hex(16)
     try:
         with own_file(path) as kept:
             while block := stream.read(1 << 20):
                 kept.write(block)
-                room.check(folder, [])
+                room.check_reserve(folder)
     except BaseException:
         path.unlink(missing_ok=True)
         raise
@@ -111,7 +111,12 @@ def own_file(path: Path) -> IO[bytes]:
 def add_upload(conn: Connection, person: Person, filename: str, path: Path, at: datetime) -> int:
     """The row of a file that waits; its id."""
     upload_id: int = queries.captures.add_upload(
-        conn, owner_id=person.id, filename=filename[:255], stored_as=path.name, at=at
+        conn,
+        owner_id=person.id,
+        filename=filename[:255],
+        stored_as=path.name,
+        bytes=path.stat().st_size,
+        at=at,
     )
     return upload_id
 

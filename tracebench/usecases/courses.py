@@ -7,7 +7,7 @@ from datetime import datetime
 from tracebench.core.errors import BadOption
 from tracebench.store.pool import Connection, Row
 from tracebench.store.queries import queries
-from tracebench.usecases import audit
+from tracebench.usecases import audit, invitations
 from tracebench.usecases.errors import NotAllowed, NotFound
 from tracebench.usecases.person import Person
 
@@ -39,10 +39,11 @@ def in_reach(conn: Connection, person: Person, course_id: int) -> None:
 
 
 def members(conn: Connection, person: Person, course_id: int) -> list[Row]:
-    """People of a course, for its instructors and the administrator."""
+    """People of a course, for its instructors and the administrator, and for whom these may make a link."""
     person.must_be("instructor", "administrator")
     in_reach(conn, person, course_id)
-    return list(queries.courses.members(conn, course_id=course_id))
+    rows = queries.courses.members(conn, course_id=course_id)
+    return [{**row, "may_link": bool(row["invited"]) and invitations.may_make(conn, person, row)} for row in list(rows)]
 
 
 def set_member(conn: Connection, person: Person, course_id: int, other_id: int, member: bool, at: datetime) -> None:

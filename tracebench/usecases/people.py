@@ -59,7 +59,15 @@ def add(
         raise BadOption(f"role: one of {', '.join(ROLES)}, not {role!r}")
     kept = hashed(password) if password is not None else NO_PASSWORD
     try:
-        person_id: int = queries.people.add(conn, sign_in=sign_in, name=name, role=role, password_hash=kept, at=at)
+        person_id: int = queries.people.add(
+            conn,
+            sign_in=sign_in,
+            name=name,
+            role=role,
+            password_hash=kept,
+            added_by=None if by is None else by.id,
+            at=at,
+        )
     except pymysql.IntegrityError:
         raise Conflict(f"the sign-in name {sign_in!r} is taken; choose another") from None
     after = {"sign-in name": sign_in, "role": role}

@@ -83,7 +83,7 @@ def keep(conn: Connection, by: Person, text: str, course_id: int | None, at: dat
         person_id = old["id"] if old else people.add(conn, row["sign_in"], row["name"], row["role"], None, at, by)
         if course_id is not None:
             courses.set_member(conn, by, course_id, person_id, True, at)
-        if old is None or (old["invited"] and old["active"]):
+        if old is None or (old["invited"] and invitations.may_make(conn, by, old)):
             row["token"] = invitations.make(conn, by, person_id, at)
     return rows
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import shutil
-from collections.abc import Iterable
 from pathlib import Path
 
 from tracebench.usecases.errors import NoRoom
@@ -11,8 +10,8 @@ from tracebench.usecases.errors import NoRoom
 RESERVE_BYTES = 300 * 1024**2
 """Left free for the database, its logs and everybody else's work."""
 
-MOST_WAITING_BYTES = 4 * 1024**3
-"""Of files that one person has sent and not mapped yet."""
+MOST_WAITING_BYTES, MOST_WAITING = 4 * 1024**3, 4000
+"""Of files that one person has sent and not mapped yet: two zips of as many as can be."""
 
 SHARE_BYTES = {"learner": 1024**3, "instructor": 64 * 1024**3, "administrator": 1024**3}
 """Of captures that one person keeps, by role: a course's sittings of a learner, a school's shelf of an instructor."""
@@ -27,11 +26,10 @@ def check_share(taken: int, role: str) -> None:
         )
 
 
-def check(folder: Path, waiting: Iterable[str]) -> None:
-    """Raises NoRoom where the reserve is touched, or one's own files that wait (their stored names) are too large."""
+def check(folder: Path, files: int, size: int) -> None:
+    """Raises NoRoom where the reserve is touched, or one's own files that wait are too many or, together, too large."""
     check_reserve(folder)
-    sizes = (p.stat().st_size for name in waiting if (p := folder / name).exists())
-    if sum(sizes) > MOST_WAITING_BYTES:
+    if size > MOST_WAITING_BYTES or files > MOST_WAITING:
         raise NoRoom("too many of your files wait to be mapped; map or give up one of them, then send this one again")
 
 

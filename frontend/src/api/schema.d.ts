@@ -4933,6 +4933,42 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/session/trail': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** What was done to one's own account, and by whom. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['DoneOut'][]
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/sittings': {
     parameters: {
       query?: never
@@ -6611,6 +6647,13 @@ export interface components {
       provenance: components['schemas']['ProvenanceBody']
       tags: components['schemas']['TagBody'][]
     }
+    DoneOut: {
+      /** Format: date-time */
+      at: string
+      did: string
+      id: number
+      who: string
+    }
     DrawnLaneOut: {
       /** @description ends of the lane's scale */
       bottom: number
@@ -7038,6 +7081,7 @@ export interface components {
       extra_pct: number
       id: number
       invited: boolean
+      may_link: boolean
       name: string
       /** @enum {string} */
       role: 'administrator' | 'instructor' | 'learner'

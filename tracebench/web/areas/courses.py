@@ -61,6 +61,7 @@ def add(json_data: dict[str, Any]) -> list[Row]:
 
 
 class MemberOut(ListedPersonOut):
+    may_link = f.flag()
     extra_pct = f.whole(metadata={"description": "so much more time on every card with a limit"})
 
 

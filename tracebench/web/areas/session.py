@@ -10,7 +10,7 @@ from flask_wtf.csrf import generate_csrf
 
 from tracebench.store.pool import Connection
 from tracebench.store.queries import queries
-from tracebench.usecases import invitations, people
+from tracebench.usecases import audit, invitations, people
 from tracebench.usecases.person import Person
 from tracebench.web import fields as f
 from tracebench.web.context import may_be_kept, now, person, settings, transaction
@@ -40,6 +40,13 @@ class SignedInOut(Schema):
     created_at = f.instant()
     used_at = f.instant()
     this = f.flag()
+
+
+class DoneOut(f.Rows):
+    id = f.whole()
+    at = f.instant()
+    who = f.text()
+    did = f.text()
 
 
 class SignInIn(Schema):
@@ -154,6 +161,14 @@ def signed_in() -> list[people.Session]:
     """Where this person is signed in."""
     with transaction() as conn:
         return people.sessions(conn, person(), now())
+
+
+@bp.get("/session/trail")
+@bp.output(DoneOut(many=True))
+def done_to_it() -> list[audit.Line]:
+    """What was done to one's own account, and by whom."""
+    with transaction() as conn:
+        return audit.of_account(conn, person())
 
 
 @bp.delete("/session/all/<int:session_id>")

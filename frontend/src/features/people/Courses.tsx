@@ -80,7 +80,7 @@ function Members({
     onSuccess: (next) => client.setQueryData(coursesQuery.queryKey, next),
   })
   const others = people.filter((p) => p.active && mayMove(p) && !members.some((m) => m.id === p.id))
-  const waiting = members.filter((m) => m.invited)
+  const waiting = members.filter((m) => m.may_link)
   const error = change.error ?? link.error ?? look.error ?? extra.error
   return (
     <Panel>

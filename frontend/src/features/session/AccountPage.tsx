@@ -6,7 +6,7 @@ import { Fields, Text } from '../../ui/fields'
 import { Muted, Note, Page, PageHead, Panel, Row, Stack, Table } from '../../ui/layout'
 import { clockText, dayText } from '../../ui/time'
 import { OwnCaptures } from './OwnCaptures'
-import { changePassword, endSession, signedInQuery, signOutEverywhere } from './queries'
+import { changePassword, doneQuery, endSession, signedInQuery, signOutEverywhere } from './queries'
 
 /** One's own account: where one is signed in, and a new password. */
 export function AccountPage() {
@@ -32,38 +32,41 @@ export function AccountPage() {
       </PageHead>
       {(end.error ?? leave.error) && <Note kind="error">{(end.error ?? leave.error)?.message}</Note>}
       <Two>
-        <Panel $pad={false}>
-          <Table>
-            <thead>
-              <tr>
-                <th>Device</th>
-                <th>Address</th>
-                <th>Last used</th>
-                <th />
-              </tr>
-            </thead>
-            <tbody>
-              {data.map((s) => (
-                <tr key={s.id}>
-                  <td title={s.device}>{deviceText(s.device)}</td>
-                  <td className="num">{s.address}</td>
-                  <td>
-                    {dayText(s.used_at)} {clockText(s.used_at)}
-                  </td>
-                  <td>
-                    {s.this ? (
-                      <Muted>this one</Muted>
-                    ) : (
-                      <Button $quiet isDisabled={end.isPending} onPress={() => end.mutate(s.id)}>
-                        Sign out
-                      </Button>
-                    )}
-                  </td>
+        <Stack>
+          <Panel $pad={false}>
+            <Table>
+              <thead>
+                <tr>
+                  <th>Device</th>
+                  <th>Address</th>
+                  <th>Last used</th>
+                  <th />
                 </tr>
-              ))}
-            </tbody>
-          </Table>
-        </Panel>
+              </thead>
+              <tbody>
+                {data.map((s) => (
+                  <tr key={s.id}>
+                    <td title={s.device}>{deviceText(s.device)}</td>
+                    <td className="num">{s.address}</td>
+                    <td>
+                      {dayText(s.used_at)} {clockText(s.used_at)}
+                    </td>
+                    <td>
+                      {s.this ? (
+                        <Muted>this one</Muted>
+                      ) : (
+                        <Button $quiet isDisabled={end.isPending} onPress={() => end.mutate(s.id)}>
+                          Sign out
+                        </Button>
+                      )}
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </Table>
+          </Panel>
+          <DoneToIt />
+        </Stack>
         <Stack>
           <Panel>
             <h2>New password</h2>
@@ -76,6 +79,28 @@ export function AccountPage() {
         </Stack>
       </Two>
     </Page>
+  )
+}
+
+/** Who made this account, a link for it, or closed it: a link that one did not ask for stands here. */
+function DoneToIt() {
+  const { data } = useSuspenseQuery(doneQuery)
+  if (data.length === 0) return null
+  return (
+    <Panel>
+      <h2>What was done to this account</h2>
+      <Lines>
+        {data.map((line) => (
+          <li key={line.id}>
+            <b>{line.who}</b> {line.did}{' '}
+            <Muted>
+              {dayText(line.at)} {clockText(line.at)}
+            </Muted>
+          </li>
+        ))}
+      </Lines>
+      <Muted>If there is something that you know nothing of, tell the administrator.</Muted>
+    </Panel>
   )
 }
 
@@ -135,4 +160,12 @@ const Two = styled.div`
   @media (max-width: 900px) {
     grid-template-columns: 1fr;
   }
+`
+
+const Lines = styled.ul`
+  list-style: none;
+  margin: 0 0 8px;
+  padding: 0;
+  display: grid;
+  gap: 4px;
 `

@@ -38,6 +38,11 @@ export const signedInQuery = queryOptions({
   queryFn: () => unwrap(api.GET('/api/session/all')),
 })
 
+export const doneQuery = queryOptions({
+  queryKey: ['session-trail'],
+  queryFn: () => unwrap(api.GET('/api/session/trail')),
+})
+
 export const endSession = (session_id: number) =>
   unwrap(api.DELETE('/api/session/all/{session_id}', { params: { path: { session_id } } }))
 

@@ -158,10 +158,10 @@ ORDER BY c.id DESC;
 -- A capture goes with its samples; foreign keys refuse where anything holds it.
 DELETE FROM capture WHERE id = :capture_id AND owner_id = :owner_id;
 
--- name: add_upload(owner_id, filename, stored_as, at)$
+-- name: add_upload(owner_id, filename, stored_as, bytes, at)$
 -- A file that waits for its mapping.
-INSERT INTO upload (owner_id, filename, stored_as, created_at) VALUES (:owner_id, :filename, :stored_as, :at)
-RETURNING id;
+INSERT INTO upload (owner_id, filename, stored_as, bytes, created_at)
+VALUES (:owner_id, :filename, :stored_as, :bytes, :at) RETURNING id;
 
 -- name: upload_of(upload_id, owner_id)^
 -- A waiting file of its owner.
@@ -171,9 +171,9 @@ SELECT id, filename, stored_as FROM upload WHERE id = :upload_id AND owner_id = 
 -- The file was imported or given up.
 DELETE FROM upload WHERE id = :upload_id;
 
--- name: uploads_of(owner_id)
--- Files of a person that wait.
-SELECT stored_as FROM upload WHERE owner_id = :owner_id;
+-- name: waiting_of(owner_id)^
+-- How many files of a person wait, and how large they are together.
+SELECT COUNT(*) AS files, COALESCE(SUM(bytes), 0) AS bytes FROM upload WHERE owner_id = :owner_id;
 
 -- name: every_upload()
 -- All files that wait.

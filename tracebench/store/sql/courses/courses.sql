@@ -22,7 +22,7 @@ DELETE FROM course_member WHERE course_id = :course_id AND person_id = :person_i
 
 -- name: members(course_id)
 -- Members of a course, instructors first.
-SELECT p.id, p.sign_in, p.name, p.role, p.active, p.password_hash = '' AS invited, m.extra_pct
+SELECT p.id, p.sign_in, p.name, p.role, p.active, p.added_by, p.password_hash = '' AS invited, m.extra_pct
 FROM person p JOIN course_member m ON m.person_id = p.id
 WHERE m.course_id = :course_id ORDER BY p.role, p.name;
 
@@ -56,10 +56,10 @@ SELECT id, title, review FROM course WHERE id = :course_id;
 -- Whether a second instructor looks at the course's references before they are published.
 UPDATE course SET review = :review WHERE id = :course_id;
 
--- name: share_a_course(person_id, other_id)$
--- In how many courses two people are together.
-SELECT COUNT(*) FROM course_member a JOIN course_member b ON b.course_id = a.course_id
-WHERE a.person_id = :person_id AND b.person_id = :other_id;
+-- name: elsewhere(asker_id, person_id)$
+-- In how many courses somebody is that whoever asks does not belong to.
+SELECT COUNT(*) FROM course_member o WHERE o.person_id = :person_id
+  AND o.course_id NOT IN (SELECT m.course_id FROM course_member m WHERE m.person_id = :asker_id);
 
 -- name: vehicles()
 -- Training vehicles.

@@ -8,16 +8,17 @@ SELECT COUNT(*) FROM person FOR UPDATE;
 
 -- name: everyone()
 -- All people, by role and name, and whether they still have to choose a password.
-SELECT id, sign_in, name, role, active, password_hash = '' AS invited FROM person ORDER BY role, name;
+SELECT id, sign_in, name, role, active, added_by, password_hash = '' AS invited FROM person ORDER BY role, name;
 
 -- name: by_id(person_id)^
 -- One person.
-SELECT id, sign_in, name, role, active, session_epoch, password_hash = '' AS invited FROM person WHERE id = :person_id;
+SELECT id, sign_in, name, role, active, session_epoch, added_by, password_hash = '' AS invited
+FROM person WHERE id = :person_id;
 
--- name: add(sign_in, name, role, password_hash, at)$
--- A new person.
-INSERT INTO person (sign_in, name, role, password_hash, created_at) VALUES (:sign_in, :name, :role, :password_hash, :at)
-RETURNING id;
+-- name: add(sign_in, name, role, password_hash, added_by, at)$
+-- A new person, and who brought them in.
+INSERT INTO person (sign_in, name, role, password_hash, added_by, created_at)
+VALUES (:sign_in, :name, :role, :password_hash, :added_by, :at) RETURNING id;
 
 -- name: set_active(person_id, active)!
 -- Let a person in or keep them out; ends their sessions.

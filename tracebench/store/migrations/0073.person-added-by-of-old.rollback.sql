@@ -1,0 +1,1 @@
+UPDATE person SET added_by = NULL;
