@@ -7,6 +7,7 @@ import unittest
 import zipfile
 from dataclasses import replace
 from pathlib import Path
+from unittest import mock
 
 import pymysql
 
@@ -54,6 +55,36 @@ class Backup(WebTest):
                 out[table] = sorted(map(repr, cursor.fetchall()))
             return out
 
+    def test_files_that_are_put_back_are_their_owner_s_alone(self):
+        backup.write(self.settings, self.file, NOW)
+        other = self.empty()
+        backup.restore(other, self.file)
+        kept = list(other.uploads.iterdir())
+        self.assertEqual([stat.S_IMODE(path.stat().st_mode) for path in kept], [0o600])
+
+    def test_a_database_that_went_away_is_a_sentence_and_leaves_no_half(self):
+        with self.assertRaisesRegex(backup.BadBackup, "the database went away"):
+            backup.write(replace(self.settings, db_port=1), self.file, NOW)
+        real = backup._lines
+
+        def gone(connection, table):
+            lines = real(connection, table)
+            yield next(lines)
+            with backup._connected(self.settings) as other, other.cursor() as cursor:
+                cursor.execute(f"KILL {connection.thread_id()}")
+            yield from lines
+
+        with mock.patch.object(backup, "_lines", gone), self.assertRaisesRegex(backup.BadBackup, "went away"):
+            backup.write(self.settings, self.file, NOW)
+        self.assertEqual(list(self.folder.iterdir()), [])
+
+    def test_one_for_the_version_that_wrote_it_is_left_as_it_was(self):
+        backup.write(self.settings, self.file, NOW)
+        other = self.empty()
+        with mock.patch.object(backup, "migrate", wraps=migrate) as asked:
+            backup.restore(other, self.file, up_to_date=False)
+        self.assertEqual([call.kwargs.keys() for call in asked.call_args_list], [{"only"}])
+
     def test_every_row_and_file_is_there_again(self):
         told = backup.write(self.settings, self.file, NOW)
         other = self.empty()
@@ -74,18 +105,18 @@ class Backup(WebTest):
         self.assertEqual(migrate(other), 0)
 
     def test_it_is_of_one_moment_whatever_is_written_meanwhile(self):
-        before = len(self.everything(self.settings)["sign_in_failure"])
+        before = len(self.everything(self.settings)["sign_in_turn"])
         lines = backup._lines
 
         def meanwhile(connection, table):
             with self.pool.transaction() as conn, conn.cursor() as cursor:
-                cursor.execute("INSERT INTO sign_in_failure (sign_in, address, at) VALUES ('x', 'y', %s)", (NOW,))
+                cursor.execute("INSERT INTO sign_in_turn SELECT COALESCE(MAX(place), 0) + 1 FROM sign_in_turn")
             return lines(connection, table)
 
         backup._lines = meanwhile
         self.addCleanup(setattr, backup, "_lines", lines)
         told = backup.write(self.settings, self.file, NOW)
-        self.assertEqual(told["parts"]["tables/sign_in_failure.ndjson"]["rows"], before)
+        self.assertEqual(told["parts"]["tables/sign_in_turn.ndjson"]["rows"], before)
 
     def test_only_its_owner_can_read_it_and_half_of_one_is_never_there(self):
         backup.write(self.settings, self.file, NOW)

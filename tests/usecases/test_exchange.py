@@ -270,6 +270,10 @@ class Damaged(TwoSchools):
                 self.edited(lambda s: next(iter(s["captures"].values()))["lanes"][0].update(lane="y")),
                 "y",
             ),
+            ("a version below one", self.edited(lambda s: s["versions"][0].update(version=-1)), "numbered from 1"),
+            ("a version beyond all", self.edited(lambda s: s["versions"][0].update(version=10**12)), "numbered from 1"),
+            ("a version that is none", self.edited(lambda s: s["versions"][0].update(version=True)), "numbered from 1"),
+            ("one twice", self.edited(lambda s: s["versions"].append(dict(s["versions"][0]))), "each number once"),
             ("no interval", self.edited(lambda s: next(iter(s["captures"].values())).update(interval_s=0)), "interval"),
         ):
             with self.subTest(name):

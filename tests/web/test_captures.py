@@ -1,15 +1,18 @@
 """Captures over the API: preview, import, tiles, values, the scan tool's data and instruments on this machine."""
 
 import threading
+from contextlib import nullcontext
 from dataclasses import replace
 from unittest import mock
 
 import numpy as np
 
-from tests.support.client import CIRCUIT, WebTest, csv_of, work
+from tests.support.client import CIRCUIT, NOW, WebTest, csv_of, work
 from tests.support.waves import Sweep
 from tracebench.bench.scpi import Instrument, ScopeServer
 from tracebench.usecases import captures, room
+from tracebench.usecases.errors import NotFound
+from tracebench.usecases.person import Person
 
 RECORD = {
     "circuit": "manifold-pressure",
@@ -40,6 +43,38 @@ class Settings(WebTest):
                 refused = teacher.post("/api/captures/trainer", {**RECORD, key: value})
                 self.assertEqual(refused.status_code, 422)
                 self.assertIn(key, refused.get_data(as_text=True))
+
+
+class Twice(WebTest):
+    def test_one_upload_that_is_imported_six_times_at_once_is_one_capture(self):
+        sent = self.caller("ann").upload(csv_of(Sweep(rate_hz=200))).json
+        asked = {"circuit": CIRCUIT, "mapping": sent["mapping"], "interval_s": None}
+        ann = Person(self.ids["ann"], "ann", "Ann", "learner", 1)
+        together, made, refused = threading.Barrier(6), [], []
+        real = captures.read_file
+
+        def read(*arguments):
+            out = real(*arguments)
+            # All have read it before the first keeps it.
+            together.wait(timeout=20)
+            return out
+
+        def take():
+            try:
+                begin = self.pool.transaction
+                made.append(captures.import_upload(begin, self.uploads, ann, sent["upload_id"], at=NOW, **asked))
+            except NotFound as gone:
+                refused.append(str(gone))
+
+        no_turns = mock.patch.object(captures, "turn", lambda *_: nullcontext())
+        with no_turns, mock.patch.object(captures, "read_file", read):
+            threads = [threading.Thread(target=take) for _ in range(6)]
+            for thread in threads:
+                thread.start()
+            for thread in threads:
+                thread.join()
+        self.assertEqual((len(made), len(refused)), (1, 5))
+        self.assertIn("imported already", refused[0])
 
 
 class FrontEnd(WebTest):

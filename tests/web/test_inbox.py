@@ -204,6 +204,19 @@ class Inbox(WebTest):
         self.assertEqual(list(self.uploads.iterdir()), [])
         self.assertEqual(self.caller("teacher").get(f"/api/references/{made['reference_id']}").status_code, 200)
 
+    def test_one_that_is_accepted_twice_is_made_once_and_no_job_fails(self):
+        item = self.looked("twice.csv", text_of(workshop.sweep()))[0]
+        teacher, path = self.caller("teacher"), "/api/inbox/accept"
+        for _ in range(2):
+            self.assertLess(teacher.post(path, {"ids": [item["id"]]}).status_code, 300)
+        changed = teacher.put(f"/api/inbox/{item['id']}", {"circuit": "manifold-pressure"})
+        self.assertEqual(changed.status_code, 409)
+        self.assertIn("a draft is being made", changed.json["detail"])
+        work(self.app)
+        self.assertEqual(self.accept(item["id"]).status_code, 409)
+        jobs = [job for job in self.caller("admin").get("/api/jobs").json if f":{item['id']}:" in job["about"]]
+        self.assertEqual(sorted((job["kind"], job["state"]) for job in jobs), [("draft", "done"), ("look", "done")])
+
     def test_nobody_else_reaches_them(self):
         (item,) = self.looked("throttle.csv", text_of(workshop.sweep()))
         self.assertEqual(self.caller("stranger").get("/api/inbox").json, [])

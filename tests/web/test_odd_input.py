@@ -30,6 +30,14 @@ class OddInput(WebTest):
                 with self.subTest(who=name, method=method, path=path[:80], body=(body or b"")[:300]):
                     self.assertLess(status or 0, 500)
 
+    def test_a_number_of_thousands_of_digits_is_a_sentence(self):
+        ann = self.caller("ann")
+        for number in (b"9" * 5000, b"-" + b"1" * 5000):
+            head = {"X-CSRFToken": ann.csrf, "Content-Type": "application/json"}
+            answer = ann.client.post("/api/captures", data=b'{"upload_id": ' + number + b"}", headers=head)
+            self.assertEqual(answer.status_code, 422)
+            self.assertIn("more digits", answer.json["detail"])
+
     def test_of_a_file(self):
         teacher = self.caller("teacher")
         for name, content in odd_files(7):

@@ -24,6 +24,7 @@ from tracebench.core.capture import Capture
 from tracebench.core.errors import BadFile
 from tracebench.core.samples import Samples
 from tracebench.formats import archive, arrow, delimited
+from tracebench.formats.cells import harmless
 
 PROFILE = "trace-bench-bundle"
 SCHEMA = 1
@@ -31,6 +32,7 @@ SCHEMA = 1
 
 PACKAGE, READINGS = "datapackage.json", "readings.csv"
 MOST_JSON = 20_000_000
+MOST_VERSIONS = 100_000
 NAME = re.compile(r"[0-9a-f]{32}")
 
 READING_FIELDS = (
@@ -100,7 +102,7 @@ class Writer:
         out = io.StringIO()
         rows = csv.writer(out, lineterminator="\n")
         rows.writerow([name for name, _ in READING_FIELDS])
-        rows.writerows(self._readings)
+        rows.writerows([harmless(cell) for cell in row] for row in self._readings)
         self.archive.writestr(READINGS, out.getvalue(), zipfile.ZIP_DEFLATED)
         fields = [{"name": name, "type": kind} for name, kind in READING_FIELDS]
         table = {"name": "readings", "path": READINGS, "format": "csv", "mediatype": "text/csv"}
@@ -176,16 +178,19 @@ def _sheet(found: zipfile.ZipFile, name: str) -> Sheet:
     ]
     if not wrong and name != f"references/{sheet['uid']}.json":
         wrong = ["uid"]
-    for version in sheet.get("versions") or []:
-        if (
-            not isinstance(version, dict)
-            or not isinstance(version.get("document"), dict)
-            or not isinstance(version.get("version"), int)
-        ):
-            wrong.append("versions")
+    versions = sheet["versions"] if isinstance(sheet.get("versions"), list) else []
+    if not all(isinstance(v, dict) and isinstance(v.get("document"), dict) for v in versions):
+        wrong.append("versions")
+    elif not _numbered([v.get("version") for v in versions]):
+        raise BadFile(f"{name}: versions are numbered from 1 to {MOST_VERSIONS:,}, each number once", 1)
     if wrong:
         raise BadFile(f"{name}: not as a sheet is written: {', '.join(dict.fromkeys(wrong))}", 1)
     return sheet
+
+
+def _numbered(numbers: list[Any]) -> bool:
+    whole = all(type(n) is int and 1 <= n <= MOST_VERSIONS for n in numbers)
+    return whole and len(set(numbers)) == len(numbers)
 
 
 def _json(found: zipfile.ZipFile, name: str) -> dict[str, Any]:

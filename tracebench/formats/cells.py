@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import re
+from typing import Any
 
 COMMENTS = ("#", "%", "//", "!")
 MISSING = (
@@ -50,3 +51,12 @@ def number(cell: str, decimal: str) -> float | None:
         return float("nan")
     text = cell.replace(",", ".") if decimal == "," and "." not in cell else cell
     return float(text) if _NUMBER.match(text) else None
+
+
+FORMULA = ("=", "+", "-", "@", "\t", "\r")
+"""How a cell begins that programs for tables take for a formula and carry out."""
+
+
+def harmless(cell: Any) -> Any:
+    """A cell of a table that is written: a text that would be carried out begins with an apostrophe instead."""
+    return f"'{cell}" if isinstance(cell, str) and cell.startswith(FORMULA) else cell

@@ -27,7 +27,7 @@ import pyarrow.csv as pacsv
 
 from tracebench.core.capture import Capture
 from tracebench.core.errors import BadFile
-from tracebench.formats.cells import COMMENTS, MISSING, number, split
+from tracebench.formats.cells import COMMENTS, MISSING, harmless, number, split
 from tracebench.formats.header import TIME_NAMES, columns_of, interval_of
 from tracebench.formats.memory import row_of
 from tracebench.formats.table import TIME_FACTORS, Column, Layout, Table
@@ -286,5 +286,8 @@ def _located(path: Path, layout: Layout, wanted: list[int]) -> BadFile | None:
 
 def write(path: Path, capture: Capture) -> None:
     """Comma, point, a head with units; every number so that it is read back to the last bit."""
-    rows = {"time (s)": capture.times(), **{f"{name} ({x.unit})": x.samples for name, x in capture.lanes.items()}}
+    rows = {
+        "time (s)": capture.times(),
+        **{harmless(f"{name} ({x.unit})"): x.samples for name, x in capture.lanes.items()},
+    }
     pacsv.write_csv(pa.table(rows), path, pacsv.WriteOptions(quoting_style="none"))

@@ -31,7 +31,7 @@ FORMATS: tuple[Format, ...] = (wav, hdf5, matlab, mdf, arrow, delimited)
 def format_of(path: Path) -> Format:
     """The format of a file, by its first bytes. Raises BadFile where there is no file."""
     if not path.is_file():
-        raise BadFile(f"there is no file {path}")
+        raise BadFile(f"there is no file {path.name}")
     with path.open("rb") as stream:
         head = stream.read(HEAD_BYTES)
     return next((kind for kind in FORMATS if kind.looks_like(head)), delimited)

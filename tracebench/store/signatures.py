@@ -177,6 +177,10 @@ class Captures(Protocol):
         """A waiting file of its owner."""
         ...
 
+    def hold_upload(self, conn: Connection, *, upload_id: object, owner_id: object) -> Row | None:
+        """A waiting file of its owner, held: whoever comes second finds it gone when the first is done."""
+        ...
+
     def drop_upload(self, conn: Connection, *, upload_id: object) -> int:
         """The file was imported or given up."""
         ...
@@ -399,6 +403,10 @@ class Inbox(Protocol):
 
     def by_id(self, conn: Connection, *, item_id: object, owner_id: object) -> Row | None:
         """One file of its owner."""
+        ...
+
+    def hold(self, conn: Connection, *, item_id: object, owner_id: object) -> Row | None:
+        """One file of its owner, held, and what its job is at."""
         ...
 
     def of_owner(self, conn: Connection, *, owner_id: object) -> Iterator[Row]:

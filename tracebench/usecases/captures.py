@@ -269,7 +269,7 @@ def kept_of_upload(conn: Connection, owner_id: int, upload_id: int, made: Made, 
 
     Its row is dropped, unless something else still hangs on that.
     """
-    if queries.captures.upload_of(conn, upload_id=upload_id, owner_id=owner_id) is None:
+    if queries.captures.hold_upload(conn, upload_id=upload_id, owner_id=owner_id) is None:
         raise NotFound("that file has been imported already; choose it again to import it once more")
     check_share(conn, owner_id)
     capture_id = store.add(conn, owner_id, made.circuit, made.title, made.origin, made.capture, made.detail, at)

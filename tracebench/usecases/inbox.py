@@ -164,6 +164,8 @@ def choose(
     """Take it for another circuit, or its columns for other lanes; it is looked at again. Raises NotFound, Conflict."""
     circuit_of(circuit)
     row = _open_item(conn, person, item_id)
+    if _being_made(row):
+        raise Conflict(f"{row['filename']}: a draft is being made of this file; change it there")
     asked = {
         jobs.FILE: row["filename"],
         "circuit": circuit,
@@ -174,9 +176,14 @@ def choose(
 
 
 def accept(conn: Connection, person: Person, item_ids: Sequence[int], at: datetime) -> None:
-    """Make drafts of files as they were proposed. Raises NotFound, Conflict that names the file."""
+    """Make drafts of files as they were proposed, once however often it is asked.
+
+    Raises NotFound, Conflict that names the file.
+    """
     for item_id in dict.fromkeys(item_ids):
         row = _open_item(conn, person, item_id)
+        if _being_made(row):
+            continue
         if row["looked"] is None:
             raise Conflict(f"{row['filename']}: it is not known yet what this file holds")
         _ask(conn, person, item_id, DRAFT, {jobs.FILE: row["filename"]}, at)
@@ -184,12 +191,16 @@ def accept(conn: Connection, person: Person, item_ids: Sequence[int], at: dateti
 
 def _open_item(conn: Connection, person: Person, item_id: int) -> dict[str, Any]:
     person.must_be("instructor")
-    row = queries.inbox.by_id(conn, item_id=item_id, owner_id=person.id)
+    row = queries.inbox.hold(conn, item_id=item_id, owner_id=person.id)
     if row is None:
         raise NotFound("that file is no longer here; bring it in again")
     if row["reference_id"] is not None:
         raise Conflict(f"{row['filename']}: a draft was made of this file already")
     return dict(row)
+
+
+def _being_made(row: Mapping[str, Any]) -> bool:
+    return row["job_kind"] == DRAFT and row["job_state"] in ("waiting", "running")
 
 
 def give_up(begin: Begin, folder: Path, person: Person, item_ids: Sequence[int]) -> None:

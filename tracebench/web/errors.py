@@ -68,6 +68,12 @@ def register(app: APIFlask) -> None:
     def too_deep(error: RecursionError) -> tuple[Response, int]:
         return problem(400, "Cannot be read", "what was sent is nested too deeply; send it as the API describes")
 
+    @app.errorhandler(ValueError)
+    def too_many_digits(error: ValueError) -> tuple[Response, int]:
+        if "integer string conversion" not in str(error):
+            return unexpected(error)
+        return problem(422, "Cannot be used", "a number that was sent has more digits than any number can have")
+
     @app.errorhandler(UnicodeEncodeError)
     def no_text(error: UnicodeEncodeError) -> tuple[Response, int]:
         return problem(422, "Cannot be used", "what was sent holds half of a character; type that text again")

@@ -32,4 +32,19 @@ def _made(write: Callable[[Path], object], name: str) -> Response:
     finally:
         # It is read on from the open stream.
         path.unlink(missing_ok=True)
-    return send_file(stream, mimetype="application/octet-stream", as_attachment=True, download_name=name)
+    return send_file(stream, mimetype="application/octet-stream", as_attachment=True, download_name=plain(name))
+
+
+NOT_IN_NAMES = frozenset('/\\:*?"<>|')
+LONGEST_NAME = 120
+
+
+def plain(name: str) -> str:
+    """A name that any system keeps a file under: on one line, without signs that mean something to it.
+
+    Letters of any alphabet stay; how they are told is the header's matter (RFC 6266, 5987).
+    """
+    kept = "".join(" " if c.isspace() else c for c in name if c.isprintable() or c.isspace())
+    kept = " ".join("".join("-" if c in NOT_IN_NAMES else c for c in kept).split()).strip(". ")
+    stem, dot, ending = kept.rpartition(".")
+    return f"{stem[:LONGEST_NAME]}{dot}{ending[:20]}" if dot and stem else kept[:LONGEST_NAME] or "file"

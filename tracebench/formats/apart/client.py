@@ -73,7 +73,7 @@ class Readers:
     def ask(self, task: str, path: Path, **asked: Any) -> Answer:
         """Have a file read. Raises BadFile, also where the file breaks what reads it, and OSError (ENOSPC)."""
         if not path.is_file():
-            raise BadFile(f"there is no file {path}")
+            raise BadFile(f"there is no file {path.name}")
         limits = limits_of(path)
         head = json.dumps({"task": task, "path": str(path), "limits": limits.as_json()}).encode()
         request = memory.document_file(asked)

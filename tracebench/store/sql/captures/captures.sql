@@ -167,6 +167,10 @@ VALUES (:owner_id, :filename, :stored_as, :bytes, :at) RETURNING id;
 -- A waiting file of its owner.
 SELECT id, filename, stored_as FROM upload WHERE id = :upload_id AND owner_id = :owner_id;
 
+-- name: hold_upload(upload_id, owner_id)^
+-- A waiting file of its owner, held: whoever comes second finds it gone when the first is done.
+SELECT id FROM upload WHERE id = :upload_id AND owner_id = :owner_id FOR UPDATE;
+
 -- name: drop_upload(upload_id)!
 -- The file was imported or given up.
 DELETE FROM upload WHERE id = :upload_id;

@@ -20,6 +20,11 @@ UPDATE inbox_item SET reference_id = :reference_id, upload_id = NULL WHERE id = 
 SELECT i.id, i.owner_id, i.upload_id, i.filename, i.problem, i.looked, i.reference_id, u.stored_as
 FROM inbox_item i LEFT JOIN upload u ON u.id = i.upload_id WHERE i.id = :item_id AND i.owner_id = :owner_id;
 
+-- name: hold(item_id, owner_id)^
+-- One file of its owner, held, and what its job is at.
+SELECT i.id, i.filename, i.looked, i.reference_id, j.kind AS job_kind, j.state AS job_state
+FROM inbox_item i LEFT JOIN job j ON j.id = i.job_id WHERE i.id = :item_id AND i.owner_id = :owner_id FOR UPDATE;
+
 -- name: of_owner(owner_id)
 -- A person's files, the first sent first, with how far the job of each is.
 SELECT i.id, i.filename, i.bytes, i.looked, i.reference_id, i.created_at, i.job_id, j.kind AS job_kind,
