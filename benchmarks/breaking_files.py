@@ -57,17 +57,20 @@ def misplaced(data: bytes, rng: np.random.Generator) -> bytes:
 class Sender:
     """A person with a session, sending files."""
 
-    def __init__(self, port: int, name: str) -> None:
+    def __init__(self, port: int, name: str, password: str = PASSWORD) -> None:
         self._port = port
         self._cookies: dict[str, str] = {}
         self.csrf = ""
         self.call("GET", "/api/session", None)
-        self.call("POST", "/api/session", json.dumps({"sign_in": name, "password": PASSWORD}).encode())
+        self.call("POST", "/api/session", json.dumps({"sign_in": name, "password": password}).encode())
+
+    @property
+    def cookie(self) -> str:
+        return "; ".join(f"{name}={kept}" for name, kept in self._cookies.items())
 
     def call(self, method: str, path: str, body: bytes | None, kind: str = "application/json") -> tuple[int, bytes]:
         connection = http.client.HTTPConnection("127.0.0.1", self._port, timeout=120)
-        cookie = "; ".join(f"{name}={kept}" for name, kept in self._cookies.items())
-        connection.request(method, path, body, {"Cookie": cookie, "X-CSRFToken": self.csrf, "Content-Type": kind})
+        connection.request(method, path, body, {"Cookie": self.cookie, "X-CSRFToken": self.csrf, "Content-Type": kind})
         answer = connection.getresponse()
         told = answer.read()
         for key, value in answer.getheaders():

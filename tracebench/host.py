@@ -45,6 +45,7 @@ class Database:
         return {
             "TRACEBENCH_DB_HOST": "127.0.0.1",
             "TRACEBENCH_DB_PORT": str(self.port),
+            "TRACEBENCH_DB_SOCKET": str(_socket_of(self.folder)),
             "TRACEBENCH_DB_NAME": self.name,
             "TRACEBENCH_DB_USER": self.user,
             "TRACEBENCH_DB_PASSWORD": self.password,
@@ -203,7 +204,9 @@ def _prepare(socket_path: Path, name: str, user: str, password: str) -> None:
     with pymysql.connect(unix_socket=str(socket_path), user=_superuser(), autocommit=True) as connection:
         cursor = connection.cursor()
         cursor.execute(f"CREATE DATABASE IF NOT EXISTS `{name}` CHARACTER SET utf8mb4")
-        cursor.execute(f"CREATE USER IF NOT EXISTS '{user}'@'127.0.0.1' IDENTIFIED BY %s", (password,))
-        cursor.execute(f"ALTER USER '{user}'@'127.0.0.1' IDENTIFIED BY %s", (password,))
-        # The prefix lets tests make throw-away schemas beside the real one.
-        cursor.execute(f"GRANT ALL ON `{name}%`.* TO '{user}'@'127.0.0.1'")
+        # By TCP on loopback, and by the socket.
+        for place in ("127.0.0.1", "localhost"):
+            cursor.execute(f"CREATE USER IF NOT EXISTS '{user}'@'{place}' IDENTIFIED BY %s", (password,))
+            cursor.execute(f"ALTER USER '{user}'@'{place}' IDENTIFIED BY %s", (password,))
+            # The prefix lets tests make throw-away schemas beside the real one.
+            cursor.execute(f"GRANT ALL ON `{name}%`.* TO '{user}'@'{place}'")

@@ -36,6 +36,8 @@ class Settings:
     """Address of a Dask scheduler that does the jobs; this machine's worker does them itself without it."""
     scope_ports: tuple[int, ...] = (5025,)
     """Where this machine's scopes are: the only ports that a learner's request may open."""
+    db_socket: str = ""
+    """Where the database listens on this machine, which is asked instead of host and port where it is there."""
     process: str = "1"
     """Which of several web processes this is."""
 
@@ -56,6 +58,7 @@ class Settings:
             logs=Path(env["TRACEBENCH_LOGS"]) if env.get("TRACEBENCH_LOGS") else None,
             dask=env.get("TRACEBENCH_DASK", ""),
             scope_ports=tuple(int(p) for p in env.get("TRACEBENCH_SCOPE_PORTS", "5025").replace(",", " ").split()),
+            db_socket=env.get("TRACEBENCH_DB_SOCKET", ""),
             process=env.get("TRACEBENCH_PROCESS", "1"),
             https=env.get("TRACEBENCH_HTTPS", "") in ("1", "yes", "true"),
         )

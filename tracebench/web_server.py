@@ -14,8 +14,8 @@ import socket
 import sys
 import threading
 import time
-from collections import Counter
 from collections.abc import Hashable, Iterable
+from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any, cast
 
 from waitress.adjustments import Adjustments
@@ -35,10 +35,10 @@ WORKING = 12
 """Requests that are worked on at once: more would wait for each other's locks, connections and interpreter, and all of
 them longer (hand-in p99 2 s with 40 and half a second with 12, measured)."""
 
-OF_ONE, WAITING = 6, 8
+OF_ONE, WAITING = 6, 26
 """Requests of one person that are worked on at once, and how many more wait for that; browsers ask for six at once."""
 
-THREADS = WORKING + MOST_STREAMS + 4 * WAITING
+THREADS = WORKING + MOST_STREAMS + 3 * WAITING
 """Streams hold a thread and rest most of the time, and so do those who wait their turn."""
 
 MOST_CONNECTIONS = 2000
@@ -110,41 +110,38 @@ class Gate:
 
     def __init__(self, app: WSGIApplication, most: int, of_one: int = OF_ONE, waiting: int = WAITING) -> None:
         self._app, self._free = app, threading.BoundedSemaphore(most)
-        self._of_one, self._waiting = of_one, waiting
-        self._turn, self._here, self._at_work = threading.Condition(), Counter[Hashable](), Counter[Hashable]()
+        self._of_one, self._most_of_one = of_one, of_one + waiting
+        self._lock, self._here = threading.Lock(), dict[Hashable, _Here]()
 
     def __call__(self, environ: WSGIEnvironment, start_response: StartResponse) -> Iterable[bytes]:
         who = asks(environ.get("HTTP_COOKIE", ""))
         if who is None:
             with self._free:
                 return self._app(environ, start_response)
-        if not self._comes_in(who):
+        with self._lock:
+            here = self._here.setdefault(who, _Here(threading.BoundedSemaphore(self._of_one)))
+            comes_in = here.count < self._most_of_one
+            here.count += comes_in
+        if not comes_in:
             head = [("Content-Type", "application/problem+json"), ("Retry-After", "1")]
             start_response("429 Too Many Requests", head)
             return [BUSY]
         try:
-            with self._free:
+            with here.turn, self._free:
                 return self._app(environ, start_response)
         finally:
-            self._goes(who)
+            with self._lock:
+                here.count -= 1
+                if not here.count:
+                    del self._here[who]
 
-    def _comes_in(self, who: Hashable) -> bool:
-        """Wait until one more of a person's requests may be worked on; False where too many of them wait already."""
-        with self._turn:
-            if self._here[who] >= self._of_one + self._waiting:
-                return False
-            self._here[who] += 1
-            self._turn.wait_for(lambda: self._at_work[who] < self._of_one)
-            self._at_work[who] += 1
-        return True
 
-    def _goes(self, who: Hashable) -> None:
-        with self._turn:
-            for counted in (self._here, self._at_work):
-                counted[who] -= 1
-                if not counted[who]:
-                    del counted[who]
-            self._turn.notify_all()
+@dataclass(slots=True)
+class _Here:
+    """What one person asks for at the moment."""
+
+    turn: threading.BoundedSemaphore
+    count: int = 0
 
 
 def server_of(app: Any, listening: socket.socket, most_body_bytes: int, look_s: int = LOOK_S) -> Server:

@@ -183,9 +183,9 @@ class Transactions(DatabaseTest):
             cursor = conn.cursor()
             cursor.execute("SELECT CONNECTION_ID() AS id")
             victim = cursor.fetchone()["id"]
+        # Who may end a connection is known by name and place: the pool comes by the socket.
         other = pymysql.connect(
-            host="127.0.0.1",
-            port=self.settings.db_port,
+            unix_socket=self.settings.db_socket,
             user=self.settings.db_user,
             password=self.settings.db_password,
         )

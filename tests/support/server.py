@@ -27,6 +27,7 @@ class Served:
             "TRACEBENCH_DB_NAME": settings.db_name,
             "TRACEBENCH_DB_USER": settings.db_user,
             "TRACEBENCH_DB_PASSWORD": settings.db_password,
+            "TRACEBENCH_DB_SOCKET": settings.db_socket,
             "TRACEBENCH_SECRET_KEY": settings.secret_key,
             "TRACEBENCH_UPLOADS": str(settings.uploads),
         }

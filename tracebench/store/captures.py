@@ -120,7 +120,13 @@ def head(conn: Connection, capture_id: int) -> dict[str, Any] | None:
     row = queries.captures.by_id(conn, capture_id=capture_id)
     if row is None:
         return None
-    return {**unpacked(row, "detail"), "lanes": list(queries.captures.lanes(conn, capture_id=capture_id))}
+    head = unpacked(row, "detail", "lanes")
+    return {**head, "lanes": [{**lane, **_floats(lane)} for lane in head["lanes"] or ()]}
+
+
+def _floats(lane: dict[str, Any]) -> dict[str, float]:
+    """Numbers that JSON writes without a point where they are whole."""
+    return {key: float(lane[key]) for key in ("factor", "lowest", "highest")}
 
 
 def load(conn: Connection, capture_id: int, known: dict[str, Any] | None = None) -> Capture:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from contextlib import AbstractContextManager, contextmanager, suppress
 from datetime import datetime
+from pathlib import Path
 from typing import TYPE_CHECKING, Any, cast
 
 import pymysql
@@ -33,50 +34,64 @@ _READ = {
 
 
 class Pool:
-    """A pool of PyMySQL connections; a lost one is replaced at the next use."""
+    """A pool of PyMySQL connections; a lost one is replaced at the next use.
+
+    Each statement stands for itself unless a transaction is begun: a page that reads one row asks the database once.
+    """
 
     def __init__(self, settings: Settings) -> None:
+        at: dict[str, Any] = {"host": settings.db_host, "port": settings.db_port}
+        if settings.db_socket and Path(settings.db_socket).is_socket():
+            at = {"unix_socket": settings.db_socket}
         self._pool = PooledDB(
             pymysql,
             mincached=0,
             maxcached=16,
             ping=0,
-            host=settings.db_host,
-            port=settings.db_port,
+            # Whoever has had one has ended what they began: nothing is to be rolled back when it is given back.
+            reset=False,
             user=settings.db_user,
             password=settings.db_password,
             database=settings.db_name,
             charset="utf8mb4",
             cursorclass=DictCursor,
             conv=_READ,
-            autocommit=False,
+            autocommit=True,
             max_allowed_packet=256 * 1024 * 1024,
+            **at,
         )
+
+    def take(self) -> Connection:
+        """A connection of the pool's; `close` gives it back."""
+        return cast(Connection, self._pool.connection())
 
     @contextmanager
     def transaction(self) -> Iterator[Connection]:
         """A connection whose changes are kept together, or not at all if an error passes through."""
-        connection = self._begun()
+        connection = self.take()
         try:
-            yield connection
-            connection.commit()
-        except BaseException:
-            # A lost connection has nothing left to roll back, and must not hide why it was lost.
-            with suppress(pymysql.err.Error):
-                connection.rollback()
-            raise
+            with begun(connection):
+                yield connection
         finally:
             connection.close()
 
-    def _begun(self) -> Connection:
-        """A connection in a transaction; one that the server dropped while idle is made anew."""
-        pooled = self._pool.connection()
-        try:
-            pooled.begin()
-        except pymysql.err.Error:
-            pooled.dbapi_connection.ping(reconnect=True)
-            pooled.begin()
-        return cast(Connection, pooled)
-
     def close(self) -> None:
         self._pool.close()
+
+
+@contextmanager
+def begun(connection: Connection) -> Iterator[None]:
+    """A transaction on a connection of the pool's; one that the server dropped while idle is made anew."""
+    try:
+        connection.begin()
+    except pymysql.err.Error:
+        cast(Any, connection).dbapi_connection.ping(reconnect=True)
+        connection.begin()
+    try:
+        yield
+        connection.commit()
+    except BaseException:
+        # A lost connection has nothing left to roll back, and must not hide why it was lost.
+        with suppress(pymysql.err.Error):
+            connection.rollback()
+        raise

@@ -82,15 +82,11 @@ class Captures(Protocol):
         ...
 
     def by_id(self, conn: Connection, *, capture_id: object) -> Row | None:
-        """A capture's head."""
+        """A capture's head with its lanes."""
         ...
 
     def fingerprint(self, conn: Connection, *, capture_id: object) -> Any:
         """The name of a capture's samples."""
-        ...
-
-    def lanes(self, conn: Connection, *, capture_id: object) -> Iterator[Row]:
-        """A capture's lanes without their samples."""
         ...
 
     def lane_codings(self, conn: Connection, *, capture_id: object) -> Iterator[Row]:

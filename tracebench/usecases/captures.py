@@ -462,15 +462,20 @@ def keep_from_instrument(
 
 def in_reach(conn: Connection, person: Person, capture_id: int) -> dict[str, Any]:
     """The capture's head if the person may look at it. Raises NotFound otherwise."""
+    head = store.head(conn, capture_id)
+    # One's own is seen by everybody: nothing else has to be asked.
+    if head is None or not (head["owner_id"] == person.id or _may_see(conn, person, capture_id)):
+        raise NotFound("there is no such capture for you")
+    return head
+
+
+def _may_see(conn: Connection, person: Person, capture_id: int) -> bool:
     may = {
         "learner": queries.captures.learner_may_see,
         "instructor": queries.captures.instructor_may_see,
         "administrator": queries.captures.learner_may_see,
     }[person.role]
-    head = store.head(conn, capture_id) if may(conn, capture_id=capture_id, person_id=person.id) else None
-    if head is None:
-        raise NotFound("there is no such capture for you")
-    return head
+    return bool(may(conn, capture_id=capture_id, person_id=person.id))
 
 
 def is_own(conn: Connection, person: Person, head: Mapping[str, Any]) -> bool:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import secrets
 import threading
+from contextlib import suppress
 from dataclasses import replace
 from datetime import datetime, timedelta
 from typing import Any, TypedDict, cast
@@ -190,7 +191,9 @@ def of_session(conn: Connection, token: str, at: datetime) -> Person | None:
     if row is None or not row["active"]:
         return None
     if at - row["used_at"] > USED_EVERY:
-        queries.people.used_session(conn, session_id=row["session_id"], at=at)
+        # On a full disk people go on reading, and are signed in for as long as it was last written down.
+        with suppress(pymysql.err.OperationalError):
+            queries.people.used_session(conn, session_id=row["session_id"], at=at)
     return replace(_person(row), session_id=row["session_id"])
 
 

@@ -36,7 +36,7 @@ from tracebench.web.areas import (
 from tracebench.web.areas import (
     session as session_area,
 )
-from tracebench.web.context import now
+from tracebench.web.context import give_back, now, reading
 
 OPEN_ENDPOINTS = {f"session.{name}" for name in ("who", "sign_in", "sign_out", "first", "invited", "join")}
 """What may be asked without being signed in; everything else under /api may not."""
@@ -71,6 +71,7 @@ def create_app(settings: Settings) -> APIFlask:
     errors.register(app)
     app.before_request(_door)
     app.after_request(_headers)
+    app.teardown_request(give_back)
     for area in (
         session_area,
         people,
@@ -104,8 +105,7 @@ def _door() -> tuple[Response, int] | None:
     if not request.path.startswith("/api/"):
         return None
     if "token" in session:
-        pool: Pool = frontend.current_pool()
-        with pool.transaction() as conn:
+        with reading() as conn:
             g.person = accounts.of_session(conn, session["token"], now())
     if g.person is not None:
         shares.belongs(request.cookies[shares.SESSION_COOKIE], g.person.id)

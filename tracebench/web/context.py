@@ -2,19 +2,57 @@
 
 from __future__ import annotations
 
-from contextlib import AbstractContextManager
+from collections.abc import Iterator
+from contextlib import contextmanager
 from datetime import UTC, datetime
 
 from flask import current_app, g
 
 from tracebench.settings import Settings
-from tracebench.store.pool import Connection, Pool
+from tracebench.store.pool import Connection, Pool, begun
 from tracebench.usecases.person import Person
 
 
-def transaction() -> AbstractContextManager[Connection]:
+@contextmanager
+def transaction() -> Iterator[Connection]:
+    """The request's connection in a transaction; another one of the pool's where that is in one already."""
+    if g.get("in_transaction", False):
+        with _pool().transaction() as other:
+            yield other
+        return
+    connection = own_connection()
+    g.in_transaction = True
+    try:
+        with begun(connection):
+            yield connection
+    finally:
+        g.in_transaction = False
+
+
+@contextmanager
+def reading() -> Iterator[Connection]:
+    """The request's connection, each statement for itself: for what reads and needs no two rows of one moment."""
+    yield own_connection()
+
+
+def own_connection() -> Connection:
+    """The one connection of this request, taken when it is first needed."""
+    if "connection" not in g:
+        g.connection = _pool().take()
+    connection: Connection = g.connection
+    return connection
+
+
+def give_back(_: BaseException | None = None) -> None:
+    """Give the request's connection back, when it is over."""
+    connection = g.pop("connection", None)
+    if connection is not None:
+        connection.close()
+
+
+def _pool() -> Pool:
     pool: Pool = current_app.extensions["tracebench.pool"]
-    return pool.transaction()
+    return pool
 
 
 def settings() -> Settings:

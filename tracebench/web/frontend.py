@@ -6,11 +6,10 @@ import secrets
 from pathlib import Path
 
 from apiflask import APIBlueprint
-from flask import Response, current_app, g, request, send_file
+from flask import Response, g, request, send_file
 from werkzeug.exceptions import NotFound
 from werkzeug.security import safe_join
 
-from tracebench.store.pool import Pool
 from tracebench.web.context import settings
 from tracebench.web.errors import problem
 
@@ -20,11 +19,6 @@ NONCE = "STYLE-NONCE"
 """What the build writes where the number goes."""
 
 _TYPES = {".js": "text/javascript", ".css": "text/css", ".html": "text/html", ".svg": "image/svg+xml"}
-
-
-def current_pool() -> Pool:
-    pool: Pool = current_app.extensions["tracebench.pool"]
-    return pool
 
 
 @bp.get("/", defaults={"path": ""})

@@ -9,7 +9,7 @@ from apiflask.validators import OneOf, Range
 
 from tracebench.usecases import audit
 from tracebench.web import fields as f
-from tracebench.web.context import person, transaction
+from tracebench.web.context import person, reading
 
 bp = APIBlueprint("audit", __name__, url_prefix="/api", tag="Audit")
 
@@ -45,7 +45,7 @@ class LineOut(f.Rows):
 @bp.output(LineOut(many=True))
 def page(query_data: dict[str, Any]) -> list[audit.Line]:
     """Who changed what: the newest fifty lines, or those before one."""
-    with transaction() as conn:
+    with reading() as conn:
         return audit.page(
             conn,
             person(),

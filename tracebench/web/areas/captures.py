@@ -24,7 +24,7 @@ from tracebench.usecases.errors import NotFound
 from tracebench.usecases.jobs import Job
 from tracebench.web import fields as f
 from tracebench.web.areas.jobs import JobOut
-from tracebench.web.context import may_be_kept, now, person, settings, transaction
+from tracebench.web.context import may_be_kept, now, person, reading, settings, transaction
 from tracebench.web.files import handed_out
 from tracebench.web.shares import FILES
 
@@ -303,7 +303,7 @@ def _reached(conn: Connection, capture_id: int) -> dict[str, Any]:
 @bp.output(CaptureOut)
 def head(capture_id: int) -> dict[str, Any]:
     """A capture without its samples."""
-    with transaction() as conn:
+    with reading() as conn:
         return shaped(_reached(conn, capture_id))
 
 
@@ -335,7 +335,7 @@ def values(capture_id: int, query_data: dict[str, Any]) -> dict[str, Any]:
         instants = []
     if not instants or not np.all(np.isfinite(instants)):
         raise BadOption(f"at={query_data['at']!r}: expected one or two numbers of seconds")
-    with transaction() as conn:
+    with reading() as conn:
         return captures.values_at(conn, person(), capture_id, instants)
 
 
@@ -345,7 +345,7 @@ def tile(capture_id: int, lane: str, level: int, number: int) -> Response:
     """Little-endian float32: samples at level 0, else (low, high) of bins of 2^level samples. Never changes."""
     if level > HIGHEST_LEVEL:
         raise NotFound(f"there is no level {level}")
-    with transaction() as conn:
+    with reading() as conn:
         _reached(conn, capture_id)
         try:
             row = store.tile(conn, capture_id, lane, level, number)
@@ -358,7 +358,7 @@ def tile(capture_id: int, lane: str, level: int, number: int) -> Response:
 @bp.doc(responses={200: "float32 values"})
 def samples(capture_id: int, lane: str) -> Response:
     """Little-endian float32: all samples of a lane that is short enough to be kept on a device. Never changes."""
-    with transaction() as conn:
+    with reading() as conn:
         head = _reached(conn, capture_id)
         if head["samples"] > MOST_ON_A_DEVICE:
             told = f"{head['samples']:,} samples are too many for a device to keep; {MOST_ON_A_DEVICE:,} are not"

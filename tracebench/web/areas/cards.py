@@ -21,7 +21,7 @@ from tracebench.usecases.reach import REACHES
 from tracebench.web import fields as f
 from tracebench.web.areas.grade_schemas import StretchOut
 from tracebench.web.areas.shelf import LimitBody, MadeOut
-from tracebench.web.context import now, person, transaction
+from tracebench.web.context import now, person, reading, transaction
 from tracebench.web.files import handed_out
 
 bp = APIBlueprint("cards", __name__, url_prefix="/api/cards", tag="Job cards")
@@ -245,7 +245,7 @@ class CardItemOut(f.Rows):
 @bp.output(CardItemOut(many=True))
 def listed() -> list[cards.CardItem]:
     """Cards of the person's courses."""
-    with transaction() as conn:
+    with reading() as conn:
         return cards.listed(conn, person())
 
 
@@ -262,7 +262,7 @@ def create(json_data: dict[str, Any]) -> dict[str, Any]:
 @bp.output(SharedCardOut(many=True))
 def shared() -> list[cards.SharedCard]:
     """Published cards of other courses that may be copied."""
-    with transaction() as conn:
+    with reading() as conn:
         return cards.of_the_school(conn, person())
 
 

@@ -11,7 +11,7 @@ from tracebench.store.queries import queries
 from tracebench.usecases import courses
 from tracebench.web import fields as f
 from tracebench.web.areas.people import ListedPersonOut
-from tracebench.web.context import now, person, transaction
+from tracebench.web.context import now, person, reading, transaction
 
 bp = APIBlueprint("courses", __name__, url_prefix="/api", tag="Courses")
 
@@ -46,7 +46,7 @@ class MemberIn(Schema):
 @bp.output(CourseOut(many=True))
 def mine() -> list[Row]:
     """The courses of the person who asks; all of them for the administrator."""
-    with transaction() as conn:
+    with reading() as conn:
         return courses.mine(conn, person())
 
 
@@ -83,7 +83,7 @@ def set_extra_time(course_id: int, person_id: int, json_data: dict[str, Any]) ->
 @bp.output(MemberOut(many=True))
 def members(course_id: int) -> list[Row]:
     """People of a course, for its instructors and the administrator."""
-    with transaction() as conn:
+    with reading() as conn:
         return courses.members(conn, person(), course_id)
 
 
@@ -112,5 +112,5 @@ def set_review(course_id: int, json_data: dict[str, Any]) -> list[Row]:
 def vehicles() -> list[dict[str, Any]]:
     """Training vehicles."""
     person().must_be("instructor", "administrator")
-    with transaction() as conn:
+    with reading() as conn:
         return list(queries.courses.vehicles(conn))

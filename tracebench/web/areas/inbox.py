@@ -12,7 +12,7 @@ from tracebench.usecases import exchange, inbox, jobs, room
 from tracebench.web import fields as f
 from tracebench.web.areas.captures import MappingIn
 from tracebench.web.areas.jobs import JobOut
-from tracebench.web.context import now, person, settings, transaction
+from tracebench.web.context import now, person, reading, settings, transaction
 from tracebench.web.shares import FILES
 
 bp = APIBlueprint("inbox", __name__, url_prefix="/api/inbox", tag="Inbox")
@@ -111,7 +111,7 @@ class ItemOut(f.Rows):
 @bp.output(ItemOut(many=True))
 def listed() -> list[dict[str, Any]]:
     """One's files on their way to the shelf, with what each holds as far as the tool can tell."""
-    with transaction() as conn:
+    with reading() as conn:
         return inbox.listed(conn, person())
 
 

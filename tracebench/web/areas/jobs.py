@@ -13,7 +13,7 @@ from flask import Response, current_app
 from tracebench.store.pool import Pool
 from tracebench.usecases import jobs
 from tracebench.web import fields as f
-from tracebench.web.context import now, person, transaction
+from tracebench.web.context import now, person, reading, transaction
 from tracebench.web.shares import STREAMS
 
 bp = APIBlueprint("jobs", __name__, url_prefix="/api", tag="Jobs")
@@ -52,7 +52,7 @@ class ListedJobOut(Schema):
 @bp.output(ListedJobOut(many=True))
 def latest() -> list[dict[str, Any]]:
     """The last jobs, newest first."""
-    with transaction() as conn:
+    with reading() as conn:
         return jobs.latest(conn, person())
 
 
@@ -60,7 +60,7 @@ def latest() -> list[dict[str, Any]]:
 @bp.output(JobOut)
 def one(job_id: int) -> jobs.Job:
     """How far a job is, and what came of it."""
-    with transaction() as conn:
+    with reading() as conn:
         return jobs.one(conn, person(), job_id)
 
 

@@ -20,7 +20,7 @@ from tracebench.web.areas.answer_schemas import (
 from tracebench.web.areas.cards import CardBody
 from tracebench.web.areas.grade_schemas import AnswerBody, CommentOut, GradeOut
 from tracebench.web.areas.records import RecordOut
-from tracebench.web.context import now, person, transaction
+from tracebench.web.context import now, person, reading, transaction
 
 bp = APIBlueprint("marking", __name__, url_prefix="/api", tag="Marking desk")
 
@@ -240,7 +240,7 @@ class DeskIn(Schema):
 @bp.output(DeskItemOut(many=True))
 def desk(course_id: int, query_data: dict[str, Any]) -> list[desk_of.DeskEntry]:
     """Sittings handed in, least certain first, then the last of those released."""
-    with transaction() as conn:
+    with reading() as conn:
         return desk_of.desk(conn, person(), course_id, query_data["released"])
 
 
@@ -393,7 +393,7 @@ def withdraw_second(sitting_id: int) -> dict[str, Any]:
 @bp.output(SecondWaitingOut(many=True))
 def second_waiting() -> list[dict[str, Any]]:
     """What the person is asked to mark a second time."""
-    with transaction() as conn:
+    with reading() as conn:
         return second_marking.waiting(conn, person())
 
 

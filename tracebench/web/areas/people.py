@@ -10,7 +10,7 @@ from tracebench.store.pool import Row
 from tracebench.usecases import invitations, people, people_table
 from tracebench.web import fields as f
 from tracebench.web.areas.session import PersonOut
-from tracebench.web.context import now, person, transaction
+from tracebench.web.context import now, person, reading, transaction
 
 bp = APIBlueprint("people", __name__, url_prefix="/api/people", tag="People")
 
@@ -60,7 +60,7 @@ class TableRowOut(Schema):
 @bp.output(ListedPersonOut(many=True))
 def everyone() -> list[Row]:
     """All accounts for the administrator; the learners who can be brought in for an instructor."""
-    with transaction() as conn:
+    with reading() as conn:
         return people.listed(conn, person())
 
 

@@ -8,7 +8,7 @@ from apiflask import APIBlueprint, Schema, fields
 
 from tracebench.usecases import records
 from tracebench.web import fields as f
-from tracebench.web.context import may_be_kept, now, person, transaction
+from tracebench.web.context import may_be_kept, now, person, reading, transaction
 
 bp = APIBlueprint("records", __name__, url_prefix="/api", tag="Records")
 
@@ -76,7 +76,7 @@ def kinds() -> list[dict[str, Any]]:
 @bp.output(RecordOut(many=True))
 def beside(capture_id: int) -> list[dict[str, Any]]:
     """Records beside a capture, judged."""
-    with transaction() as conn:
+    with reading() as conn:
         return records.beside(conn, person(), capture_id)
 
 

@@ -13,7 +13,7 @@ from tracebench.store.queries import queries
 from tracebench.usecases import audit, invitations, people
 from tracebench.usecases.person import Person
 from tracebench.web import fields as f
-from tracebench.web.context import may_be_kept, now, person, settings, transaction
+from tracebench.web.context import may_be_kept, now, person, reading, settings, transaction
 from tracebench.web.device import came_from
 from tracebench.web.errors import problem
 
@@ -130,7 +130,7 @@ def join(json_data: dict[str, Any]) -> dict[str, Any]:
 
 
 def _session(found: Person | None) -> dict[str, Any]:
-    with transaction() as conn:
+    with reading() as conn:
         school = people.school_of(conn)
     return {"person": found, "csrf": generate_csrf(), "school": school}
 
@@ -159,7 +159,7 @@ def sign_out() -> str:
 @bp.output(SignedInOut(many=True))
 def signed_in() -> list[people.Session]:
     """Where this person is signed in."""
-    with transaction() as conn:
+    with reading() as conn:
         return people.sessions(conn, person(), now())
 
 
@@ -167,7 +167,7 @@ def signed_in() -> list[people.Session]:
 @bp.output(DoneOut(many=True))
 def done_to_it() -> list[audit.Line]:
     """What was done to one's own account, and by whom."""
-    with transaction() as conn:
+    with reading() as conn:
         return audit.of_account(conn, person())
 
 

@@ -17,7 +17,7 @@ from tracebench.usecases.reach import REACHES
 from tracebench.web import fields as f
 from tracebench.web.areas.answer_schemas import AnswerPhaseOut, AnswerWithEventsOut, CorridorOut, ParadeOut
 from tracebench.web.areas.audit import DifferenceOut
-from tracebench.web.context import now, person, transaction
+from tracebench.web.context import now, person, reading, transaction
 from tracebench.web.files import handed_out
 
 bp = APIBlueprint("shelf", __name__, url_prefix="/api/references", tag="Shelf")
@@ -337,7 +337,7 @@ class SameOut(f.Rows):
 @bp.output(SameOut(many=True))
 def same(capture_id: int) -> list[dict[str, Any]]:
     """References that hold the very samples of a capture."""
-    with transaction() as conn:
+    with reading() as conn:
         return shelf.of_same_samples(conn, person(), capture_id)
 
 
@@ -346,7 +346,7 @@ def same(capture_id: int) -> list[dict[str, Any]]:
 @bp.output(ShelfOut)
 def listed(query_data: dict[str, Any]) -> dict[str, Any]:
     """References in reach, a page at a time."""
-    with transaction() as conn:
+    with reading() as conn:
         return shelf.listed(conn, person(), **query_data)
 
 
@@ -363,7 +363,7 @@ def compare(query_data: dict[str, Any]) -> dict[str, Any]:
 @bp.output(OfferedOut(many=True))
 def offered(query_data: dict[str, Any]) -> list[dict[str, Any]]:
     """Published versions that a card of a circuit may take."""
-    with transaction() as conn:
+    with reading() as conn:
         return shelf.offered(conn, person(), **query_data)
 
 
@@ -371,7 +371,7 @@ def offered(query_data: dict[str, Any]) -> list[dict[str, Any]]:
 @bp.output(CollectionOut(many=True))
 def collection_names() -> list[dict[str, Any]]:
     """Collections of what is in reach."""
-    with transaction() as conn:
+    with reading() as conn:
         return collections.names(conn, person())
 
 

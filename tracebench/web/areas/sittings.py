@@ -22,7 +22,7 @@ from tracebench.web.areas.grade_schemas import AnswerBody, CommentOut, GradeOut
 from tracebench.web.areas.jobs import JobOut
 from tracebench.web.areas.records import RecordKeepIn, RecordOut
 from tracebench.web.areas.shelf import MadeOut
-from tracebench.web.context import may_be_kept, now, person, settings, transaction
+from tracebench.web.context import may_be_kept, now, person, reading, settings, transaction
 
 bp = APIBlueprint("sittings", __name__, url_prefix="/api", tag="Sittings")
 
@@ -183,7 +183,7 @@ class HandInIn(Schema):
 @bp.output(SittingItemOut(many=True))
 def listed() -> list[sittings.SittingItem]:
     """The person's own sittings."""
-    with transaction() as conn:
+    with reading() as conn:
         return sittings.listed(conn, person())
 
 
@@ -280,7 +280,7 @@ def use_capture(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
 @bp.output(RecordOut(many=True))
 def records_of(sitting_id: int) -> list[dict[str, Any]]:
     """Records typed in a sitting; what they say is told once it is released."""
-    with transaction() as conn:
+    with reading() as conn:
         return sittings.records_of(conn, person(), sitting_id)
 
 
@@ -288,7 +288,7 @@ def records_of(sitting_id: int) -> list[dict[str, Any]]:
 @bp.output(TimeOut)
 def time_of(sitting_id: int) -> dict[str, Any]:
     """When the time of one's own sitting is up: an instructor may have given more."""
-    with transaction() as conn:
+    with reading() as conn:
         return sittings.time_of(conn, person(), sitting_id)
 
 

@@ -8,7 +8,7 @@ from apiflask import APIBlueprint, Schema
 
 from tracebench.usecases import skills
 from tracebench.web import fields as f
-from tracebench.web.context import person, transaction
+from tracebench.web.context import person, reading
 
 bp = APIBlueprint("skill", __name__, url_prefix="/api/courses", tag="Skill")
 
@@ -82,7 +82,7 @@ class LogbookOut(Schema):
 @bp.output(SkillMapOut)
 def skill_map(course_id: int) -> skills.SkillMap:
     """Every learner by every skill."""
-    with transaction() as conn:
+    with reading() as conn:
         return skills.skill_map(conn, person(), course_id)
 
 
@@ -90,5 +90,5 @@ def skill_map(course_id: int) -> skills.SkillMap:
 @bp.output(LogbookOut)
 def logbook(course_id: int, learner_id: int) -> dict[str, Any]:
     """One learner's course; learners see their own."""
-    with transaction() as conn:
+    with reading() as conn:
         return skills.logbook(conn, person(), course_id, learner_id)

@@ -9,7 +9,7 @@ from tracebench.web import fields as f
 from tracebench.web.areas.cards import CardItemOut
 from tracebench.web.areas.courses import CourseOut
 from tracebench.web.areas.sittings import SittingItemOut
-from tracebench.web.context import now, person, transaction
+from tracebench.web.context import now, person, reading
 
 bp = APIBlueprint("today", __name__, url_prefix="/api", tag="Today")
 
@@ -57,5 +57,5 @@ class TodayOut(f.Rows):
 @bp.output(TodayOut)
 def today() -> usecase.Today:
     """What needs the person now, by role."""
-    with transaction() as conn:
+    with reading() as conn:
         return usecase.for_person(conn, person(), now().date())

@@ -9,7 +9,7 @@ from apiflask.validators import Length
 
 from tracebench.usecases import underway
 from tracebench.web import fields as f
-from tracebench.web.context import now, person, transaction
+from tracebench.web.context import now, person, reading, transaction
 
 bp = APIBlueprint("underway", __name__, url_prefix="/api", tag="Sittings under way")
 
@@ -47,5 +47,5 @@ def more_time(sitting_id: int, json_data: dict[str, Any]) -> list[underway.Under
 @bp.output(UnderWayOut(many=True))
 def under_way(course_id: int) -> list[underway.UnderWay]:
     """Open sittings of a course, the one saved last first."""
-    with transaction() as conn:
+    with reading() as conn:
         return underway.listed(conn, person(), course_id)

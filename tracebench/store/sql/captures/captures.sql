@@ -20,18 +20,16 @@ INSERT INTO capture_chunk (capture_id, lane, chunk_no, packed) VALUES (:capture_
 INSERT INTO capture_envelope (capture_id, lane, factor, packed) VALUES (:capture_id, :lane, :factor, :packed);
 
 -- name: by_id(capture_id)^
--- A capture's head.
-SELECT id, owner_id, circuit, title, origin, samples, source_samples, interval_s, start_s, detail, created_at
-FROM capture WHERE id = :capture_id;
+-- A capture's head with its lanes.
+SELECT c.id, c.owner_id, c.circuit, c.title, c.origin, c.samples, c.source_samples, c.interval_s, c.start_s, c.detail,
+  c.created_at, (SELECT JSON_ARRAYAGG(JSON_OBJECT('lane', l.lane, 'place', l.place, 'unit', l.unit,
+    'column_name', l.column_name, 'factor', l.factor, 'lowest', l.lowest, 'highest', l.highest, 'dtype', l.dtype)
+    ORDER BY l.place) FROM capture_lane l WHERE l.capture_id = c.id) AS lanes
+FROM capture c WHERE c.id = :capture_id;
 
 -- name: fingerprint(capture_id)$
 -- The name of a capture's samples.
 SELECT fingerprint FROM capture WHERE id = :capture_id;
-
--- name: lanes(capture_id)
--- A capture's lanes without their samples.
-SELECT lane, place, unit, column_name, factor, lowest, highest, dtype FROM capture_lane
-WHERE capture_id = :capture_id ORDER BY place;
 
 -- name: lane_codings(capture_id)
 -- How the codes of each lane turn into values.
