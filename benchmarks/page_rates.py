@@ -1,8 +1,8 @@
 """Requests a second of pages beside a minimal Flask page with one row of the same pool and database, through the same
 server with 16 connections: python -m benchmarks.page_rates [rounds] [page ...]
 
-Needs wrk (apt-get install wrk). Each page is measured in turns with the minimal one, a second each, as a machine that is
-shared may be twice as fast in one second as in the next; the middle is told.
+Needs wrk (apt-get install wrk). Each page is measured in turns with the minimal one, a second each, as a machine
+that is shared may be twice as fast in one second as in the next; the middle is told.
 """
 
 from __future__ import annotations

@@ -93,8 +93,24 @@ class Given(WebTest):
 
     def test_the_tool_plays_the_card_on_what_it_gives(self):
         card_id, _ = self.card()
-        check = self.caller("teacher").get(f"/api/cards/{card_id}/check").json
-        self.assertEqual(check["on"], "given")
+        path, teacher = f"/api/cards/{card_id}/check", self.caller("teacher")
+        asked = teacher.get(path).json
+        self.assertEqual((asked["check"], asked["job"]["kind"], asked["job"]["state"]), (None, "check", "waiting"))
+        work(self.app)
+        asked = teacher.get(path).json
+        check = asked["check"]
+        self.assertEqual((asked["job"], check["on"]), (None, "given"))
+        # It is kept by what the card is: asked again it is there, and of a card that was changed it is worked out anew.
+        self.assertEqual(teacher.get(path).json["check"], check)
+        sheet = teacher.get(f"/api/cards/{card_id}").json
+        document = {**sheet["document"], "title": "Another title"}
+        kept = teacher.put(f"/api/cards/{card_id}", {"document": document, "revision": sheet["revision"]})
+        self.assertEqual(kept.status_code, 200, kept.json)
+        self.assertIsNone(teacher.get(path).json["check"])
+        work(self.app)
+        self.assertEqual(teacher.get(path).json["check"]["own"]["earned"], check["own"]["earned"])
+        checks = [job for job in self.caller("admin").get("/api/jobs").json if job["kind"] == "check"]
+        self.assertEqual(len(checks), 1)
         self.assertEqual(check["own"]["earned"], check["own"]["points"])
 
     def test_a_card_without_its_capture_is_not_published(self):

@@ -2,6 +2,7 @@
 
 from tests.support.client import EMPTY_DOCUMENT, WebTest, csv_of
 from tests.support.waves import Sweep
+from tracebench.store import captures as store
 from tracebench.store.queries import queries
 
 
@@ -138,7 +139,7 @@ class LearnersCapture(WebTest):
         one, other = (teacher.get(f"/api/captures/{c}/lanes/signal/tiles/0/0").data for c in (capture_id, copy["id"]))
         self.assertEqual(one, other)
         with self.pool.transaction() as conn:
-            self.assertEqual(queries.captures.by_id(conn, capture_id=copy["id"])["owner_id"], self.ids["teacher"])
+            self.assertEqual(store.head(conn, copy["id"])["owner_id"], self.ids["teacher"])
 
 
 class AnotherAttempt(WebTest):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+import json
 from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
@@ -18,7 +19,7 @@ from tracebench.core.envelope import BASE_FACTOR, STEP_FACTOR, envelope, pyramid
 from tracebench.core.miniature import miniature
 from tracebench.core.preparing import low_pass_of
 from tracebench.store.pool import Connection, Row
-from tracebench.store.queries import packed, queries, unpacked
+from tracebench.store.queries import packed, queries
 from tracebench.store.sample_coding import CHUNK, coded, decoded, pack, unpack
 
 TILE_BINS = 2048
@@ -117,16 +118,21 @@ def _add_lane(conn: Connection, capture_id: int, place: int, made: _Prepared) ->
 
 def head(conn: Connection, capture_id: int) -> dict[str, Any] | None:
     """The capture's head with its lanes, or None."""
-    row = queries.captures.by_id(conn, capture_id=capture_id)
-    if row is None:
+    found = queries.captures.by_id(conn, capture_id=capture_id)
+    if found is None:
         return None
-    head = unpacked(row, "detail", "lanes")
-    return {**head, "lanes": [{**lane, **_floats(lane)} for lane in head["lanes"] or ()]}
+    head = json.loads(found)
+    return {
+        **head,
+        **_floats(head, "interval_s", "start_s"),
+        "created_at": datetime.fromisoformat(head["created_at"]),
+        "lanes": [{**lane, **_floats(lane, "factor", "lowest", "highest")} for lane in head["lanes"] or ()],
+    }
 
 
-def _floats(lane: dict[str, Any]) -> dict[str, float]:
+def _floats(row: dict[str, Any], *names: str) -> dict[str, float]:
     """Numbers that JSON writes without a point where they are whole."""
-    return {key: float(lane[key]) for key in ("factor", "lowest", "highest")}
+    return {name: float(row[name]) for name in names}
 
 
 def load(conn: Connection, capture_id: int, known: dict[str, Any] | None = None) -> Capture:

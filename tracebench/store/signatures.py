@@ -81,8 +81,8 @@ class Captures(Protocol):
         """One level of a lane's min/max pyramid, compressed."""
         ...
 
-    def by_id(self, conn: Connection, *, capture_id: object) -> Row | None:
-        """A capture's head with its lanes."""
+    def by_id(self, conn: Connection, *, capture_id: object) -> Any:
+        """A capture's head with its lanes as one cell, which is read sooner than a dozen."""
         ...
 
     def fingerprint(self, conn: Connection, *, capture_id: object) -> Any:
@@ -516,6 +516,10 @@ class Jobs(Protocol):
         """How many jobs are due or under way."""
         ...
 
+    def forget(self, conn: Connection, *, kind: object, owner_id: object, like: object, about: object) -> int:
+        """Jobs of a kind that ended and whose result nobody asks for any more, but the one that is told."""
+        ...
+
 
 class People(Protocol):
     def end_invitations(self, conn: Connection, *, person_id: object) -> int:
@@ -598,8 +602,8 @@ class People(Protocol):
         """Somebody signed in."""
         ...
 
-    def of_session(self, conn: Connection, *, token_hash: object, since: object) -> Row | None:
-        """The person of a session that has not ended and was used since an instant."""
+    def of_session(self, conn: Connection, *, token_hash: object, since: object) -> Any:
+        """The person of a session that has not ended and was used since an instant, as one cell: each request asks for it, and"""
         ...
 
     def used_session(self, conn: Connection, *, session_id: object, at: object) -> int:

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Any
+import hashlib
+from datetime import datetime
+from typing import Any, TypedDict
 
 from tracebench.bench.circuits import source as trainer_source
+from tracebench.core import ENGINE_VERSION
 from tracebench.core.capture import Capture
 from tracebench.core.cards.card import Card
 from tracebench.core.cards.step import FIRST
@@ -14,14 +17,63 @@ from tracebench.core.grading.mistakes import own_score
 from tracebench.core.strip_picture import lane_scale, trace_points
 from tracebench.store import captures as store
 from tracebench.store.pool import Begin, Connection
-from tracebench.usecases import captures, cards, shelf
+from tracebench.store.queries import queries
+from tracebench.usecases import captures, cards, jobs, shelf
+from tracebench.usecases.errors import Conflict, NotFound
 from tracebench.usecases.person import Person
 from tracebench.usecases.sitting_rows import card_of
 
 SEED = 7
 
 
-def check(begin: Begin, person: Person, card_id: int) -> dict[str, Any]:
+CHECK = "check"
+"""The kind of job that sits a card."""
+
+MEASURED, PLAYED_BLIND = 0.4, 0.8
+"""Parts of the work that are done when the capture is measured, and when the blind strategies have sat it."""
+
+
+class Asked(TypedDict):
+    """What a card comes to, or the job that works it out, or neither where there is no capture to play it on yet."""
+
+    job: jobs.Job | None
+    check: dict[str, Any] | None
+
+
+def ask(conn: Connection, person: Person, card_id: int, at: datetime) -> Asked:
+    """What a card as it was last kept comes to: at once where that was worked out before, else by a job."""
+    text = cards.document_of(conn, person, card_id)
+    about = _about(card_id, person, text)
+    job = jobs.asked(conn, person, CHECK, about, {"card_id": card_id, "owner_id": person.id, "about": about}, at)
+    # What the card came to before it was changed is asked for by nobody any more.
+    queries.jobs.forget(conn, kind=CHECK, owner_id=person.id, like=f"{CHECK}:{card_id}:%", about=about)
+    return {"job": None, "check": job["result"]} if job["state"] == "done" else {"job": job, "check": None}
+
+
+def _about(card_id: int, person: Person, text: str) -> str:
+    """The job's name: what the card and the engine are. A reference's version never changes."""
+    told = hashlib.blake2b(f"{ENGINE_VERSION} {text}".encode(), digest_size=16).hexdigest()
+    return f"{CHECK}:{card_id}:{person.id}:{told}"
+
+
+def work_check_out(begin: Begin, payload: jobs.Payload, at: datetime) -> jobs.Keep:
+    """The job."""
+    with begin() as conn:
+        owner = queries.people.by_id(conn, person_id=payload["owner_id"])
+    if owner is None:
+        raise NotFound("whoever asked is not here any more")
+    person = Person(owner["id"], owner["sign_in"], owner["name"], owner["role"], 0)
+    with begin() as conn:
+        text = cards.document_of(conn, person, payload["card_id"])
+        if _about(payload["card_id"], person, text) != payload["about"]:
+            raise Conflict("the card was changed meanwhile; it is looked at anew")
+        card = card_of(text)
+        reference = _reference(conn, card)
+    told = _check(card, reference)
+    return lambda _: told
+
+
+def _check(card: Card, reference: Capture | None) -> dict[str, Any]:
     """What a card comes to before it is published, on a capture such as it asks for.
 
     The tool sits it rightly and with each typical mistake; blind strategies sit it too, and earn their part of the
@@ -29,16 +81,16 @@ def check(begin: Begin, person: Person, card_id: int) -> dict[str, Any]:
     reference, one from the shelf on what it gives; `on` says which, and is None where there is no capture to play it
     on yet.
     """
-    with begin() as conn:
-        card = card_of(cards.document_of(conn, person, card_id))
-        reference = _reference(conn, card)
     by_trainer = card.first.source.kind == "trainer"
     on = "trainer" if by_trainer else "given" if card.first.source.given else "reference"
     capture = capture_like(card) if by_trainer else reference
     if capture is None:
         return {"on": None, "strategies": [], "own": None, "trace": None}
     taken = {FIRST: Taken(measured_under(card, FIRST, capture), card.ground_wanted(FIRST))}
-    floors, own = floor_of(card, taken), own_score(card, taken)
+    jobs.report(MEASURED)
+    floors = floor_of(card, taken)
+    jobs.report(PLAYED_BLIND)
+    own = own_score(card, taken)
     return {
         "on": on,
         "strategies": [{"key": s.key, "title": s.title, "share": round(floors[s.key], 3)} for s in STRATEGIES],

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from functools import partial
 from pathlib import Path
 
-from tracebench.usecases import captures, exchange, grading, inbox, recording, regrading, sittings
+from tracebench.usecases import captures, card_check, exchange, grading, inbox, recording, regrading, sittings
 from tracebench.usecases.jobs import Work
 
 DEMO = "demo"
@@ -19,6 +19,7 @@ def works(uploads: Path) -> Mapping[str, Work]:
         grading.GRADING: sittings.work_marks_out,
         sittings.TIME_UP: sittings.work_time_up,
         recording.RECORD: recording.work_recording_out,
+        card_check.CHECK: card_check.work_check_out,
         captures.IMPORT: partial(captures.work_import_out, uploads),
         exchange.TAKE: partial(exchange.work_take_in, uploads),
         regrading.REGRADE: regrading.work_regrade_out,

@@ -36,7 +36,7 @@ LONGEST_S = 1200.0
 """A worker that is at one job for longer is taken for stuck; the longest, a demo class or a whole shelf, take two
 minutes."""
 
-URGENCY = {"time-up": 0, "grade": 1, "record": 2}
+URGENCY = {"time-up": 0, "grade": 1, "record": 2, "check": 2}
 OTHERS = 5
 """What goes first where several wait: what ends a sitting, what somebody waits for to be marked, what a page shows."""
 
@@ -65,7 +65,7 @@ class Outcome:
 Work = Callable[[Begin, Payload, datetime], Keep | Outcome]
 """Works a job out with nothing held. A TraceBenchError says that it can never be done."""
 
-OF_ITS_OWNER = frozenset({"import", "look", "draft", "bundle", "record"})
+OF_ITS_OWNER = frozenset({"check", "import", "look", "draft", "bundle", "record"})
 """Kinds whose owner is told why one failed, and may stop it: nothing of a key is in them."""
 
 FILE = "filename"

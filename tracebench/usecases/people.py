@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+import json
 import secrets
 import threading
 from contextlib import suppress
@@ -187,10 +188,11 @@ def begin_session(conn: Connection, person: Person, address: str, device: str, a
 
 def of_session(conn: Connection, token: str, at: datetime) -> Person | None:
     """The person of a session, None once it has ended, is too old, or the account is closed."""
-    row = queries.people.of_session(conn, token_hash=_token_hash(token), since=at - LONGEST_UNUSED)
-    if row is None or not row["active"]:
+    found = queries.people.of_session(conn, token_hash=_token_hash(token), since=at - LONGEST_UNUSED)
+    row = {} if found is None else json.loads(found)
+    if not row.get("active"):
         return None
-    if at - row["used_at"] > USED_EVERY:
+    if at - datetime.fromisoformat(row["used_at"]) > USED_EVERY:
         # On a full disk people go on reading, and are signed in for as long as it was last written down.
         with suppress(pymysql.err.OperationalError):
             queries.people.used_session(conn, session_id=row["session_id"], at=at)

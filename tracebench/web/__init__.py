@@ -5,8 +5,10 @@ from __future__ import annotations
 from datetime import timedelta
 
 from apiflask import APIFlask
-from flask import Response, current_app, g, request, session
+from flask import Flask, Response, current_app, g, request, session
+from flask.sessions import SecureCookieSessionInterface
 from flask_wtf.csrf import CSRFProtect
+from itsdangerous import URLSafeTimedSerializer
 
 from tracebench.core import ENGINE_VERSION
 from tracebench.settings import Settings
@@ -57,13 +59,16 @@ def create_app(settings: Settings) -> APIFlask:
         SESSION_COOKIE_HTTPONLY=True,
         SESSION_COOKIE_SAMESITE="Lax",
         SESSION_COOKIE_SECURE=settings.https,
-        PERMANENT_SESSION_LIFETIME=timedelta(hours=14),
+        # How long a session goes on is known to the database; the cookie is not made anew with every answer.
+        PERMANENT_SESSION_LIFETIME=timedelta(days=60),
+        SESSION_REFRESH_EACH_REQUEST=False,
         MAX_CONTENT_LENGTH=settings.most_upload_bytes,
         WTF_CSRF_TIME_LIMIT=None,
         WTF_CSRF_SSL_STRICT=False,
         VALIDATION_ERROR_DESCRIPTION="Cannot be used",
         AUTO_404_RESPONSE=False,
     )
+    app.session_interface = _Sessions()
     app.extensions["tracebench.settings"] = settings
     app.extensions["tracebench.pool"] = Pool(settings)
     request_log.register(app, settings.logs, settings.process)
@@ -97,6 +102,18 @@ def create_app(settings: Settings) -> APIFlask:
     app.register_blueprint(health.bp)
     app.register_blueprint(frontend.bp)
     return app
+
+
+class _Sessions(SecureCookieSessionInterface):
+    """Flask's own, with what signs cookies made once and not twice for each request."""
+
+    def __init__(self) -> None:
+        self._signer: URLSafeTimedSerializer | None = None
+
+    def get_signing_serializer(self, app: Flask) -> URLSafeTimedSerializer | None:
+        if self._signer is None:
+            self._signer = super().get_signing_serializer(app)
+        return self._signer
 
 
 def _door() -> tuple[Response, int] | None:

@@ -887,7 +887,7 @@ export interface paths {
       path?: never
       cookie?: never
     }
-    /** What the tool, typical mistakes and blind strategies come to on the card as it was last kept. */
+    /** What the tool, typical mistakes and blind strategies come to on the card as it was last kept, or its job. */
     get: {
       parameters: {
         query?: never
@@ -905,7 +905,7 @@ export interface paths {
             [name: string]: unknown
           }
           content: {
-            'application/json': components['schemas']['CheckOut']
+            'application/json': components['schemas']['AskedCheckOut']
           }
         }
       }
@@ -6234,6 +6234,10 @@ export interface components {
       phases: components['schemas']['AnswerPhaseOut'][]
       readings: components['schemas']['AnswerReadingOut'][]
       shown: string[]
+    }
+    AskedCheckOut: {
+      check: components['schemas']['CheckOut'] | null
+      job: components['schemas']['JobOut1'] | null
     }
     BackupOut: {
       /** Format: date-time */

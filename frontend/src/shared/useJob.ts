@@ -31,10 +31,11 @@ function follow(id: number, tell: (job: Job) => void): () => void {
   }
 }
 
-/** Waits until a job is done. Throws what was wrong with it, in the server's words. */
-export function whenDone(job: Job): Promise<Job> {
+/** Waits until a job is done, and tells how far it is meanwhile, 0 to 1. Throws what was wrong, in the server's words. */
+export function whenDone(job: Job, tell?: (share: number) => void): Promise<Job> {
   return new Promise((done, failed) => {
     const look = (told: Job) => {
+      tell?.(told.progress)
       if (told.state === 'done') done(told)
       else if (ended(told)) failed(new Error(told.problem ?? 'It was stopped.'))
     }

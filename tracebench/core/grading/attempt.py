@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence, Set
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping, Sequence, Set
+from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Any, TypeVar, cast
 
 from tracebench.core.answer import Answer, Phase
@@ -15,6 +15,7 @@ if TYPE_CHECKING:
     from tracebench.core.cards.card import Card
 
 G = TypeVar("G", bound=Given)
+R = TypeVar("R")
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,6 +42,14 @@ class Attempt:
     answers: Mapping[str, Given]
     taken: Mapping[str, Taken]
     hinted: Set[str] = frozenset()
+    _known: dict[tuple[str, str], Any] = field(default_factory=dict, init=False, repr=False, compare=False)
+
+    def once(self, what: str, step: Step[Any], find: Callable[[], R]) -> R:
+        """What several criteria ask of the answer to a step, found once."""
+        key = (what, step.id)
+        if key not in self._known:
+            self._known[key] = find()
+        return cast("R", self._known[key])
 
     def given(self, step: Step[G]) -> G | None:
         """The answer to a step, None where there is none."""

@@ -103,12 +103,12 @@ def parts_of(measured: Answer, name: str) -> list[Phase]:
     shown = next((e for p in found for e in measured.events if _belongs(e, p)), None)
     if shown is None:
         return found
+    of_shown = [p for p in found if _belongs(shown, p)]
     moved = [
         Phase(name, p.from_s + e.from_s - shown.from_s, p.to_s + e.from_s - shown.from_s)
         for e in measured.events
         if e.number != shown.number
-        for p in found
-        if _belongs(shown, p)
+        for p in of_shown
     ]
     return [*found, *moved]
 

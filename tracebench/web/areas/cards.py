@@ -20,6 +20,7 @@ from tracebench.usecases import card_check, cards
 from tracebench.usecases.reach import REACHES
 from tracebench.web import fields as f
 from tracebench.web.areas.grade_schemas import StretchOut
+from tracebench.web.areas.jobs import JobOut
 from tracebench.web.areas.shelf import LimitBody, MadeOut
 from tracebench.web.context import now, person, reading, transaction
 from tracebench.web.files import handed_out
@@ -215,6 +216,11 @@ class CheckOut(Schema):
     trace = f.nested(DrawnOut, allow_none=True)
 
 
+class AskedCheckOut(Schema):
+    job = f.nested(JobOut, allow_none=True)
+    check = f.nested(CheckOut, allow_none=True)
+
+
 class TakenOut(f.Rows):
     id = f.whole()
     attempt = f.whole()
@@ -310,10 +316,11 @@ def as_file(card_id: int) -> Response:
 
 
 @bp.get("/<int:card_id>/check")
-@bp.output(CheckOut)
-def check(card_id: int) -> dict[str, Any]:
-    """What the tool, typical mistakes and blind strategies come to on the card as it was last kept."""
-    return card_check.check(transaction, person(), card_id)
+@bp.output(AskedCheckOut)
+def check(card_id: int) -> card_check.Asked:
+    """What the tool, typical mistakes and blind strategies come to on the card as it was last kept, or its job."""
+    with transaction() as conn:
+        return card_check.ask(conn, person(), card_id, now())
 
 
 @bp.post("/<int:card_id>/publish")

@@ -1,7 +1,7 @@
-import type { UseQueryResult } from '@tanstack/react-query'
+import { useQuery, type UseQueryResult } from '@tanstack/react-query'
 import styled from 'styled-components'
 import { Muted, Note, Panel, Stack, Table, Two } from '../../ui/layout'
-import type { CardCheck } from './queries'
+import { checkingKey, type CardCheck } from './queries'
 
 /** From which part of the points somebody who never looks earns too much. */
 const TOO_MUCH = 0.3
@@ -21,6 +21,7 @@ const ON = {
 /** Before a card is published: the tool sits it, makes each typical mistake on it, and plays it without looking. */
 export function CardCheckView({ checked, changed }: Props) {
   const { data, error, isPending, isEnabled } = checked
+  const { data: share = 0 } = useQuery<number>({ queryKey: checkingKey, enabled: false })
   const own = data?.own
   const on = ON[data?.on ?? 'reference']
   const short = own?.results.filter((r) => r.earned < r.points - 0.001) ?? []
@@ -29,7 +30,7 @@ export function CardCheckView({ checked, changed }: Props) {
     <Stack>
       {!isEnabled && <Note>Keep the draft: then the tool sits the card, and what it finds stands here.</Note>}
       {changed && isEnabled && <Note>These figures are of the card as it was last kept.</Note>}
-      {isEnabled && isPending && <Muted>The tool sits the card…</Muted>}
+      {isEnabled && isPending && <Muted>The tool sits the card… {Math.round(100 * share)} %</Muted>}
       {error && <Note kind="error">{error.message}</Note>}
       {data && !own && (
         <Note>Choose a reference from the shelf, or the trainer: the card is played on its capture.</Note>

@@ -1,3 +1,4 @@
+import { whenDone } from '../../shared/useJob'
 import { keepPreviousData, queryOptions } from '@tanstack/react-query'
 import { api, unwrap, type Schemas } from '../../api/client'
 
@@ -35,11 +36,23 @@ export const sharedCardsQuery = queryOptions({
 
 export const startSitting = (id: number) => unwrap(api.POST('/api/cards/{card_id}/sittings', at(id)))
 
+/** How far the tool is that sits a card, 0 to 1, while it does. */
+export const checkingKey = ['card-checking']
+
+/** What a card comes to; where that is not known yet, when the job that finds out is done. */
+async function checked(id: number, tell: (share: number) => void): Promise<Schemas['CheckOut']> {
+  const ask = () => unwrap(api.GET('/api/cards/{card_id}/check', at(id)))
+  for (let asked = await ask(); ; asked = await ask()) {
+    if (asked.check) return asked.check
+    if (asked.job) await whenDone(asked.job, tell)
+  }
+}
+
 /** What the tool makes of the card as it was last kept, asked for anew with each revision; of one never kept, nothing. */
 export const checkQuery = (card: Card | null) =>
   queryOptions({
     queryKey: ['card-check', card?.id, card?.revision],
-    queryFn: () => unwrap(api.GET('/api/cards/{card_id}/check', at(card?.id ?? 0))),
+    queryFn: ({ client }) => checked(card?.id ?? 0, (share) => client.setQueryData(checkingKey, share)),
     enabled: card !== null,
     placeholderData: keepPreviousData,
     staleTime: Infinity,

@@ -47,6 +47,10 @@ Marked = tuple[float, float, str, Reading | None, str | None]
 
 
 def _marked(attempt: Attempt, step: ReadingStep) -> Marked:
+    return attempt.once("marked", step, lambda: _judged(attempt, step))
+
+
+def _judged(attempt: Attempt, step: ReadingStep) -> Marked:
     measured, spec = attempt.measured_for(step), step.spec
     if measured is None:
         return 0.0, 1.0, "There is no capture to read this from.", None, None

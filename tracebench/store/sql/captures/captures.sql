@@ -19,12 +19,14 @@ INSERT INTO capture_chunk (capture_id, lane, chunk_no, packed) VALUES (:capture_
 -- One level of a lane's min/max pyramid, compressed.
 INSERT INTO capture_envelope (capture_id, lane, factor, packed) VALUES (:capture_id, :lane, :factor, :packed);
 
--- name: by_id(capture_id)^
--- A capture's head with its lanes.
-SELECT c.id, c.owner_id, c.circuit, c.title, c.origin, c.samples, c.source_samples, c.interval_s, c.start_s, c.detail,
-  c.created_at, (SELECT JSON_ARRAYAGG(JSON_OBJECT('lane', l.lane, 'place', l.place, 'unit', l.unit,
+-- name: by_id(capture_id)$
+-- A capture's head with its lanes as one cell, which is read sooner than a dozen.
+SELECT JSON_OBJECT('id', c.id, 'owner_id', c.owner_id, 'circuit', c.circuit, 'title', c.title, 'origin', c.origin,
+  'samples', c.samples, 'source_samples', c.source_samples, 'interval_s', c.interval_s, 'start_s', c.start_s,
+  'detail', JSON_COMPACT(c.detail), 'created_at', c.created_at,
+  'lanes', (SELECT JSON_ARRAYAGG(JSON_OBJECT('lane', l.lane, 'place', l.place, 'unit', l.unit,
     'column_name', l.column_name, 'factor', l.factor, 'lowest', l.lowest, 'highest', l.highest, 'dtype', l.dtype)
-    ORDER BY l.place) FROM capture_lane l WHERE l.capture_id = c.id) AS lanes
+    ORDER BY l.place) FROM capture_lane l WHERE l.capture_id = c.id))
 FROM capture c WHERE c.id = :capture_id;
 
 -- name: fingerprint(capture_id)$

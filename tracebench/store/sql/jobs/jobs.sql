@@ -87,3 +87,8 @@ FROM job j LEFT JOIN person p ON p.id = j.owner_id ORDER BY j.id DESC LIMIT :lim
 -- name: waiting_count()$
 -- How many jobs are due or under way.
 SELECT COUNT(*) FROM job WHERE state IN ('waiting', 'running');
+
+-- name: forget(kind, owner_id, like, about)!
+-- Jobs of a kind that ended and whose result nobody asks for any more, but the one that is told.
+DELETE FROM job WHERE kind = :kind AND owner_id = :owner_id AND about LIKE :like AND about <> :about
+  AND state IN ('done', 'failed', 'cancelled');

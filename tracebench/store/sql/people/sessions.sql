@@ -3,9 +3,11 @@
 INSERT INTO sign_in_session (token_hash, person_id, epoch, address, device, created_at, used_at)
 VALUES (:token_hash, :person_id, :epoch, :address, :device, :at, :at);
 
--- name: of_session(token_hash, since)^
--- The person of a session that has not ended and was used since an instant.
-SELECT p.id, p.sign_in, p.name, p.role, p.session_epoch, p.active, s.id AS session_id, s.used_at
+-- name: of_session(token_hash, since)$
+-- The person of a session that has not ended and was used since an instant, as one cell: each request asks for it, and
+-- eight columns take twice as long to be read as one.
+SELECT JSON_OBJECT('id', p.id, 'sign_in', p.sign_in, 'name', p.name, 'role', p.role, 'session_epoch', p.session_epoch,
+  'active', p.active, 'session_id', s.id, 'used_at', s.used_at)
 FROM sign_in_session s JOIN person p ON p.id = s.person_id AND p.session_epoch = s.epoch
 WHERE s.token_hash = :token_hash AND s.ended_at IS NULL AND s.used_at >= :since;
 
