@@ -11,12 +11,16 @@ import subprocess
 import sys
 import time
 import urllib.request
+from collections.abc import Callable
 from datetime import UTC, datetime
 from functools import partial
 from pathlib import Path
 
+import pymysql
+
 from tracebench import beats
 from tracebench.children import spawn
+from tracebench.clock_watch import ClockWatch
 from tracebench.daily import Daily
 from tracebench.demo import cast, seed
 from tracebench.every_work import every_work
@@ -29,7 +33,7 @@ from tracebench.store.migrate import MigrationFailed, applied, migrate, pending,
 from tracebench.store.pool import Pool
 from tracebench.store.queries import queries
 from tracebench.supervisor import Child, Supervisor
-from tracebench.usecases import jobs
+from tracebench.usecases import clock, jobs
 from tracebench.usecases.job_kinds import DEMO
 
 WEB_PROCESSES = 2
@@ -146,14 +150,38 @@ def _serve(arguments: argparse.Namespace, env: dict[str, str], database: Databas
             print("start: the web server did not come up; its messages are above", file=sys.stderr)
             return 1
         _greet(arguments.host, port, arguments.no_demo, env.get("TRACEBENCH_FIRST_RUN", ""))
-        daily = None if arguments.no_backups else Daily(settings, Path(arguments.data).resolve() / "backups", team.say)
-        team.run(daily)
+        daily = Daily(settings, Path(arguments.data).resolve() / "backups", team.say)
+        team.run(_Clock(settings, team.say), *([] if arguments.no_backups else [daily]))
     except KeyboardInterrupt:
         print("\nstart: stopping")
     finally:
         team.stop()
         listening.close()
     return 0
+
+
+class _Clock:
+    """Called again and again: moves along what ends at an instant when the clock was set."""
+
+    def __init__(self, settings: Settings, say: Callable[[str], None]) -> None:
+        self._settings, self._say = settings, say
+        self._watch, self._owed_s = ClockWatch(), 0.0
+
+    def __call__(self) -> None:
+        self._owed_s += self._watch.set_by_s()
+        if not self._owed_s:
+            return
+        pool = Pool(self._settings)
+        try:
+            with pool.transaction() as conn:
+                count = clock.was_set(conn, self._owed_s, _now())
+        except pymysql.err.Error:
+            # The database is away: it is done when that is back.
+            return
+        finally:
+            pool.close()
+        self._say(f"the clock was set by {self._owed_s:+.0f} s; {count} sittings with a time limit end as much later")
+        self._owed_s = 0.0
 
 
 def _beating(command: list[str], env: dict[str, str], keep: list[int], pipe: int) -> subprocess.Popen[bytes]:

@@ -118,12 +118,12 @@ class Supervisor:
                     child.next_try = time.monotonic() + child.pause_s
                     child.pause_s = min(2 * child.pause_s, LONGEST_PAUSE_S)
 
-    def run(self, beside: Callable[[], None] | None = None) -> None:
+    def run(self, *beside: Callable[[], None]) -> None:
         """Look until interrupted, and do what is to be done beside that, which must not take long."""
         while True:
             self.look()
-            if beside is not None:
-                beside()
+            for one in beside:
+                one()
             time.sleep(LOOK_S)
 
     def stop(self) -> None:

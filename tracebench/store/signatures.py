@@ -520,6 +520,10 @@ class Jobs(Protocol):
         """Jobs of a kind that ended and whose result nobody asks for any more, but the one that is told."""
         ...
 
+    def move_along(self, conn: Connection, *, seconds: object) -> int:
+        """The clock was set by so many seconds: what waits, and what is leased, does so as much later."""
+        ...
+
 
 class People(Protocol):
     def end_invitations(self, conn: Connection, *, person_id: object) -> int:
@@ -616,6 +620,10 @@ class People(Protocol):
 
     def end_session(self, conn: Connection, *, session_id: object, person_id: object, at: object) -> int:
         """Sign out of one session."""
+        ...
+
+    def move_sessions(self, conn: Connection, *, seconds: object) -> int:
+        """The clock was set by so many seconds: sessions were last used as much later."""
         ...
 
     def take_turn(self, conn: Connection, *, place: object) -> int:
@@ -1220,6 +1228,10 @@ class Sittings(Protocol):
 
     def set_hints(self, conn: Connection, *, sitting_id: object, hints: object) -> int:
         """Steps whose hint was taken."""
+        ...
+
+    def move_ends(self, conn: Connection, *, seconds: object) -> int:
+        """The clock was set by so many seconds: open sittings with a time limit end as much later."""
         ...
 
     def run(self, conn: Connection, *, sitting_id: object) -> Row | None:

@@ -22,6 +22,7 @@ ACTIONS = {
     "person.password": "chose a password",
     "person.hand_over": "handed the work over",
     "school.name": "named the school",
+    "clock.set": "moved ends along, as the clock was set:",
     "course.add": "opened the course",
     "course.join": "brought into the course",
     "course.leave": "took out of the course",

@@ -92,3 +92,9 @@ SELECT COUNT(*) FROM job WHERE state IN ('waiting', 'running');
 -- Jobs of a kind that ended and whose result nobody asks for any more, but the one that is told.
 DELETE FROM job WHERE kind = :kind AND owner_id = :owner_id AND about LIKE :like AND about <> :about
   AND state IN ('done', 'failed', 'cancelled');
+
+-- name: move_along(seconds)!
+-- The clock was set by so many seconds: what waits, and what is leased, does so as much later.
+UPDATE job SET not_before = TIMESTAMPADD(MICROSECOND, ROUND(1000000 * :seconds), not_before),
+  leased_until = TIMESTAMPADD(MICROSECOND, ROUND(1000000 * :seconds), leased_until)
+WHERE state IN ('waiting', 'running');

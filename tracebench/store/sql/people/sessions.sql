@@ -24,3 +24,8 @@ WHERE s.person_id = :person_id AND s.ended_at IS NULL AND s.used_at >= :since OR
 -- name: end_session(session_id, person_id, at)!
 -- Sign out of one session.
 UPDATE sign_in_session SET ended_at = :at WHERE id = :session_id AND person_id = :person_id AND ended_at IS NULL;
+
+-- name: move_sessions(seconds)!
+-- The clock was set by so many seconds: sessions were last used as much later.
+UPDATE sign_in_session SET used_at = TIMESTAMPADD(MICROSECOND, ROUND(1000000 * :seconds), used_at)
+WHERE ended_at IS NULL;

@@ -222,3 +222,8 @@ WHERE s.card_version_id = :card_version_id AND s.id <> :sitting_id AND s.state =
 -- name: set_hints(sitting_id, hints)!
 -- Steps whose hint was taken.
 UPDATE sitting SET hints = :hints, revision = revision + 1 WHERE id = :sitting_id;
+
+-- name: move_ends(seconds)!
+-- The clock was set by so many seconds: open sittings with a time limit end as much later.
+UPDATE sitting SET ends_at = TIMESTAMPADD(MICROSECOND, ROUND(1000000 * :seconds), ends_at)
+WHERE state = 'open' AND ends_at IS NOT NULL;
