@@ -59,6 +59,7 @@ class Database:
                 self.process.wait(timeout=30)
             except subprocess.TimeoutExpired:
                 self.process.kill()
+        shutil.rmtree(_temporary_of(self.folder), ignore_errors=True)
 
 
 def start_database(
@@ -71,8 +72,8 @@ def start_database(
     folder.mkdir(parents=True, exist_ok=True)
     data = folder / "data"
     # A server that starts removes what others left in its temporary folder, also what one beside it still uses.
-    temporary = folder / "tmp"
-    temporary.mkdir(exist_ok=True)
+    temporary = _temporary_of(folder)
+    temporary.mkdir(exist_ok=True, mode=0o700)
     if not (data / "mysql").is_dir():
         _create(data, temporary)
     account = _account(folder / "account.json")
@@ -123,6 +124,21 @@ def _socket_of(folder: Path) -> Path:
         name = hashlib.sha256(str(path).encode()).hexdigest()[:16]
         return Path(f"/tmp/tracebench-{os.geteuid()}-{name}.sock")  # noqa: S108
     return path
+
+
+IN_MEMORY, LEAST_BYTES = Path("/dev/shm"), 512 * 1024**2  # noqa: S108 - a folder of our own in it, of our own reach
+
+
+def _temporary_of(folder: Path) -> Path:
+    """Where the server on a folder puts what it sorts: in memory where there is enough, so that people go on reading
+    while the disk is full; else beside its data."""
+    try:
+        if shutil.disk_usage(IN_MEMORY).free >= LEAST_BYTES:
+            name = hashlib.sha256(str(folder.resolve()).encode()).hexdigest()[:16]
+            return IN_MEMORY / f"tracebench-{os.geteuid()}-{name}"
+    except OSError:
+        pass
+    return folder / "tmp"
 
 
 def server_answers(folder: Path) -> bool:

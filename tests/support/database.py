@@ -37,6 +37,7 @@ def stop_shared() -> None:
         _template = None
         _shared.process.kill()
         _shared.process.wait()
+        _shared.stop()
         shutil.rmtree(_shared.folder, ignore_errors=True)
         _shared = None
 

@@ -33,6 +33,15 @@ _READ = {
 }
 
 
+FULL = (1021, 1026, 1030, 1114)
+"""MariaDB's errors for a disk or table that is full."""
+
+
+def is_full(error: pymysql.err.MySQLError) -> bool:
+    """Whether it is the disk that is full: what was to be kept is not, and what is there can be read."""
+    return bool(error.args) and error.args[0] in FULL
+
+
 class Pool:
     """A pool of PyMySQL connections; a lost one is replaced at the next use.
 

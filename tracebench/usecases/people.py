@@ -6,7 +6,6 @@ import hashlib
 import json
 import secrets
 import threading
-from contextlib import suppress
 from dataclasses import replace
 from datetime import datetime, timedelta
 from typing import Any, TypedDict, cast
@@ -16,7 +15,7 @@ from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerifyMismatchError
 
 from tracebench.core.errors import BadOption
-from tracebench.store.pool import Begin, Connection, Row
+from tracebench.store.pool import Begin, Connection, Row, is_full
 from tracebench.store.queries import queries
 from tracebench.usecases import audit, guessing
 from tracebench.usecases.errors import Conflict, NotAllowed, NotFound
@@ -194,8 +193,11 @@ def of_session(conn: Connection, token: str, at: datetime) -> Person | None:
         return None
     if at - datetime.fromisoformat(row["used_at"]) > USED_EVERY:
         # On a full disk people go on reading, and are signed in for as long as it was last written down.
-        with suppress(pymysql.err.OperationalError):
+        try:
             queries.people.used_session(conn, session_id=row["session_id"], at=at)
+        except pymysql.err.OperationalError as problem:
+            if not is_full(problem):
+                raise
     return replace(_person(row), session_id=row["session_id"])
 
 

@@ -8,6 +8,7 @@ from collections.abc import Mapping, Sequence
 from typing import Any
 
 import numpy as np
+import pymysql
 
 from tracebench.core.answer import Answer, Event, Phase
 from tracebench.core.circuits import circuit as circuit_of
@@ -19,7 +20,7 @@ from tracebench.core.shape.corridor import FEWEST, Corridor, corridor, laid_on, 
 from tracebench.core.shape.outline import COLUMNS, EVENT, MOST_SWEEPS, Outline, columns, of_stretch, outlines
 from tracebench.store import captures as store
 from tracebench.store import outlines as kept
-from tracebench.store.pool import Begin, Connection
+from tracebench.store.pool import Begin, Connection, is_full
 from tracebench.store.queries import queries
 from tracebench.usecases import grading, second_marking, shelf, sittings
 from tracebench.usecases.errors import NotFound
@@ -46,8 +47,14 @@ def outline_all(begin: Begin, person_id: int, circuit: str) -> int:
     with begin() as conn:
         rows = list(queries.shapes.not_outlined(conn, person_id=person_id, circuit=circuit, size=AT_ONCE + 1))
     for row in rows[:AT_ONCE]:
-        with begin() as conn:
-            kept.keep(conn, row["id"], _outlined(conn, circuit, row["capture_id"], json.loads(row["answer"])))
+        try:
+            with begin() as conn:
+                kept.keep(conn, row["id"], _outlined(conn, circuit, row["capture_id"], json.loads(row["answer"])))
+        except pymysql.err.OperationalError as problem:
+            if not is_full(problem):
+                raise
+            # On a full disk what was kept before is compared with.
+            return len(rows)
     return max(0, len(rows) - AT_ONCE)
 
 

@@ -13,6 +13,7 @@ from flask_wtf.csrf import CSRFError
 from werkzeug.exceptions import HTTPException
 
 from tracebench.core.errors import TraceBenchError
+from tracebench.store.pool import is_full
 from tracebench.usecases.errors import Conflict, NoRoom, NotAllowed, NotFound, TooSoon
 from tracebench.web import request_log
 
@@ -26,9 +27,6 @@ _STATUS = (
 
 DISTURBED = (1205, 1213)
 """MariaDB's errors for a lock waited for too long, and for two that waited for each other."""
-
-FULL = (1021, 1026, 1030, 1114)
-"""MariaDB's errors for a disk or table that is full."""
 
 
 def problem(status: int, title: str, detail: str, **more: Any) -> tuple[Response, int]:
@@ -96,11 +94,11 @@ def register(app: APIFlask) -> None:
 
     @app.errorhandler(pymysql.err.OperationalError)
     @app.errorhandler(pymysql.err.InterfaceError)
-    def without_database(error: Exception) -> tuple[Response, int]:
+    def without_database(error: pymysql.err.MySQLError) -> tuple[Response, int]:
         code = error.args[0] if error.args else 0
         if code in DISTURBED:
             return problem(409, "Not possible now", "somebody else changed the same at this moment; try again")
-        if code in FULL:
+        if is_full(error):
             return no_room(error)
         current_app.logger.warning("the database does not answer: %s", type(error).__name__)
         answer, status = problem(503, "Not ready", "the database is coming back; what you do is kept")
