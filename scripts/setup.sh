@@ -17,6 +17,8 @@ need_debian() { # package providing-command ...
     as=(sudo)
   fi
   say "installing ${missing[*]}"
+  # An installation that was killed is ended first.
+  "${as[@]}" dpkg --configure -a >/dev/null 2>&1 || true
   "${as[@]}" apt-get update -qq >/dev/null || fail "apt-get update failed; is this a Debian machine with its package lists reachable?"
   "${as[@]}" env DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends "${missing[@]}" >/dev/null \
     || fail "apt-get could not install ${missing[*]}"
@@ -39,6 +41,8 @@ make_python() {
   sum=$(cat requirements.lock pyproject.toml | sha256sum)
   fresh .venv/.made-from "$sum" && return 0
   say "making the Python environment from requirements.lock"
+  # One that was killed while it was made has no pip.
+  .venv/bin/python -m pip --version >/dev/null 2>&1 || rm -rf .venv
   [ -x .venv/bin/python ] || "$python" -m venv .venv || fail "the venv module is missing (apt-get install python3.11-venv)"
   .venv/bin/python -m pip install -q --disable-pip-version-check -r requirements.lock || fail "pip could not install requirements.lock"
   .venv/bin/python -m pip install -q --disable-pip-version-check --no-deps -e . || fail "pip could not install this project"
