@@ -190,6 +190,10 @@ class Transactions(DatabaseTest):
             password=self.settings.db_password,
         )
         other.cursor().execute(f"KILL {int(victim)}")
+        # A single read finds its connection made anew as well, and a transaction after it.
+        conn = self.pool.take()
+        self.assertEqual(list(queries.courses.all_courses(conn)), [])
+        conn.close()
         other.close()
         with self.pool.transaction() as conn:
             self.assertEqual(list(queries.courses.all_courses(conn)), [])

@@ -18,7 +18,7 @@ from typing import Any
 from tracebench.core.errors import BadFile
 from tracebench.core.samples import Samples
 from tracebench.formats import memory
-from tracebench.formats.apart.limits import Limits, limits_of
+from tracebench.formats.apart.limits import OUT_OF_MEMORY, Limits, limits_of
 
 GRACE_S = 10.0
 """Beyond its time a reader is killed by what started it; only after so much more is that taken for stuck itself."""
@@ -29,7 +29,6 @@ MOST_DOCUMENT = 256_000_000
 ONE_THREAD = {"OPENBLAS_NUM_THREADS": "1", "OMP_NUM_THREADS": "1"}
 """What is forked must have no threads when it is, and reading needs none of these libraries' own."""
 
-OUT_OF_MEMORY = 3
 ENDS = {
     signal.SIGABRT: "memory of the reader is destroyed by it",
     signal.SIGSEGV: "memory of the reader is destroyed by it",

@@ -22,6 +22,9 @@ OPEN_FILES = 256
 ANSWER_BYTES = 4 * 1024**3
 """More than the most numbers that are read at a time take."""
 
+OUT_OF_MEMORY = 3
+"""How a reader ends for which its limit of memory is too little."""
+
 LAST_KILLED = "500"
 """Where memory runs out a reader goes before the database and whoever answers pages (proc(5), oom_score_adj)."""
 

@@ -25,14 +25,12 @@ from typing import Any
 
 from tracebench.core.errors import BadFile
 from tracebench.formats import memory
-from tracebench.formats.apart.limits import Limits
+from tracebench.formats.apart.limits import OUT_OF_MEMORY, Limits
 from tracebench.formats.apart.tasks import ALWAYS, TASKS, libraries_for
 
 LOOK_S = 0.1
 MOST_HEAD = 4096
 MOST_REQUEST = 16_000_000
-OUT_OF_MEMORY = 3
-"""How a reader ends for which its limit of memory is too little."""
 
 
 @dataclass(slots=True)
