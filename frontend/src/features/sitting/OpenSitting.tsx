@@ -22,6 +22,7 @@ import { Button } from '../../ui/Button'
 import { Note } from '../../ui/layout'
 import { clockText } from '../../ui/time'
 import { HandInDialog } from './HandInDialog'
+import { OtherAnswers } from './OtherAnswers'
 import { sittingQuery, type Sitting, type Step } from './queries'
 import { StepPanel } from './StepPanel'
 import { TimeLeft } from './TimeLeft'
@@ -33,7 +34,7 @@ import { useAutosave, type Saving } from './useAutosave'
 export function OpenSitting({ sitting }: { sitting: Sitting }) {
   const circuit = useCircuit(sitting.card.circuit)
   const { steps } = sitting.card
-  const { answers, change, saving, flush, settled } = useAutosave(sitting)
+  const { answers, change, saving, flush, settled, others, putOtherAway } = useAutosave(sitting)
   const open = new Map(sitting.unanswered.map((u) => [u.step, u.what]))
   const [at, setAt] = useState(() =>
     Math.max(
@@ -179,6 +180,18 @@ export function OpenSitting({ sitting }: { sitting: Sitting }) {
         )}
       </div>
       <footer>
+        <OtherAnswers
+          others={others}
+          answers={answers}
+          steps={steps}
+          circuit={circuit}
+          title={title}
+          onTake={(id, answer) => {
+            putOtherAway(id)
+            change(id, answer)
+          }}
+          onKeep={putOtherAway}
+        />
         {at === steps.length &&
           (sitting.capture_id === null ? (
             <Note>

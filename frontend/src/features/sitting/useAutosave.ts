@@ -2,6 +2,7 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { useCallback, useEffect, useRef, useState } from 'react'
 import { Problem } from '../../api/client'
+import { keepOther, know, overwritten, putAway, settle, type Overwritten } from './overwritten'
 import { leftOf } from './TimeLeft'
 import { saveAnswer, sittingQuery, type Sitting, type StepAnswer } from './queries'
 
@@ -52,6 +53,7 @@ export function useAutosave(sitting: Sitting) {
   const client = useQueryClient()
   const [waiting, setWaiting] = useState<Waiting>(() => (sitting.state === 'open' ? kept(sitting.id) : {}))
   const [saving, setSaving] = useState<Saving>({ state: 'saved', at: sitting.saved_at })
+  const [others, setOthers] = useState<Overwritten>(() => overwritten(sitting.id))
   const latest = useRef({ sitting, waiting })
   const busy = useRef(false)
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined)
@@ -79,6 +81,8 @@ export function useAutosave(sitting: Sitting) {
         if (!entry) break
         const [step, answer] = entry
         setSaving({ state: 'saving' })
+        keepOther(sitting.id, step, answer, latest.current.sitting.answers[step])
+        know(sitting.id, step, answer)
         try {
           const next = await saveAnswer(sitting.id, {
             step,
@@ -87,7 +91,9 @@ export function useAutosave(sitting: Sitting) {
           })
           latest.current.sitting = next
           client.setQueryData(query.queryKey, next)
+          setOthers(overwritten(sitting.id))
           if (latest.current.waiting[step] === answer) {
+            settle(sitting.id, step)
             put(Object.fromEntries(Object.entries(latest.current.waiting).filter(([s]) => s !== step)))
           }
           setSaving({ state: 'saved', at: next.saved_at })
@@ -106,6 +112,7 @@ export function useAutosave(sitting: Sitting) {
             break
           }
           if (status === 422) {
+            settle(sitting.id, step)
             put(Object.fromEntries(Object.entries(latest.current.waiting).filter(([s]) => s !== step)))
             setSaving({ state: 'refused', why })
             continue
@@ -133,12 +140,21 @@ export function useAutosave(sitting: Sitting) {
 
   const change = useCallback(
     (step: string, answer: StepAnswer) => {
+      if (!(step in latest.current.waiting)) know(sitting.id, step, latest.current.sitting.answers[step])
       put({ ...latest.current.waiting, [step]: answer })
       setSaving({ state: 'saving' })
       clearTimeout(timer.current)
       timer.current = setTimeout(() => void flush(), TYPING_MS)
     },
-    [flush, put],
+    [flush, put, sitting.id],
+  )
+  /** The other answer to a step is looked at and needs no more words. */
+  const putOtherAway = useCallback(
+    (step: string) => {
+      putAway(sitting.id, step)
+      setOthers(overwritten(sitting.id))
+    },
+    [sitting.id],
   )
   /** Resolves once everything typed so far is saved; throws where that is not possible now. */
   const settled = useCallback(async () => {
@@ -147,5 +163,5 @@ export function useAutosave(sitting: Sitting) {
     await flush()
     if (Object.keys(latest.current.waiting).length) throw new Error(NOT_SAVED)
   }, [flush])
-  return { answers: { ...sitting.answers, ...waiting }, change, saving, flush, settled }
+  return { answers: { ...sitting.answers, ...waiting }, change, saving, flush, settled, others, putOtherAway }
 }
