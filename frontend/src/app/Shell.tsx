@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { Suspense, useContext, useEffect, useState } from 'react'
+import { Suspense, useContext, useState } from 'react'
 import { NavLink, Outlet, ScrollRestoration, useMatch } from 'react-router'
 import styled from 'styled-components'
 import { sessionQuery, signOut } from '../features/session/queries'
@@ -7,6 +7,7 @@ import { FirstPage } from '../features/session/FirstPage'
 import { JoinPage } from '../features/session/JoinPage'
 import { SignInPage } from '../features/session/SignInPage'
 import { Note, Page } from '../ui/layout'
+import { useShortcutsEverywhere } from '../ui/shortcuts'
 import { ComingBack } from './ComingBack'
 import { KeySheet } from './KeySheet'
 import { ThemeChoice } from './theme-choice'
@@ -40,14 +41,7 @@ export function Shell() {
   const { data, error, isPending } = useQuery(sessionQuery)
   const sitting = useMatch('/sittings/:id')
   const [keys, setKeys] = useState(false)
-  useEffect(() => {
-    const onKey = (e: KeyboardEvent) => {
-      if (e.key === '?' && !(e.target instanceof HTMLInputElement || e.target instanceof HTMLTextAreaElement))
-        setKeys(true)
-    }
-    window.addEventListener('keydown', onKey)
-    return () => window.removeEventListener('keydown', onKey)
-  }, [])
+  useShortcutsEverywhere({ '?': () => setKeys(true) })
   if (isPending) return <ComingBack />
   if (error)
     return (

@@ -1,5 +1,6 @@
 import { useMemo, useRef, useState } from 'react'
 import styled, { useTheme } from 'styled-components'
+import { useShortcuts } from '../ui/shortcuts'
 import { useSize } from './canvas'
 import { decimalsOf, roundStep, ticks, timeUnit } from './scale'
 import type { LaneRole } from '../design/theme'
@@ -79,12 +80,12 @@ export function Parade({ data, role, reading, place: word, odd, onShow }: Props)
     const next = shown[(place + by + shown.length) % shown.length]
     if (next) setFront(next.number)
   }
-  const keys: Record<string, () => void> = {
+  const onKey = useShortcuts({
     ArrowRight: () => step(1),
     ArrowLeft: () => step(-1),
     Home: () => setFront(ranked.find((c) => shown.includes(c))?.number ?? front),
     Enter: () => chosen && onShow(chosen),
-  }
+  })
   return (
     <Frame>
       <Head>
@@ -124,13 +125,7 @@ export function Parade({ data, role, reading, place: word, odd, onShow }: Props)
         tabIndex={0}
         role="group"
         aria-label="Events laid over each other. Left and right step through them, Home goes to the most unusual, Enter shows it on the strip."
-        onKeyDown={(e) => {
-          const act = keys[e.key]
-          if (act) {
-            e.preventDefault()
-            act()
-          }
-        }}
+        onKeyDown={onKey}
       >
         {width > 0 && chosen && (
           <Courses

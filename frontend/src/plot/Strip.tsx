@@ -1,5 +1,6 @@
 import { useEffect, useMemo, useReducer, useRef, useState } from 'react'
 import styled, { useTheme } from 'styled-components'
+import { useShortcuts } from '../ui/shortcuts'
 import { sharp, useFrame, useSize } from './canvas'
 import { drawStrip, GUTTER, laneBoxes, RIGHT, shareOf, xOf, type Frame } from './draw'
 import { PhaseBorders } from './Borders'
@@ -167,29 +168,25 @@ export function Strip({
     onTap: (s, free) => setPeg(active, snapped(s, free)),
   })
 
-  const onKey = (e: React.KeyboardEvent) => {
-    if (e.target instanceof HTMLInputElement) return
-    const span = view.to - view.from
-    const middle = (view.from + view.to) / 2
-    const events: Record<string, ViewEvent> = {
-      ArrowLeft: { type: 'panned', byS: -span / 8 },
-      ArrowRight: { type: 'panned', byS: span / 8 },
-      ArrowUp: { type: 'zoomed', factor: 0.7, aroundS: middle },
-      ArrowDown: { type: 'zoomed', factor: 1 / 0.7, aroundS: middle },
-      Home: { type: 'whole' },
-    }
-    const event = events[e.key]
-    if (event) onView(event)
-    else if (e.key === '1' || e.key === '2') {
-      const which = e.key === '1' ? 0 : 1
-      setActive(which)
-      setPeg(which, snapped(middle, true))
-    } else if (e.key === 'Escape') {
+  const span = view.to - view.from
+  const middle = (view.from + view.to) / 2
+  const peg = (which: 0 | 1) => {
+    setActive(which)
+    setPeg(which, snapped(middle, true))
+  }
+  const onKey = useShortcuts({
+    ArrowLeft: () => onView({ type: 'panned', byS: -span / 8 }),
+    ArrowRight: () => onView({ type: 'panned', byS: span / 8 }),
+    ArrowUp: () => onView({ type: 'zoomed', factor: 0.7, aroundS: middle }),
+    ArrowDown: () => onView({ type: 'zoomed', factor: 1 / 0.7, aroundS: middle }),
+    Home: () => onView({ type: 'whole' }),
+    1: () => peg(0),
+    2: () => peg(1),
+    Escape: () => {
       onPegs([null, null])
       onSelect?.(null)
-    } else return
-    e.preventDefault()
-  }
+    },
+  })
 
   const bottom = boxes.length ? (boxes.at(-1)?.top ?? 0) + (boxes.at(-1)?.height ?? 0) : 0
   return (

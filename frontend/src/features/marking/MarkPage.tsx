@@ -16,6 +16,7 @@ import { Button } from '../../ui/Button'
 import { Note, Page, PageHead, TraceAndSide } from '../../ui/layout'
 import { CallBadge, Certainty, Stage, type Call } from '../../ui/marks'
 import { dayText } from '../../ui/time'
+import { useShortcuts } from '../../ui/shortcuts'
 import { Comments } from './Comments'
 import { SecondMarker } from './SecondMarker'
 import { ChangeForm } from './ChangeForm'
@@ -138,15 +139,18 @@ function Settle({ sheet }: { sheet: MarkSheet }) {
   useEffect(() => noteLooked(sheet.id), [sheet.id])
   // Letters act in the list of criteria alone, and a release takes its letter twice: a stray key releases nothing.
   const armed = useRef(-Infinity)
-  const onKeyDown = (e: React.KeyboardEvent) => {
-    if (!keys || e.target instanceof HTMLInputElement || e.target instanceof HTMLTextAreaElement) return
-    if (e.ctrlKey || e.metaKey || e.altKey) return
-    if (e.key === 'n') next()
-    if (e.key !== 'r' || !open) return
-    if (e.timeStamp - armed.current < RELEASE_AGAIN_MS) releaseNow()
-    armed.current = e.timeStamp
-    setAsked(true)
-  }
+  const onKeyDown = useShortcuts({
+    n: keys && (() => next()),
+    r:
+      keys &&
+      open &&
+      (() => {
+        const at = performance.now()
+        if (at - armed.current < RELEASE_AGAIN_MS) releaseNow()
+        armed.current = at
+        setAsked(true)
+      }),
+  })
   const error = change.error ?? letGo.error ?? back.error
   const phases = sheet.measured?.phases ?? []
   const findings = sheet.measured ? marksOf(sheet.measured, circuit).filter((m) => m.kind === 'fault') : []

@@ -7,6 +7,7 @@ import { Button } from '../../ui/Button'
 import { Choice, Text } from '../../ui/fields'
 import { Muted, Row } from '../../ui/layout'
 import { CallBadge } from '../../ui/marks'
+import { pressed } from '../../ui/shortcuts'
 import { choose, type Item, type Looked } from './bring-in'
 import { roleOf, Thumb } from './Thumb'
 
@@ -31,22 +32,26 @@ export function BroughtIn({ item, onMake, onDrop, onChanged }: Props) {
   const missing = looked?.missing_lanes ?? []
   const makeable = item.state === 'ready' && missing.length === 0
   const onKeyDown = (e: KeyboardEvent<HTMLLIElement>) => {
-    if (e.target !== e.currentTarget || e.ctrlKey || e.metaKey || e.altKey) return
-    const wanted = looked?.proposals[Number(e.key) - 1]
-    const beside =
-      e.key === 'ArrowDown'
-        ? e.currentTarget.nextElementSibling
-        : e.key === 'ArrowUp'
-          ? e.currentTarget.previousElementSibling
-          : null
-    if (e.key === 'Enter' && makeable) {
-      onMake()
-      ;(e.currentTarget.nextElementSibling as HTMLElement | null)?.focus()
-    } else if (wanted && open) again.mutate({ circuit: wanted.circuit })
-    else if (e.key === 'Delete' && item.state !== 'making') onDrop()
-    else if (beside instanceof HTMLElement) beside.focus()
-    else return
-    e.preventDefault()
+    const line = e.currentTarget
+    // Keys act on the line itself, not on what can be pressed within it.
+    if (e.target !== line) return
+    const to = (beside: Element | null) => beside instanceof HTMLElement && beside.focus()
+    const proposals = (open ? (looked?.proposals ?? []) : []).map((p, k): [string, () => void] => [
+      `${k + 1}`,
+      () => again.mutate({ circuit: p.circuit }),
+    ])
+    pressed({
+      ...Object.fromEntries(proposals),
+      Enter:
+        makeable &&
+        (() => {
+          onMake()
+          to(line.nextElementSibling)
+        }),
+      Delete: item.state !== 'making' && onDrop,
+      ArrowDown: () => to(line.nextElementSibling),
+      ArrowUp: () => to(line.previousElementSibling),
+    })(e)
   }
   const circuit = facts.circuits.find((c) => c.code === looked?.circuit)
   const found = looked?.proposals.find((p) => p.circuit === looked.circuit)

@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient, useSuspenseQuery } from '@tanstack/react-query'
-import { Suspense, useMemo, useState, type KeyboardEvent } from 'react'
+import { Suspense, useMemo, useState } from 'react'
 import { useNavigate, useParams } from 'react-router'
 import styled from 'styled-components'
 import type { ParadeCourse } from '../../plot/Parade'
@@ -28,6 +28,7 @@ import {
   type Reference,
   type ReferenceDocument,
 } from './queries'
+import { useShortcuts } from '../../ui/shortcuts'
 import { Exports } from './Exports'
 import { emptyLimit, typedNumber, type LimitDraft } from './ReferenceEditor'
 import { SecondLook } from './SecondLook'
@@ -109,14 +110,18 @@ function Sheet({ reference }: { reference: Reference }) {
     else if (id?.startsWith('finding-')) setTab('readings')
     if (id?.startsWith('reading-') && limit.low + limit.high === '') setLimit(emptyLimit(id.slice(8)))
   }
-  const onKeyDown = (e: KeyboardEvent) => {
-    if (!reference.may_change || e.ctrlKey || e.metaKey || e.altKey) return
-    const wanted = ({ t: 'tags', l: 'limits', p: 'phases' } as const)[e.key]
-    if (!wanted || e.target instanceof HTMLInputElement) return
-    e.preventDefault()
-    setTab(wanted)
-    if (wanted === 'tags') setBegin(begin + 1)
-  }
+  const onKeyDown = useShortcuts(
+    reference.may_change
+      ? {
+          t: () => {
+            setTab('tags')
+            setBegin(begin + 1)
+          },
+          l: () => setTab('limits'),
+          p: () => setTab('phases'),
+        }
+      : {},
+  )
   const putRight = (index: number, from: number, to: number) => {
     const name = reference.answer.phases[index]?.name
     if (!name) return
