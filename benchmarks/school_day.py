@@ -79,7 +79,7 @@ def one_sitting(browser: Browser, card_id: int, seed: int, drawn: random.Random)
     value = round(drawn.uniform(0.5, 0.9), 3)
     answers = [("reading-closed_v", {"value": value + k / 1000, "pegs": [0.5]}) for k in range(8)]
     call = {"verdict": "sound", "cause": "none", "evidence": [[1.0, 6.5]], "next_test": "none", "confidence": 80}
-    for step, answer in [*answers, ("compare-closed_v", {"state": "within"}), ("call", call)]:
+    for step, answer in [*answers, ("compare-closed_v", {"state": "inside"}), ("call", call)]:
         body = {"step": step, "answer": answer, "revision": state["revision"]}
         state = browser.call("PUT", f"{path}/answer", body)
         time.sleep(drawn.uniform(0.05, 0.5))
@@ -126,7 +126,7 @@ def instructor(day: Day, browser: Browser, course_id: int) -> None:
             for page in ("today", "shelf", f"courses/{course_id}/under-way", "jobs", f"courses/{course_id}/members"):
                 browser.call("GET", f"/api/{page}")
             desk = browser.call("GET", f"/api/courses/{course_id}/desk")
-            for item in [d for d in desk if d["certainty"] is not None and d["state"] == "graded"][:6]:
+            for item in [d for d in desk if d["certainty"] is not None and d["state"] == "handed_in"][:6]:
                 browser.call("GET", f"/api/marking/{item['id']}")
                 browser.call("POST", f"/api/marking/{item['id']}/release", {})
                 day.did("released")

@@ -9,6 +9,7 @@ from typing import Any
 from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_playwright
 
 from tests.support.client import NOW, PASSWORD, WebTest
+from tests.support.database import DatabaseTest
 from tests.support.server import Served
 
 CHROMIUM = "/usr/bin/chromium"
@@ -22,7 +23,7 @@ ARGS = [
     "--disable-sync",
 ]
 
-__all__ = ["CHROMIUM", "NOW", "Person", "ScreenTest", "expect"]
+__all__ = ["CHROMIUM", "NOW", "Person", "Screen", "ScreenTest", "expect"]
 
 # Two processors are shared with other checks: what is expected may take a while to come.
 expect.set_options(timeout=15_000)
@@ -124,7 +125,7 @@ class Person:
         expect(self.page.get_by_role("status").first).to_have_text(re.compile(r"^saved \d"))
 
 
-class ScreenTest(WebTest):
+class Screen(DatabaseTest):
     """A served application and a browser; `self.person()` gives someone a window of their own."""
 
     served: Served
@@ -160,3 +161,7 @@ class ScreenTest(WebTest):
         context.set_default_timeout(15_000)
         self._contexts.append(context)
         return Person(context, self.served.url, self.problems)
+
+
+class ScreenTest(Screen, WebTest):
+    """The same, with the two courses and the people of every test of the web."""

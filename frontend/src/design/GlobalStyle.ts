@@ -13,7 +13,7 @@ export const GlobalStyle = createGlobalStyle`
   a { color: ${(p) => p.theme.colour.focus}; }
   h1 { font-size: 20px; font-weight: 650; line-height: 1.25; }
   h2 { font-size: 16px; font-weight: 650; }
-  h3 { font-size: 14px; font-weight: 650; color: ${(p) => p.theme.colour.muted}; }
+  h3, h2.small { font-size: 14px; font-weight: 650; color: ${(p) => p.theme.colour.muted}; }
   :focus-visible, [data-focus-visible] { outline: 3px solid ${(p) => p.theme.colour.focus}; outline-offset: 2px; }
   .num { font-family: ${(p) => p.theme.type.mono}; font-variant-numeric: tabular-nums; }
   .hidden-text {

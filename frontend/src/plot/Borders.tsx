@@ -11,7 +11,13 @@ interface Props {
   onPhase: (index: number, from: number, to: number) => void
 }
 
-/** The borders of the ribbon's phases, to be dragged, or stepped with the arrow keys (Shift for ten samples). */
+/** A handle is as wide as a finger finds (24 px, WCAG 2.2, 2.5.8) and lies within its phase: two have room in this. */
+const LEAST_WIDE = 48
+
+/**
+ * The borders of the ribbon's phases, to be dragged, or stepped with the arrow keys (Shift for ten samples). Phases too
+ * narrow for two handles get theirs once the view is closer.
+ */
 export function PhaseBorders({ frame, phases, snapped, interval, onPhase }: Props) {
   // What is dragged is shown where the finger is, and told once it lets go.
   const [held, setHeld] = useState<{ index: number; end: 'from' | 'to'; s: number } | null>(null)
@@ -22,8 +28,10 @@ export function PhaseBorders({ frame, phases, snapped, interval, onPhase }: Prop
     const to = end === 'to' ? Math.max(s, phase.from + interval) : phase.to
     if (from !== phase.from || to !== phase.to) onPhase(index, from, to)
   }
-  return phases.flatMap((phase, index) =>
-    (['from', 'to'] as const).map((end) => {
+  return phases.flatMap((phase, index) => {
+    const wide = xOf(frame, phase.to) - xOf(frame, phase.from)
+    if (wide < LEAST_WIDE && held?.index !== index) return []
+    return (['from', 'to'] as const).map((end) => {
       const at = held?.index === index && held.end === end ? held.s : phase[end]
       const x = xOf(frame, at)
       if (x < GUTTER - 1 || x > frame.width - RIGHT + 1) return null
@@ -64,14 +72,14 @@ export function PhaseBorders({ frame, phases, snapped, interval, onPhase }: Prop
           }}
         />
       )
-    }),
-  )
+    })
+  })
 }
 
 const Border = styled.div`
   position: absolute;
-  top: 28px;
-  width: 13px;
+  top: 26px;
+  width: 24px;
   height: 24px;
   touch-action: none;
   cursor: col-resize;

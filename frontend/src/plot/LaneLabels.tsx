@@ -66,6 +66,10 @@ export function LaneLabels({ boxes, pegs, values, onResize, onMove }: Props) {
               <Divider
                 role="separator"
                 tabIndex={0}
+                aria-valuenow={Math.round(box.height)}
+                aria-valuemin={0}
+                aria-valuemax={Math.round(box.height + (boxes[k + 1]?.height ?? 0))}
+                aria-valuetext={`${Math.round(box.height)} pixels`}
                 aria-orientation="horizontal"
                 aria-label={`Height of ${box.lane.title}`}
                 style={{ top: box.top + box.height + LANE_GAP / 2 - 5 }}

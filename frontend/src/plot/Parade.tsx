@@ -89,14 +89,14 @@ export function Parade({ data, role, reading, place: word, odd, onShow }: Props)
   return (
     <Frame>
       <Head>
-        <h3>
+        <h2 className="small">
           {data.title}, {data.unit}
           <i>
             {data.courses.length === data.total
               ? `${data.total} events from their starts`
               : `${data.courses.length} of ${data.total} events from their starts, the most unusual among them`}
           </i>
-        </h3>
+        </h2>
         <Steps>
           <button aria-label="Event before" onClick={() => step(-1)}>
             ◂
@@ -319,7 +319,7 @@ const Head = styled.div`
   gap: 6px 16px;
   padding: 8px 12px;
   border-bottom: 1px solid ${(p) => p.theme.colour.faint};
-  h3 i {
+  h2 i {
     margin-left: 10px;
     font-style: normal;
     font-weight: 400;

@@ -61,10 +61,10 @@ const Handle = styled.div`
   z-index: 2;
   b {
     position: absolute;
-    left: -11px;
-    top: -4px;
-    width: 21px;
-    height: 21px;
+    left: -12.75px;
+    top: -7px;
+    width: 24px;
+    height: 24px;
     border-radius: 3px 3px 10px 10px;
     background: ${(p) => p.theme.colour.ink};
     color: ${(p) => p.theme.colour.sheet};

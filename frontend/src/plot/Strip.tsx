@@ -233,17 +233,25 @@ export function Strip({
         />
         {size.width > 0 &&
           onSelect &&
-          flagged(frame, marks).map(({ mark, x }) => (
-            <Flag
-              key={mark.id}
-              data-kind={mark.kind}
-              aria-pressed={mark.id === selected}
-              title={mark.label}
-              aria-label={mark.label}
-              style={{ left: x }}
-              onClick={() => onSelect(mark.id === selected ? null : mark.id)}
-            />
-          ))}
+          flagged(frame, marks).map((own) => {
+            const at = own.marks.findIndex((m) => m.id === selected)
+            const label = own.marks.map((m) => m.label).join(', ')
+            return (
+              <Flag
+                key={own.marks[0]?.id}
+                data-kind={own.kind}
+                data-many={own.marks.length > 1 || undefined}
+                aria-pressed={at >= 0}
+                title={label}
+                aria-label={own.marks.length > 1 ? `${own.marks.length} marks: ${label}` : label}
+                style={{ left: own.x }}
+                // One after the other, then none.
+                onClick={() => onSelect(own.marks[at + 1]?.id ?? null)}
+              >
+                {own.marks.length > 1 && <span>{own.marks.length}</span>}
+              </Flag>
+            )
+          })}
         {size.width > 0 && onPhase && (
           <PhaseBorders
             frame={frame}
@@ -292,20 +300,33 @@ function holding(lane: StripLane, beneath: StripRecord): StripLane {
   }
 }
 
-const FLAG_APART = 17
+/** Flags stand so far from each other that a finger finds each (24 px, WCAG 2.2, 2.5.8), in px. */
+const FLAG_APART = 26
 
-/** Where the flags of marks in view stand: over their places, side by side where several share one. */
-function flagged(frame: Frame, marks: StripMark[]): { mark: StripMark; x: number }[] {
+interface FlagOf {
+  marks: StripMark[]
+  kind: StripMark['kind']
+  x: number
+}
+
+/** The flags of marks in view, over their places; marks whose flags would touch share one, which counts them. */
+function flagged(frame: Frame, marks: StripMark[]): FlagOf[] {
   const shown = marks
     .filter((mark) => mark.kind !== 'reading')
     .map((mark) => ({ mark, x: xOf(frame, (mark.from + mark.to) / 2) }))
     .filter(({ x }) => x >= GUTTER && x <= frame.width - RIGHT)
     .sort((a, b) => a.x - b.x)
-  let last = -Infinity
-  return shown.map(({ mark, x }) => {
-    last = Math.max(x, Math.min(last + FLAG_APART, frame.width - RIGHT))
-    return { mark, x: last }
-  })
+  const flags: FlagOf[] = []
+  for (const { mark, x } of shown) {
+    const last = flags.at(-1)
+    if (!last || x - last.x >= FLAG_APART) flags.push({ marks: [mark], kind: mark.kind, x })
+    else {
+      last.marks.push(mark)
+      // A fault among them is what the flag says.
+      if (mark.kind === 'fault') last.kind = 'fault'
+    }
+  }
+  return flags
 }
 
 function pegText(at: number, which: 0 | 1, values: PegValues | null, pegs: Pegs): string {
@@ -347,19 +368,32 @@ const Area = styled.div`
 
 const Flag = styled.button`
   position: absolute;
-  top: 50px;
-  width: 18px;
+  top: 51px;
+  width: 24px;
   height: 24px;
-  margin-left: -9px;
+  margin-left: -12px;
   padding: 0;
   border: 0;
   background: none;
   cursor: pointer;
   z-index: 1;
+  span {
+    position: absolute;
+    left: 13px;
+    top: 7px;
+    padding: 0 3px;
+    border-radius: 7px;
+    background: ${(p) => p.theme.colour.sheet};
+    color: ${(p) => p.theme.colour.ink};
+    font-size: 11px;
+    line-height: 14px;
+    font-variant-numeric: tabular-nums;
+    z-index: 1;
+  }
   &::after {
     content: '';
     position: absolute;
-    left: 4px;
+    left: 7px;
     top: 3px;
     width: 10px;
     height: 10px;

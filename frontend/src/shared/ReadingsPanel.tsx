@@ -18,9 +18,9 @@ export function ReadingsPanel({ answer, circuit, place = 'Cylinder', selected, o
   const readings = answer.readings.filter((r) => r.cycle === null && r.cylinder === null)
   return (
     <Side>
-      <h3>
+      <h2 className="small">
         Readings <i>value · limit · basis</i>
-      </h3>
+      </h2>
       <ul>
         {circuit.readings.map((spec) => {
           const reading = readings.find((r) => r.id === spec.id)
@@ -74,7 +74,7 @@ export function ReadingsPanel({ answer, circuit, place = 'Cylinder', selected, o
           )
         })}
       </ul>
-      {answer.findings.length > 0 && <h3>Findings</h3>}
+      {answer.findings.length > 0 && <h2 className="small">Findings</h2>}
       {answer.findings.map((finding, k) => {
         const id = `finding-${k}`
         const title = circuit.findings.find((f) => f.code === finding.code)?.title ?? finding.code
@@ -170,7 +170,7 @@ const Side = styled.aside`
   background: ${(p) => p.theme.colour.sheet};
   border: 1px solid ${(p) => p.theme.colour.hair};
   border-radius: ${(p) => p.theme.radius};
-  h3 {
+  h2 {
     display: flex;
     justify-content: space-between;
     padding: 10px 14px 5px;

@@ -81,7 +81,9 @@ export function CardsPage() {
                 <th>Due</th>
                 <th>{instructor ? 'Sittings' : 'Attempts'}</th>
                 <th>State</th>
-                <th />
+                <th>
+                  <span className="hidden-text">What to do</span>
+                </th>
               </tr>
             </thead>
             <tbody>

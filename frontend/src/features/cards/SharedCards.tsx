@@ -18,7 +18,9 @@ export function SharedCards() {
             <th>Shared by other courses</th>
             <th>Circuit</th>
             <th>By</th>
-            <th />
+            <th>
+              <span className="hidden-text">What to do</span>
+            </th>
           </tr>
         </thead>
         <tbody>

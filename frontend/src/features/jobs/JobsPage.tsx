@@ -55,7 +55,9 @@ export function JobsPage() {
                 <th>Asked</th>
                 <th>Took</th>
                 <th>State</th>
-                <th />
+                <th>
+                  <span className="hidden-text">What to do</span>
+                </th>
               </tr>
             </thead>
             <tbody>

@@ -99,7 +99,9 @@ function Anew({ courseId }: { courseId: number }) {
             <Table>
               <thead>
                 <tr>
-                  <th />
+                  <th>
+                    <span className="hidden-text">What to do</span>
+                  </th>
                   <th>Learner</th>
                   <th>Card</th>
                   <th>State</th>

@@ -61,7 +61,9 @@ function Sittings({ courseId }: { courseId: number }) {
             <th>Capture</th>
             <th>Last saved</th>
             <th>Time left</th>
-            <th />
+            <th>
+              <span className="hidden-text">What to do</span>
+            </th>
           </tr>
         </thead>
         <tbody>

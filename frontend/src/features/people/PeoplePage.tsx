@@ -45,7 +45,9 @@ export function PeoplePage() {
                 <th>Name</th>
                 <th>Signs in as</th>
                 <th>Role</th>
-                <th />
+                <th>
+                  <span className="hidden-text">What to do</span>
+                </th>
               </tr>
             </thead>
             <tbody>

@@ -40,7 +40,9 @@ export function AccountPage() {
                   <th>Device</th>
                   <th>Address</th>
                   <th>Last used</th>
-                  <th />
+                  <th>
+                    <span className="hidden-text">What to do</span>
+                  </th>
                 </tr>
               </thead>
               <tbody>

@@ -32,7 +32,7 @@ export function ReferencePair({
   })
   return (
     <>
-      <h3>Drawn together with</h3>
+      <h2 className="small">Drawn together with</h2>
       {reference.pair ? (
         <Row>
           <span>

@@ -33,7 +33,7 @@ export function ReferenceShape({
   return (
     <Inside aria-label="Shape">
       <Stack $gap={8}>
-        <h3>Corridor</h3>
+        <h2 className="small">Corridor</h2>
         <p>{corridor.words}</p>
         <Muted>
           {left.length
@@ -41,7 +41,7 @@ export function ReferenceShape({
             : 'This trace stays inside.'}
         </Muted>
         <ReferencePair reference={reference} onTaken={onTaken} />
-        <h3>Looks like this</h3>
+        <h2 className="small">Looks like this</h2>
         <Muted>Set both pegs round a stretch of one phase or event.</Muted>
         <Row>
           {lanes.length > 1 && (
@@ -90,7 +90,7 @@ export function ReferenceShape({
 
 const Inside = styled.section`
   padding: 12px 14px;
-  h3 {
+  h2 {
     font-size: 14px;
     font-weight: 650;
   }

@@ -109,7 +109,7 @@ export function OpenSitting({ sitting }: { sitting: Sitting }) {
         <Link to="/" aria-label="Back to Today">
           ‹
         </Link>
-        <b>{sitting.card.title}</b>
+        <h1>{sitting.card.title}</h1>
         <span>
           attempt {sitting.attempt}
           {sitting.trial ? ' · trial' : ''}
@@ -294,6 +294,10 @@ const Desk = styled.main`
     padding: 4px 12px 4px 6px;
     background: ${(p) => p.theme.colour.bar};
     color: ${(p) => p.theme.colour.barInk};
+    h1 {
+      font-size: 16px;
+      font-weight: 700;
+    }
     a {
       padding: 6px 14px;
       font-size: 24px;
