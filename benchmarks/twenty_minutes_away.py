@@ -1,6 +1,6 @@
 """The network gone for twenty real minutes of a sitting, thirty answers typed meanwhile, in a real browser.
 
-    .venv/bin/python -m benchmarks.twenty_minutes_away [minutes]
+.venv/bin/python -m benchmarks.twenty_minutes_away [minutes]
 """
 
 from __future__ import annotations

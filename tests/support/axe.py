@@ -20,7 +20,9 @@ def violations(page: Page, rules: list[str] | None = None) -> list[str]:
         page.evaluate(SCRIPT.read_text())
     run = {"type": "rule", "values": rules} if rules else {"type": "tag", "values": TAGS}
     options = {"runOnly": run, "resultTypes": ["violations"]}
-    found = json.loads(page.evaluate(f"axe.run(document, {json.dumps(options)}).then(r => JSON.stringify(r.violations))"))
+    found = json.loads(
+        page.evaluate(f"axe.run(document, {json.dumps(options)}).then(r => JSON.stringify(r.violations))")
+    )
     return [
         f"{v['id']} ({v['impact']}), {len(v['nodes'])} times, first {v['nodes'][0]['html'][:160]}: "
         f"{v['nodes'][0]['failureSummary'].splitlines()[-1].strip()[:160]}"

@@ -14,7 +14,7 @@ from tracebench.demo import cast, seed
 from tracebench.store.queries import queries
 from tracebench.usecases import people
 
-TYPED = string.ascii_letters + string.digits + string.punctuation + " ."
+TYPED = string.ascii_lowercase + "ATLPNR" + string.digits + string.punctuation + " ."
 FIELDS = "input:not([type]), input[type=text], input[type=search], input[type=password], textarea"
 """What takes text. Numbers, files, ticks and sliders are other controls."""
 

@@ -78,9 +78,7 @@ class TwentyMinutes(ScreenTest):
         for k in range(len(READINGS)):
             expect(kept.locator("..")).to_contain_text(f"{round(0.31 + 0.07 * k, 2)}")
         # What was handed in elsewhere stands as it was.
-        self.assertEqual(
-            elsewhere.get(f"/api/sittings/{sitting_id}").json["answers"]["reading-closed_v"]["value"], 0.7
-        )
+        self.assertEqual(elsewhere.get(f"/api/sittings/{sitting_id}").json["answers"]["reading-closed_v"]["value"], 0.7)
 
 
 class TheSameStep(ScreenTest):

@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { Suspense, useContext, useState } from 'react'
-import { NavLink, Outlet, ScrollRestoration, useMatch } from 'react-router'
+import { NavLink, Outlet, ScrollRestoration, useLocation, useMatch } from 'react-router'
 import styled from 'styled-components'
 import { sessionQuery, signOut } from '../features/session/queries'
 import { FirstPage } from '../features/session/FirstPage'
@@ -36,6 +36,9 @@ const VIEWS: Record<string, [string, string][]> = {
   ],
 }
 
+/** Below this the views do not fit beside each other. */
+const NARROW = '760px'
+
 /** The bar on top, and the view below; the sign-in page until someone is signed in. */
 export function Shell() {
   const { data, error, isPending } = useQuery(sessionQuery)
@@ -69,13 +72,7 @@ export function Shell() {
             </svg>
             Trace Bench
           </b>
-          <nav>
-            {(VIEWS[data.person.role] ?? []).map(([to, name]) => (
-              <NavLink key={to} to={to} end={to === '/'}>
-                {name}
-              </NavLink>
-            ))}
-          </nav>
+          <Views views={VIEWS[data.person.role] ?? []} />
           <Account name={data.person.name} role={data.person.role} onKeys={() => setKeys(true)} />
         </Bar>
       )}
@@ -84,6 +81,32 @@ export function Shell() {
         <Outlet />
       </Suspense>
       <KeySheet open={keys} onClose={() => setKeys(false)} />
+    </>
+  )
+}
+
+/** The views beside each other; on a narrow screen behind one button that says which is open. */
+function Views({ views }: { views: [string, string][] }) {
+  const { pathname } = useLocation()
+  const [open, setOpen] = useState(false)
+  const here = views.find(([to]) => (to === '/' ? pathname === '/' : pathname.startsWith(to)))
+  return (
+    <>
+      <MenuButton aria-expanded={open} aria-controls="views" onClick={() => setOpen(!open)}>
+        ☰ {here?.[1] ?? 'Menu'}
+      </MenuButton>
+      <nav
+        id="views"
+        aria-label="Views"
+        data-open={open || undefined}
+        onKeyDown={(e) => e.key === 'Escape' && setOpen(false)}
+      >
+        {views.map(([to, name]) => (
+          <NavLink key={to} to={to} end={to === '/'} onClick={() => setOpen(false)}>
+            {name}
+          </NavLink>
+        ))}
+      </nav>
     </>
   )
 }
@@ -148,6 +171,59 @@ const Bar = styled.header`
   }
   :focus-visible {
     outline-color: ${(p) => p.theme.colour.accent};
+  }
+  @media (max-width: ${NARROW}) {
+    position: relative;
+    flex-wrap: nowrap;
+    gap: 4px 8px;
+    padding: 0 8px;
+    b {
+      font-size: 0;
+    }
+    nav {
+      display: none;
+      position: absolute;
+      top: 100%;
+      left: 0;
+      right: 0;
+      z-index: 5;
+      gap: 0;
+      padding: 0 18px 10px;
+      background: ${(p) => p.theme.colour.bar};
+      border-bottom: 1px solid ${(p) => p.theme.colour.barMuted};
+      &[data-open] {
+        display: grid;
+      }
+    }
+    nav a {
+      min-height: 44px;
+    }
+    a,
+    button {
+      white-space: nowrap;
+      overflow: hidden;
+      text-overflow: ellipsis;
+      flex-shrink: 0;
+    }
+    a[href='/account'] {
+      max-width: 96px;
+      flex-shrink: 1;
+    }
+  }
+`
+
+const MenuButton = styled.button`
+  display: none;
+  border: 1px solid ${(p) => p.theme.colour.barMuted};
+  border-radius: 4px;
+  background: none;
+  color: inherit;
+  min-height: 44px;
+  padding: 0 12px;
+  white-space: nowrap;
+  cursor: pointer;
+  @media (max-width: ${NARROW}) {
+    display: block;
   }
 `
 

@@ -199,6 +199,7 @@ export function Strip({
         pegs={pegs}
         onPegs={onPegs}
         shown={shown}
+        alignment={corridor ? null : (ghost?.alignment ?? null)}
         beneath={corridor ? `hatched: ${corridor.label}` : ghost ? `pale: ${ghost.label}` : null}
       />
       <Area

@@ -1,7 +1,7 @@
 import { useState } from 'react'
 import styled from 'styled-components'
 import { durationText } from './scale'
-import type { Pegs } from './types'
+import type { Alignment, Pegs } from './types'
 import type { View, ViewEvent } from './view'
 
 interface Props {
@@ -14,10 +14,21 @@ interface Props {
   shown: { envelope: boolean; dots: boolean }
   /** What lies beneath the trace, in words. */
   beneath: string | null
+  alignment: Alignment | null
 }
 
 /** Zoom, a typed range, which peg a tap sets, and what the drawing shows. */
-export function StripToolbar({ view, onView, active, onActive, pegs, onPegs, shown, beneath }: Props) {
+export function StripToolbar({
+  view,
+  onView,
+  active,
+  onActive,
+  pegs,
+  onPegs,
+  shown,
+  beneath,
+  alignment,
+}: Props) {
   const middle = (view.from + view.to) / 2
   const decimals = Math.max(2, Math.ceil(-Math.log10((view.to - view.from) / 100)))
   return (
@@ -70,6 +81,19 @@ export function StripToolbar({ view, onView, active, onActive, pegs, onPegs, sho
       <b className="num">{spanText(pegs)}</b>
       <em>
         {beneath ? `${beneath} · ` : ''}
+        {alignment && (
+          <select
+            aria-label="The pale trace lies"
+            value={alignment.by}
+            onChange={(e) => alignment.onBy(e.target.value)}
+          >
+            {alignment.options.map((o) => (
+              <option key={o.key} value={o.key}>
+                {o.text}
+              </option>
+            ))}
+          </select>
+        )}
         {shown.envelope
           ? 'envelope: least and most of each column'
           : shown.dots
@@ -132,6 +156,10 @@ const Bar = styled.div`
   b {
     font-weight: 500;
     color: ${(p) => p.theme.colour.ink};
+  }
+  select {
+    margin: 0 8px 0 2px;
+    min-height: 24px;
   }
   em {
     margin-left: auto;

@@ -53,12 +53,21 @@ export interface PegValues {
   lanes: { lane: string; unit: string; at: number[]; level: number; least: number; most: number }[]
 }
 
+/** How a record beneath lies along the trace, and what else it could go by. */
+export interface Alignment {
+  by: string
+  onBy: (by: string) => void
+  options: { key: string; text: string }[]
+}
+
 /** Another record drawn beneath, moved by `shiftS` seconds: pale, or as the nth of several with a line of its own. */
 export interface Ghost {
   nth?: number
   record: StripRecord
   tiles: TileSource
   shiftS: number
+  /** Where the viewer may choose how it lies. */
+  alignment?: Alignment
   label: string
   /** Brought to the height of the record that it is drawn along, lane by lane, to compare shapes alone. */
   scaled?: boolean

@@ -2,6 +2,7 @@ import type { ReactNode } from 'react'
 import styled from 'styled-components'
 import type { Grade, Result } from './results'
 import { slipWords } from './slips'
+import { pointsText } from './quantity'
 
 interface Props {
   results: Result[]
@@ -15,10 +16,10 @@ export function Sums({ grade }: { grade: Grade }) {
   return (
     <Total className="num">
       <b>
-        {grade.earned} of {grade.points} points
+        {pointsText(grade.earned)} of {pointsText(grade.points)} points
       </b>
       <span>
-        {grade.trace.earned} of {grade.trace.points} for reading the trace
+        {pointsText(grade.trace.earned)} of {pointsText(grade.trace.points)} for reading the trace
       </span>
     </Total>
   )

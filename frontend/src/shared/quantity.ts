@@ -1,5 +1,8 @@
 /** A number as people type it, with a unit of their own or without. */
 
+/** Points as lists show them: to one decimal, whole ones without. */
+export const pointsText = (points: number): string => `${Math.round(10 * points) / 10}`
+
 const PREFIXES: Record<string, number> = { n: 1e-9, u: 1e-6, µ: 1e-6, μ: 1e-6, m: 1e-3, k: 1e3, M: 1e6 }
 const BASES = ['V', 's', 'A', 'Hz', 'Pa']
 

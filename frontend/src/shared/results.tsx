@@ -1,6 +1,6 @@
 /** A grade's criteria as marks on the strip, and the reference laid beneath: for feedback and for marking. */
 import type { Schemas } from '../api/client'
-import type { Ghost, StripCorridor, StripMark, StripRecord, TileSource } from '../plot/types'
+import type { StripCorridor, StripMark } from '../plot/types'
 
 export type Grade = Schemas['GradeOut']
 export type Result = Grade['results'][number]
@@ -28,31 +28,6 @@ export const commentMarks = (comments: Schemas['CommentOut'][]): StripMark[] =>
     lane: null,
     label: c.words,
   }))
-
-interface PhaseLike {
-  name: string
-  from: number
-}
-
-/** By how much another record is moved so that the first phase that both have begins together. */
-export function shiftBetween(own: PhaseLike[], theirs: PhaseLike[], name?: string): number {
-  const met = own.find(
-    (p) => (name === undefined || p.name === name) && theirs.some((t) => t.name === p.name),
-  )
-  const other = theirs.find((t) => t.name === met?.name)
-  return met && other ? met.from - other.from : 0
-}
-
-/** The reference shifted so that the first openings meet. */
-export function ghostOf(
-  trace: { record: StripRecord; tiles: TileSource } | null,
-  title: string | null,
-  own: PhaseLike[],
-  theirs: PhaseLike[],
-): Ghost | null {
-  if (!trace) return null
-  return { ...trace, shiftS: shiftBetween(own, theirs, 'opening'), label: title ?? 'reference' }
-}
 
 /** What the strip draws of a corridor, with what it rests on in few words. */
 export function corridorOf(corridor: Schemas['CorridorOut'] | undefined): StripCorridor | null {

@@ -21,6 +21,10 @@ const SLIPS: Record<string, string> = {
   controller_before_grounds: 'controller before its grounds',
   copied_wrong: 'figure copied wrong',
   factor: 'unit or factor',
+  half_forgotten: 'a turn for a cycle',
+  turn_for_speed: 'a turn’s time for the speed',
+  inverted_duty: 'other part of the period',
+  from_nowhere: 'from no reading of this trace',
   inverted: 'divided the wrong way round',
 }
 

@@ -62,7 +62,7 @@ class Call(Table):
 
 
 class FollowThrough(Table):
-    """A wrong reading of this trace costs its own points; what follows from it by the limits costs none."""
+    """A call that follows by the limits from a wrong reading of this trace is wrong for the trace, and it is said."""
 
     def of(self, verdict, cause, next_test, *reading):
         return {"reading-closed_v": read(*reading), **call(verdict, cause, next_test=next_test)}
@@ -75,9 +75,9 @@ class FollowThrough(Table):
         self.hold(
             "call",
             (
-                ("condemned on a tenth", SOUND, condemned, 1, "follow_through"),
-                ("on the open level", SOUND, self.of("faulty", "none", "none", 4.0, 25.0), 1, "follow_through"),
-                ("passed on ten times", tenth, self.of("sound", "none", "none", 0.6, 5.0), 1, "follow_through"),
+                ("condemned on a tenth", SOUND, condemned, 0, "over_called"),
+                ("on the open level", SOUND, self.of("faulty", "none", "none", 4.0, 25.0), 0, "over_called"),
+                ("passed on ten times", tenth, self.of("sound", "none", "none", 0.6, 5.0), 0, "over_passed"),
                 ("right for the capture after all", SOUND, self.of("sound", "none", "none", 0.07, 5.0), 1, None),
                 ("a value from nowhere", SOUND, self.of("faulty", "closed-stop", "none", 0.3, 5.0), 0, "over_called"),
                 ("a value from nowhere, passed", LOW, self.of("sound", "none", "none", 0.75, 5.0), 0, "over_passed"),
@@ -87,7 +87,7 @@ class FollowThrough(Table):
             ),
         )
 
-    def test_what_goes_with_it(self):
+    def test_what_goes_with_it_where_a_card_lets_it_count(self):
         for criterion, cause, test, mark in (
             ("cause", "closed-stop", "mechanical", 1),
             ("cause", "worn-track", "mechanical", 0),
@@ -99,11 +99,13 @@ class FollowThrough(Table):
             ("evidence", "closed-stop", "mechanical", 0),
             ("reading:closed_v", "closed-stop", "mechanical", 0.25),
         ):
-            row = rows(CARD, self.of("faulty", cause, test, 0.07, 5.0), SOUND)[criterion]
+            row = rows(throttle_card(rubric={"call_follows": 1}), self.of("faulty", cause, test, 0.07, 5.0), SOUND)[
+                criterion
+            ]
             self.assertEqual(row["score"], mark, (criterion, cause, test, row["reason"]))
 
     def test_the_share_is_the_rubrics(self):
-        card = throttle_card(rubric={"follow_through": 0.4})
+        card = throttle_card(rubric={"follow_through": 0.4, "call_follows": 0.4})
         given = self.of("faulty", "closed-stop", "mechanical", 0.07, 5.0)
         given["compare-closed_v"] = {"state": "outside"}
         found = rows(card, given, SOUND)

@@ -67,7 +67,7 @@ class BesideAReference(unittest.TestCase):
         document = {"circuit": THROTTLE, "title": "A", "source": {"kind": "upload"}}
         steps = [{"kind": "reading", "reading": "closed_v"}, {"kind": "compare", **beside(0.63)}]
         one = card_from_json({**document, "steps": steps})
-        given = {"reading-closed_v": {"value": 0.5}, "compare-closed_v-reference": {"state": "lower"}}
+        given = {"reading-closed_v": {"value": 0.5, "pegs": [5.0]}, "compare-closed_v-reference": {"state": "lower"}}
         got = rows(one, given, measured())["compare:closed_v-reference"]
         self.assertEqual((got["score"], got["slip"]), (1, "follow_through"))
 

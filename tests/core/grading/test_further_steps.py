@@ -13,8 +13,9 @@ from tracebench.core.errors import BadAnswer, BadOption
 from tracebench.core.grading.grade import CRITERIA
 
 
-def card(step, circuit=THROTTLE, **more):
-    document = {"circuit": circuit, "title": "A card", "source": {"kind": "upload"}, "steps": [step], **more}
+def card(step, circuit=THROTTLE, more=(), **others):
+    steps = [step, *more]
+    document = {"circuit": circuit, "title": "A card", "source": {"kind": "upload"}, "steps": steps, **others}
     return card_from_json(document)
 
 
@@ -55,10 +56,13 @@ class WorkingOut(unittest.TestCase):
         }
         one = card(step)
         self.assertEqual(marks(one, {"value": 200, "figures": {"volts": 4.0, "amperes": 0.02}})["score"], 1)
-        own = marks(one, {"value": 150, "figures": {"volts": 3.0, "amperes": 0.02}})
-        self.assertEqual((own["score"], own["slip"]), (1, "follow_through"))
-        strict = card(step, rubric={"follow_through": 0.25})
-        self.assertEqual(marks(strict, {"value": 150, "figures": {"volts": 3.0, "amperes": 0.02}})["score"], 0.25)
+        # The closed level, 0.700 V, taken for the open one is a figure of this trace; the card asks for the reading.
+        mine = {"value": 35, "figures": {"volts": 0.7, "amperes": 0.02}}
+        given = {"reading-open_v": {"value": 0.7, "pegs": [5.0]}, "work_out-resistance": mine}
+        for rubric, share in (({}, 1), ({"follow_through": 0.25}, 0.25)):
+            both = card({"kind": "reading", "reading": "open_v"}, rubric=rubric, more=[step])
+            own = rows(both, given, measured())["work_out:resistance"]
+            self.assertEqual((own["score"], own["slip"]), (share, "follow_through"))
         none = measured(readings=())
         self.assertEqual(marks(one, {}, none)["score"], 1)
         self.assertEqual(marks(one, {"value": 200, "figures": {}}, none)["score"], 0)

@@ -11,6 +11,10 @@ from tracebench.core.errors import BadAnswer, BadOption
 
 ASKS = {"kind": "call", "prompt": "Call", "asks": ["ruled_out", "otherwise"]}
 HERE = [21.0, 29.0]
+"""In an open phase, where a travel that is short would show."""
+
+REST = [2.0, 8.0]
+"""In a closed phase, where a stop out of place would show."""
 
 
 def card(step=ASKS):
@@ -42,26 +46,26 @@ class RuledOut(unittest.TestCase):
         self.assertEqual(self.score(("short-travel", HERE), ("closed-stop", [1.0, 9.0])), 1)
 
     def test_what_the_capture_supports_is_not_ruled_out(self):
-        self.assertEqual(self.score(("worn-track", HERE), ("closed-stop", HERE)), 0.5)
+        self.assertEqual(self.score(("worn-track", HERE), ("closed-stop", REST)), 0.5)
         self.assertEqual(self.score(("worn-track", HERE)), 0)
 
     def test_one_alone_is_half_and_without_a_place_half_of_that(self):
         self.assertEqual(self.score(("short-travel", HERE)), 0.5)
         self.assertEqual(self.score(("short-travel", [])), 0.25)
-        self.assertEqual(self.score(("short-travel", []), ("closed-stop", HERE)), 0.75)
+        self.assertEqual(self.score(("short-travel", []), ("closed-stop", REST)), 0.75)
 
     def test_the_whole_record_shows_nothing_in_particular(self):
-        self.assertEqual(self.score(("short-travel", [0.0, 90.0]), ("closed-stop", HERE)), 0.75)
+        self.assertEqual(self.score(("short-travel", [0.0, 90.0]), ("closed-stop", REST)), 0.75)
 
     def test_none_is_nothing_and_a_third_wrong_one_costs(self):
         self.assertEqual(self.score(), 0)
-        three = self.score(("short-travel", HERE), ("closed-stop", HERE), ("worn-track", HERE))
+        three = self.score(("short-travel", HERE), ("closed-stop", REST), ("worn-track", HERE))
         self.assertAlmostEqual(three, 2 / 3, places=3)
 
     def test_where_the_answer_is_hidden_nothing_is_ruled_out(self):
         hidden = measured((CLIPPED,))
         self.assertEqual(self.score(found=hidden), 1)
-        self.assertEqual(self.score(("short-travel", HERE), ("closed-stop", HERE), found=hidden), 0)
+        self.assertEqual(self.score(("short-travel", HERE), ("closed-stop", REST), found=hidden), 0)
 
     def test_what_is_no_part_cannot_be_ruled_out(self):
         with self.assertRaisesRegex(BadAnswer, "ruled_out"):

@@ -189,7 +189,7 @@ class Comparison(Table):
                 ("two steps off", SOUND, of("outside"), 0, None),
                 ("marginal, 5 % of 0.5 V beyond", NEAR, of("marginal"), 1, None),
                 ("outside", LOW, of("outside"), 1, None),
-                ("right for the value that was read", LOW, of("inside", 0.6), 1, "follow_through"),
+                ("right for the value that was read", LOW, of("inside", 0.6, 5.0), 1, "follow_through"),
                 ("right for the capture, whatever was read", LOW, of("outside", 0.6), 1, None),
                 ("own zone: 0.71 is the far edge", FLEET, of("marginal"), 1, None),
                 ("by common practice, which does not decide", FLEET, of("inside"), 0.5, "lower_basis"),

@@ -15,6 +15,7 @@ def learner_view(card: Card, answered: Set[str] = frozenset(), hinted: Set[str] 
     A step that comes after one not yet among the `answered` shows its kind alone; a hint is told once it was taken.
     """
     first = card.first
+    asked = frozenset[str]().union(*(s.schools_asked() for s in card.steps))
     return {
         "circuit": first.circuit.code,
         "title": card.title,
@@ -30,7 +31,8 @@ def learner_view(card: Card, answered: Set[str] = frozenset(), hinted: Set[str] 
         "schools": [
             {"key": s.key, "title": s.title, "way": w.key, "says": w.says}
             for s in applying(first.circuit.code)
-            if (w := s.way(card.schools.get(s.key, s.ways[0].key))) is not None
+            # What a step asks is not told by the notes.
+            if s.key not in asked and (w := s.way(card.schools.get(s.key, s.ways[0].key))) is not None
         ],
         "cautions": [c.key for c in card.cautions_of(first.key)],
     }

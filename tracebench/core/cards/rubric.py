@@ -29,6 +29,7 @@ class Rubric:
     further_test: float = 0.5
     renewed: float = 0.5
     follow_through: float = 1.0
+    call_follows: float = 0.0
     unshown: float = 1.0
     setup_finding: float = 0.25
     setup_least: float = 0.25
@@ -53,7 +54,8 @@ TITLES: Mapping[str, str] = {
     "levels_cause": "A level's own cause where a supply or ground explains it",
     "further_test": "A next test further down the list",
     "renewed": "The part renewed at once, wires not shown good",
-    "follow_through": "What follows from one's own wrong reading of this trace",
+    "follow_through": "A comparison or a result that follows from one's own wrong reading of this trace",
+    "call_follows": "A call, cause or next test that follows from one's own wrong reading, wrong for the trace",
     "unshown": "A right call, its cause and next test, with nothing shown for it on the trace",
     "setup_finding": "Off the capture for each set-up finding that hides nothing",
     "setup_least": "Left of the capture however many there are",

@@ -47,6 +47,10 @@ class Step(ABC, Generic[G]):
     def open(self, given: G | None, has_capture: bool) -> str | None:
         """What hand-in would miss of it, or None."""
 
+    def schools_asked(self) -> frozenset[str]:
+        """Questions of schools that this step asks the learner: what the card says of them is not told before."""
+        return frozenset()
+
     def as_json(self) -> dict[str, object]:
         """The step as it is stored."""
         return {"id": self.id, "kind": self.kind, "prompt": self.prompt, "capture": self.capture, "reading": None}

@@ -81,11 +81,14 @@ class PhaseSpec:
 
 @dataclass(frozen=True, slots=True)
 class Mistaken:
-    """A true figure of the trace taken in the wrong way: `times` the reading and the readings in `plus`, together."""
+    """A true figure of the trace taken in the wrong way: `times` the reading and the readings in `plus`, together, less
+    those in `less`.
+    """
 
     text: str
     times: float = 1.0
     plus: tuple[str, ...] = ()
+    less: tuple[str, ...] = ()
 
 
 LEVELS_10_90 = (

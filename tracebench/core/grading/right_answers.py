@@ -15,9 +15,10 @@ from tracebench.core.grading.attempt import Attempt, Taken
 from tracebench.core.limits import state_of
 from tracebench.core.steps.call.case import Case
 from tracebench.core.steps.call.cause import causes
-from tracebench.core.steps.call.evidence import best_piece
+from tracebench.core.steps.call.evidence import WIDEST, best_piece
 from tracebench.core.steps.call.next_test import fits
-from tracebench.core.steps.call.step import NO_PART, Called, CallStep, Excluded
+from tracebench.core.steps.call.ruled_out import would_show
+from tracebench.core.steps.call.step import NO_PART, Called, CallStep, Excluded, Piece
 from tracebench.core.steps.capture import CaptureStep, Recorded
 from tracebench.core.steps.cautions import Acknowledged, CautionsStep
 from tracebench.core.steps.compare.likeness import held
@@ -134,9 +135,16 @@ def _call(card: Card, taken: Taken | None, step: CallStep) -> Given | None:
         cause=_best(supported),
         next_test=first,
         evidence=() if piece is None else (piece,),
-        ruled_out=() if hidden else tuple(Excluded(cause, piece) for cause in apart[:2]),
+        ruled_out=() if hidden else tuple(Excluded(cause, _place(case, cause) or piece) for cause in apart[:2]),
         otherwise=_best(others) or first,
     )
+
+
+def _place(case: Case, cause: str) -> Piece | None:
+    """A stretch in which a cause would have shown, None where that may be anywhere."""
+    longest = WIDEST * case.measured.duration_s
+    place = next((p for p in would_show(case, cause) if p[1] > p[0]), None)
+    return None if place is None else Piece(place[0], min(place[1], place[0] + longest))
 
 
 def _best(shares: Mapping[str, float]) -> str | None:

@@ -36,6 +36,8 @@ class RecordKind:
     advice: str
     cautions: tuple[Choice, ...]
     timed: bool = False
+    about: tuple[str, ...] = ()
+    """Columns that say what a row is about: rows about the same thing count once. Empty: the whole row."""
 
 
 METER_SWEEP = "meter-sweep"
@@ -55,6 +57,7 @@ KINDS: Mapping[str, RecordKind] = {
             ),
             "Steady idle, idle control held where it can be; let the speed come back between cylinders.",
             (common.RUNNING, common.SECURE),
+            about=("cylinder",),
         ),
         RecordKind(
             "swap",
@@ -74,6 +77,7 @@ KINDS: Mapping[str, RecordKind] = {
             (Column("tower", "Tower or cylinder", "text"), Column("gap_mm", "Gap jumped", "number", "mm")),
             "Rated tester, grounded first. Companion towers of a paired coil are compared with each other.",
             (SECONDARY, common.SECURE),
+            about=("tower",),
         ),
         RecordKind(
             "resistance",
@@ -124,6 +128,7 @@ KINDS: Mapping[str, RecordKind] = {
             "than the time between its figures it cannot show.",
             (common.BACK_PROBE, common.SECURE),
             timed=True,
+            about=("at_s",),
         ),
     )
 }

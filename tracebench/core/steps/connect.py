@@ -97,6 +97,9 @@ class ConnectStep(Step[Connected]):
         said += ["no probe chosen"] if PROBE in self.asks and kept.probe is None else []
         return "; ".join(said) or None
 
+    def schools_asked(self) -> frozenset[str]:
+        return frozenset(("ground",) if GROUND in self.asks else ())
+
     def as_json(self) -> dict[str, object]:
         asks = {"asks": list(self.asks)} if self.asks else {}
         return {**Step.as_json(self), "wires": [w.as_json() for w in self.wires], **asks}

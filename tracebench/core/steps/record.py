@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import ClassVar, Self
 
 from tracebench.core import door
+from tracebench.core.answer import Answer
 from tracebench.core.cards.step import PROMPT_LENGTH, Given, Step, step_id
 from tracebench.core.circuits.circuit import Circuit
 from tracebench.core.errors import BadAnswer, BadOption
@@ -14,7 +15,7 @@ from tracebench.core.grading.attempt import Attempt
 from tracebench.core.grading.result import Criterion, Result
 from tracebench.core.records.judging import checked as checked_rows
 from tracebench.core.records.judging import judged
-from tracebench.core.records.kinds import KINDS, RecordKind
+from tracebench.core.records.kinds import KINDS, METER_SWEEP, RecordKind
 
 MOST_ROWS = 40
 
@@ -69,14 +70,40 @@ def _judge(attempt: Attempt, points: float) -> list[Result]:
 def _one(attempt: Attempt, step: RecordStep, points: float) -> Result:
     given, measured = attempt.given(step), attempt.measured_for(step)
     rows = given.rows if given is not None else ()
-    share = min(1.0, len(rows) / step.least)
+    counted, why = _counted(step.of, rows, measured)
+    share = min(1.0, counted / step.least)
     if not rows:
         reason = "Nothing was recorded."
     else:
         found = judged(step.of.key, rows, measured).findings
         says = "; ".join(text for _, _, text in found) or "nothing odd in it"
-        reason = f"{len(rows)} of {step.least} rows. It says: {says}."
+        reason = f"{counted} of {step.least} rows{why}. It says: {says}."
     return Result.of(RECORDING, step, share, points, 0.8, reason, key=step.of.key, title=step.of.title)
+
+
+def _counted(of: RecordKind, rows: Sequence[Mapping[str, str]], measured: Answer | None) -> tuple[int, str]:
+    """How many rows tell something of this vehicle and capture that no other row tells, and why the rest do not."""
+    mine = [row for row in rows if _of_this(of, row, measured)]
+    apart = {tuple(row.get(c, "").strip().lower() for c in of.about or row) for row in mine}
+    why = [f"{len(rows) - len(mine)} are not of this vehicle or record"] if len(mine) < len(rows) else []
+    why += ["the same thing twice counts once"] if len(apart) < len(mine) else []
+    return len(apart), f" ({'; '.join(why)})" if why else ""
+
+
+def _of_this(of: RecordKind, row: Mapping[str, str], measured: Answer | None) -> bool:
+    """False for a cylinder that the capture shows not to be there, an instant outside it, or figures of other volts."""
+    if measured is None:
+        return True
+    there = {e.cylinder for e in measured.events if e.cylinder is not None}
+    if "cylinder" in of.about and there:
+        return 1 <= float(row["cylinder"]) <= max(*there, len(there))
+    if of.timed and not -1e-9 <= float(row["at_s"]) - _begin(measured) <= measured.duration_s:
+        return False
+    return of.key != METER_SWEEP or judged(of.key, [row], measured).rows[0].state != "outside"
+
+
+def _begin(measured: Answer) -> float:
+    return min((p.from_s for p in measured.phases), default=0.0)
 
 
 RECORDING = Criterion(
@@ -84,6 +111,7 @@ RECORDING = Criterion(
     "Records beside the trace",
     "capture",
     1.0,
-    "The share of the rows that are there and whole; what they say is told, not marked.",
+    "The share of the rows that are there, of this vehicle and each of something else; what they say is told, not "
+    "marked.",
     _judge,
 )

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import asdict, dataclass
 from typing import ClassVar, Self
 
@@ -27,6 +28,12 @@ TRIGGER_MARGIN = 0.03
 """Of the signal's way, so far a trigger's level lies from either end: nearer, noise fires it or nothing does."""
 
 MOST = 1e9
+
+MOST_RANGE: Mapping[str, float] = {"V": 2000.0, "mV": 2e6, "kV": 100.0, "A": 2000.0, "mA": 2e6}
+"""What workshop instruments take with their probes and clamps (from memory); other units have no such bound."""
+
+MOST_SAMPLES, LONGEST_S = 1e9, 86_400.0
+"""Of one record: beyond them no instrument's memory reaches (from memory)."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -115,6 +122,8 @@ def _range(step: SetUpStep, given: Settings) -> tuple[float, str]:
     unit, wanted = step.lane.unit, f"{step.highest:g} {step.lane.unit}"
     if given.range_v is None:
         return 0.0, "No range was set."
+    if given.range_v > MOST_RANGE.get(unit, MOST):
+        return 0.0, f"No instrument has a range of {given.range_v:g} {unit}."
     if given.range_v < step.highest:
         return 0.0, f"A range of {given.range_v:g} {unit} would cut off what reaches {wanted}."
     if step.highest < LEAST_FILLED * given.range_v:
@@ -129,6 +138,8 @@ def _range(step: SetUpStep, given: Settings) -> tuple[float, str]:
 def _rate(step: SetUpStep, given: Settings) -> tuple[float, str]:
     if given.rate_hz is None:
         return 0.0, "No rate was set."
+    if given.duration_s is not None and given.rate_hz * given.duration_s > MOST_SAMPLES:
+        return 0.0, f"{given.rate_hz:g} samples a second for {given.duration_s:g} s are more than any memory holds."
     if step.sees_s is None:
         return 1.0, f"{given.rate_hz:g} samples a second will do."
     across, what = given.rate_hz * step.sees_s, f"what takes {step.sees_s:g} s"
@@ -144,6 +155,8 @@ def _rate(step: SetUpStep, given: Settings) -> tuple[float, str]:
 def _length(step: SetUpStep, given: Settings) -> tuple[float, str]:
     if given.duration_s is None:
         return 0.0, "No length was set."
+    if given.duration_s > LONGEST_S:
+        return 0.0, f"No instrument records {given.duration_s:g} s at a stretch."
     if given.duration_s < step.lasts_s:
         share = 0.5 if given.duration_s >= 0.5 * step.lasts_s else 0.0
         return share, f"{given.duration_s:g} s end before all is shown; that takes {step.lasts_s:g} s."

@@ -14,6 +14,8 @@ from tracebench.core.circuits.circuit import Circuit, ReadingSpec
 from tracebench.core.errors import BadAnswer, BadOption
 from tracebench.core.grading.attempt import Attempt
 from tracebench.core.grading.result import Criterion, Result, Stretch
+from tracebench.core.steps.reading.criterion import earned
+from tracebench.core.steps.reading.step import ReadingStep
 from tracebench.core.steps.reading.tolerance import tolerance, within
 
 ROUNDING = 0.01
@@ -149,6 +151,8 @@ def _marked(attempt: Attempt, step: WorkOutStep, given: WorkedOut | None) -> Mar
         if copied:
             text = f"{said}, rightly worked from what you put in, but {where} was given otherwise. {how}."
             return attempt.card.rubric.close, 0.9, text, "copied_wrong"
+        if not all(_was_read(attempt, step, given, i) for i in wrong):
+            return 0.0, 0.9, f"{said}, worked from {where} that no reading of this trace gave. {how}.", "from_nowhere"
         text = f"{said}, rightly worked from your own reading of {where}. {how}. The mistake was made at the reading."
         return attempt.card.rubric.follow_through, 0.8, text, "follow_through"
     return _slipped(attempt, given.value, own.value if own is not None else right.value, share, said, how)
@@ -215,6 +219,19 @@ def _own(step: WorkOutStep, given: WorkedOut) -> Worked | None:
 def _given_right(step: WorkOutStep, given: WorkedOut, true: Mapping[str, float], wanted: Input) -> bool:
     share = FROM_TRACE if wanted.key in step.readings else ROUNDING
     return wanted.key in given.figures and _near(given.figures[wanted.key], true[wanted.key], share)
+
+
+def _was_read(attempt: Attempt, step: WorkOutStep, given: WorkedOut, wanted: Input) -> bool:
+    """True if the card asks for the reading that a figure is, and the learner took that figure from this trace."""
+    for other in attempt.card.steps:
+        if not isinstance(other, ReadingStep) or other.capture != step.capture:
+            continue
+        own = attempt.given(other)
+        if other.reading != step.readings.get(wanted.key) or own is None or own.value is None:
+            continue
+        if _near(own.value, given.figures[wanted.key], FROM_TRACE) and earned(attempt, other) > 0:
+            return True
+    return False
 
 
 def _near(one: float, other: float, share: float) -> bool:

@@ -17,6 +17,7 @@ import {
   releaseMany,
   type DeskItem,
 } from './queries'
+import { pointsText } from '../../shared/quantity'
 
 /** Sittings to settle, least certain first, then those released. */
 export function DeskPage() {
@@ -159,7 +160,7 @@ function ClearOnes({ rows }: { rows: DeskItem[] }) {
             .map((d) => (
               <Link key={d.id} to={`/marking/${d.id}`}>
                 {looked.includes(d.id) ? '✓ ' : ''}
-                {d.learner}, {d.title} ({d.earned} / {d.points})
+                {d.learner}, {d.title} ({pointsText(d.earned ?? 0)} / {pointsText(d.points ?? 0)})
               </Link>
             ))}
           <Button
@@ -216,7 +217,7 @@ function Rows({ rows }: { rows: DeskItem[] }) {
               ) : (
                 <>
                   <td className="num" style={{ whiteSpace: 'nowrap' }}>
-                    {d.earned} / {d.points}
+                    {pointsText(d.earned ?? 0)} / {pointsText(d.points ?? 0)}
                   </td>
                   <td>
                     {d.asked && d.state === 'released'

@@ -11,7 +11,7 @@ import { KeptRecords } from '../../shared/KeptRecord'
 import { useMeterBeside } from '../../shared/meter'
 import { actionMarks } from '../../shared/records'
 import { ResultList, Sums } from '../../shared/ResultList'
-import { commentMarks, corridorOf, ghostOf, marksOfResults } from '../../shared/results'
+import { commentMarks, corridorOf, marksOfResults } from '../../shared/results'
 import { Button } from '../../ui/Button'
 import { Note, Page, PageHead, TraceAndSide } from '../../ui/layout'
 import { CallBadge, Certainty, Stage, type Call } from '../../ui/marks'
@@ -38,6 +38,9 @@ import {
   takeBack,
   type MarkSheet,
 } from './queries'
+import { useGhost } from '../../shared/alignment'
+
+const NONE: never[] = []
 
 /** Marks that are not there yet, or could not be worked out: told in words, and looked for again. */
 const notYet = (error: unknown) => error instanceof Problem && error.status === 409
@@ -152,7 +155,8 @@ function Settle({ sheet }: { sheet: MarkSheet }) {
       }),
   })
   const error = change.error ?? letGo.error ?? back.error
-  const phases = sheet.measured?.phases ?? []
+  const phases = sheet.measured?.phases ?? NONE
+  const ghost = useGhost(trace?.record, theirs, sheet.reference_title, phases, sheet.reference_phases)
   const findings = sheet.measured ? marksOf(sheet.measured, circuit).filter((m) => m.kind === 'fault') : []
   return (
     <Page>
@@ -219,7 +223,7 @@ function Settle({ sheet }: { sheet: MarkSheet }) {
             onPegs={setPegs}
             values={values}
             corridor={corridor}
-            ghost={corridor ? null : ghostOf(theirs, sheet.reference_title, phases, sheet.reference_phases)}
+            ghost={corridor ? null : ghost}
           />
         ) : (
           <Note>No capture was handed in.</Note>

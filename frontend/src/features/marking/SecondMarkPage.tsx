@@ -10,7 +10,7 @@ import { KeptRecords } from '../../shared/KeptRecord'
 import { useMeterBeside } from '../../shared/meter'
 import { actionMarks } from '../../shared/records'
 import { ResultList } from '../../shared/ResultList'
-import { corridorOf, ghostOf, marksOfResults } from '../../shared/results'
+import { corridorOf, marksOfResults } from '../../shared/results'
 import { Button } from '../../ui/Button'
 import { Text } from '../../ui/fields'
 import { Muted, Note, Page, PageHead, TraceAndSide } from '../../ui/layout'
@@ -24,6 +24,9 @@ import {
   secondSheetQuery,
   secondWaitingQuery,
 } from './queries'
+import { useGhost } from '../../shared/alignment'
+
+const NONE: never[] = []
 
 /** A sitting marked a second time: the trace, the answers and the tool's proposal, but not what anybody decided. */
 export function SecondMarkPage() {
@@ -60,7 +63,8 @@ export function SecondMarkPage() {
       void go('/marking')
     },
   })
-  const phases = sheet.measured?.phases ?? []
+  const phases = sheet.measured?.phases ?? NONE
+  const ghost = useGhost(trace?.record, theirs, sheet.reference_title, phases, sheet.reference_phases)
   const sum = Object.values(numbers).reduce((total, n) => total + (Number.isFinite(n) ? n : 0), 0)
   return (
     <Page>
@@ -97,7 +101,7 @@ export function SecondMarkPage() {
             onPegs={setPegs}
             values={values}
             corridor={corridor}
-            ghost={corridor ? null : ghostOf(theirs, sheet.reference_title, phases, sheet.reference_phases)}
+            ghost={corridor ? null : ghost}
           />
         ) : (
           <Note>No capture was handed in.</Note>

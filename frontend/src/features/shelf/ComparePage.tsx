@@ -6,14 +6,12 @@ import { BESIDE } from '../../plot/draw'
 import { Strip } from '../../plot/Strip'
 import type { Ghost, Pegs } from '../../plot/types'
 import { useCircuit, usePegValues, useTrace } from '../../shared/facts'
-import { shiftBetween } from '../../shared/results'
+import { alignments, shiftBy, useAlignment } from '../../shared/alignment'
 import { Button } from '../../ui/Button'
 import { Choice } from '../../ui/fields'
 import { Muted, Page, PageHead, Panel, Table, TraceAndSide } from '../../ui/layout'
 import { CallBadge, type Call } from '../../ui/marks'
 import { compareQuery, type Comparison } from './queries'
-
-const BEGIN = 'begin'
 
 /** Two to four references of one circuit on one strip, and the readings that part them, the most telling first. */
 export function ComparePage() {
@@ -25,7 +23,12 @@ export function ComparePage() {
 function Compared({ data }: { data: Comparison }) {
   const circuit = useCircuit(data.circuit)
   const [first, ...others] = data.references
-  const [by, setBy] = useState('first')
+  const { by, onBy, options } = useAlignment(
+    alignments(
+      first?.phases ?? [],
+      others.map((o) => o.phases),
+    ),
+  )
   const [scaled, setScaled] = useState(false)
   const [pegs, setPegs] = useState<Pegs>([null, null])
   const trace = useTrace(first?.capture_id ?? null, data.circuit)
@@ -43,32 +46,20 @@ function Compared({ data }: { data: Comparison }) {
         const other = data.references[k + 1]
         const own = data.references[0]
         if (!t || !other || !own) return []
-        const shiftS =
-          by === BEGIN
-            ? (trace?.record.startS ?? 0) - t.record.startS
-            : shiftBetween(own.phases, other.phases, by === 'first' ? undefined : by)
+        const shiftS = shiftBy(
+          by,
+          { phases: own.phases, startS: trace?.record.startS ?? 0 },
+          { phases: other.phases, startS: t.record.startS },
+        )
         return [{ ...t, shiftS, label: other.title, nth: k, scaled }]
       }),
     [one, two, three, by, scaled, data.references, trace],
-  )
-  const phases = [...new Set(first?.phases.map((p) => p.name) ?? [])].filter((name) =>
-    others.some((o) => o.phases.some((p) => p.name === name)),
   )
   if (!first) return null
   return (
     <Page>
       <PageHead title="Compare" about={`${circuit.title}: ${others.length + 1} references`}>
-        <Choice
-          hidden
-          label="Aligned by"
-          value={by}
-          onChange={setBy}
-          options={[
-            { key: 'first', text: 'By the first phase they share' },
-            ...phases.map((name) => ({ key: name, text: `By ${name.replaceAll('_', ' ')}` })),
-            { key: BEGIN, text: 'By the begin of the records' },
-          ]}
-        />
+        <Choice hidden label="Aligned by" value={by} onChange={onBy} options={options} />
         <Button aria-pressed={scaled} onPress={() => setScaled(!scaled)}>
           {scaled ? 'Heights scaled to the first' : 'Heights as measured'}
         </Button>

@@ -10,7 +10,8 @@ import type { Ghost, Pegs, StripMark } from '../../plot/types'
 import { marksOf, useCircuit, usePegValues, useTrace, type Circuit } from '../../shared/facts'
 import { useMeterBeside } from '../../shared/meter'
 import { actionMarks, besideCapture } from '../../shared/records'
-import { corridorOf, shiftBetween } from '../../shared/results'
+import { FIRST, shiftBy } from '../../shared/alignment'
+import { corridorOf } from '../../shared/results'
 import { Button } from '../../ui/Button'
 import { Text } from '../../ui/fields'
 import { Note, Page, PageHead, TraceAndSide } from '../../ui/layout'
@@ -278,7 +279,11 @@ function usePair(reference: Reference): Ghost[] {
         ? [
             {
               ...trace,
-              shiftS: shiftBetween(reference.answer.phases, other.phases),
+              shiftS: shiftBy(
+                FIRST,
+                { phases: reference.answer.phases, startS: 0 },
+                { phases: other.phases, startS: 0 },
+              ),
               label: `${other.title}, ${pair.words}`,
               nth: 0,
             },

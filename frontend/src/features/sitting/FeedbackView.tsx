@@ -11,11 +11,14 @@ import { KeptRecords } from '../../shared/KeptRecord'
 import { useMeterBeside } from '../../shared/meter'
 import { actionMarks } from '../../shared/records'
 import { ResultList, Sums } from '../../shared/ResultList'
-import { commentMarks, corridorOf, ghostOf, marksOfResults } from '../../shared/results'
+import { commentMarks, corridorOf, marksOfResults } from '../../shared/results'
 import { Button } from '../../ui/Button'
 import { Text } from '../../ui/fields'
 import { Note, Page, PageHead, Panel, Row } from '../../ui/layout'
 import { askAgain, corridorQuery, paradeQuery, sittingQuery, type Sitting } from './queries'
+import { useGhost } from '../../shared/alignment'
+
+const NONE: never[] = []
 
 type Feedback = NonNullable<Sitting['feedback']>
 
@@ -31,7 +34,8 @@ export function FeedbackView({ sitting, feedback }: { sitting: Sitting; feedback
   const { data: parade } = useQuery(paradeQuery(sitting, circuit))
   const corridor = corridorOf(useQuery(corridorQuery(sitting)).data)
   const { grade } = feedback
-  const phases = feedback.measured?.phases ?? []
+  const phases = feedback.measured?.phases ?? NONE
+  const ghost = useGhost(trace?.record, theirs, feedback.reference_title, phases, feedback.reference_phases)
   return (
     <>
       <Top>
@@ -63,9 +67,7 @@ export function FeedbackView({ sitting, feedback }: { sitting: Sitting; feedback
               onPegs={setPegs}
               values={values}
               corridor={corridor}
-              ghost={
-                corridor ? null : ghostOf(theirs, feedback.reference_title, phases, feedback.reference_phases)
-              }
+              ghost={corridor ? null : ghost}
             />
           ) : (
             <Note>No capture was handed in.</Note>

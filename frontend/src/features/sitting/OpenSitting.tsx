@@ -104,7 +104,7 @@ export function OpenSitting({ sitting }: { sitting: Sitting }) {
     })),
   )
   return (
-    <Desk data-traced={trace !== null || live !== null}>
+    <Desk data-traced={trace !== null || live !== null} data-live={live !== null}>
       <header>
         <Link to="/" aria-label="Back to Today">
           ‹
@@ -171,8 +171,8 @@ export function OpenSitting({ sitting }: { sitting: Sitting }) {
               {sitting.card.schools.map((s) => (
                 <li key={s.key}>{s.says}</li>
               ))}
-              {/* Where setting up is asked for, it is not told. */}
-              {!steps.some((s) => s.kind === 'set_up') &&
+              {/* Where setting up or connecting is asked for, it is not told. */}
+              {!steps.some((s) => s.kind === 'set_up' || s.kind === 'connect') &&
                 circuit.setup_advice.map((a) => <li key={a}>{a}</li>)}
             </ul>
             <p>Your trace takes this place once you have captured it.</p>
@@ -344,6 +344,13 @@ const Desk = styled.main`
   }
   &[data-traced='true'] > footer {
     max-height: calc(45vh - 62px);
+  }
+  /* Under hands the controls are all in reach; what runs has half of the height. */
+  &[data-live='true'] > div {
+    min-height: calc(48vh + 10px);
+  }
+  &[data-live='true'] > footer {
+    max-height: calc(52vh - 62px);
   }
   nav {
     overflow: auto;

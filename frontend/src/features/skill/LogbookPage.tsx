@@ -6,6 +6,7 @@ import { Empty, Muted, Page, PageHead, Panel, Stack, Table, Two } from '../../ui
 import { dayText } from '../../ui/time'
 import { CourseChart } from './CourseChart'
 import { logbookQuery, type Logbook } from './queries'
+import { pointsText } from '../../shared/quantity'
 
 /** One learner over the course: each skill with its uncertainty over time, and what keeps costing points. */
 export function LogbookPage() {
@@ -80,7 +81,7 @@ function Sat({ title, rows, instructor }: SatProps) {
               </td>
               <td>{dayText(s.handed_in_at)}</td>
               <td className="num">
-                {s.earned} / {s.points}
+                {pointsText(s.earned ?? 0)} / {pointsText(s.points ?? 0)}
               </td>
             </tr>
           ))}

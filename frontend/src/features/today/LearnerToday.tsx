@@ -6,6 +6,7 @@ import { Empty, Muted, Note, PageHead, Panel, Stack } from '../../ui/layout'
 import { Stage } from '../../ui/marks'
 import { dayText, isLater } from '../../ui/time'
 import { startSitting, type Today } from './queries'
+import { pointsText } from '../../shared/quantity'
 
 const SOURCES = { trainer: 'on the trainer', upload: 'your own capture', shelf: 'a trace to read' }
 
@@ -78,7 +79,7 @@ export function LearnerToday({ today, name }: { today: Today; name: string }) {
                 </p>
                 {s.state === 'released' && s.points ? (
                   <Link to={`/sittings/${s.id}`}>
-                    {s.earned} of {s.points} points: see why
+                    {pointsText(s.earned ?? 0)} of {pointsText(s.points)} points: see why
                   </Link>
                 ) : (
                   <Muted>handed in {dayText(s.handed_in_at)}; your instructor settles the mark</Muted>

@@ -15,6 +15,7 @@ from tracebench.core.circuits.circuit import (
     FindingSpec,
     LaneSpec,
     LimitFinding,
+    Mistaken,
     PhaseSpec,
     Proof,
     ReadingSpec,
@@ -311,7 +312,20 @@ CIRCUIT = Circuit(
             how="number",
             seen_in="idle",
         ),
-        ReadingSpec("stop_decay_s", "Decay after stop", "s", "stop to 37 % of the way down", 2, "stop", how="span"),
+        ReadingSpec(
+            "stop_decay_s",
+            "Decay after stop",
+            "s",
+            "stop to 37 % of the way down",
+            2,
+            "stop",
+            how="span",
+            # Of an exponential: ln 10 and ln 2 of its time constant.
+            mistaken=(
+                Mistaken("measured on to the last tenth, not to 37 %", 2.303),
+                Mistaken("measured to the half of the way, not to 37 %", 0.693),
+            ),
+        ),
         ReadingSpec("dropouts_count", "Dropouts", "", "short falls off the trend", 0, how="number"),
     ),
     limits=(

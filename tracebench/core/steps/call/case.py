@@ -37,11 +37,19 @@ class Case:
         """True where the learner's call is wrong for the capture and right for what was read of it."""
         return self.followed is not None and self.given.verdict == self.followed.call
 
+    @property
+    def share_of_what_follows(self) -> float:
+        """What a call that follows from one's own wrong reading earns on this card; the trace decides by default."""
+        return self.attempt.card.rubric.call_follows if self.follows else 0.0
+
     def as_read(self) -> Self:
-        """The case that the learner concluded on: by the readings made, where the call follows from them."""
-        if self.followed is None or not self.follows:
+        """The case that the learner concluded on, where the card lets a call count that follows from the readings."""
+        if self.followed is None or self.share_of_what_follows == 0:
             return self
-        return replace(self, taken=replace(self.taken, measured=self.followed))
+        return self.with_measured(self.followed)
+
+    def with_measured(self, measured: Answer) -> Self:
+        return replace(self, taken=replace(self.taken, measured=measured))
 
     @property
     def measured(self) -> Answer:

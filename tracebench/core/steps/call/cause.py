@@ -47,6 +47,8 @@ def _cause(case: Case, criterion: Criterion, points: float) -> Result:
         reason = (f"Right: {texts[cause]}." if wanted[cause] == 1 else own) + shown
     else:
         score, reason = 0.0, f"You chose “{texts[cause]}”. The evidence supports: {named}."
+        if case.followed is not None and cause in causes(case.with_measured(case.followed)):
+            reason += " It follows from what you read; the trace decides."
     # Where no finding names a cause, every part is as good, and an instructor knows better.
     unnamed = case.measured.call == "faulty" and not any(
         finding_spec(case.circuit, f.code).cause for f in case.deciding

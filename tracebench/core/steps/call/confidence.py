@@ -17,7 +17,7 @@ def brier_score(confidence_pct: float, right: bool) -> float:
 
 def _confidence(case: Case, criterion: Criterion, points: float) -> Result:
     stated = case.given.confidence
-    right = case.given.verdict in case.right_calls or case.follows
+    right = case.given.verdict in case.right_calls or case.share_of_what_follows == 1
     if stated is None:
         score, reason = 0.0, "You did not say how sure you are."
     elif case.given.verdict is None:

@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+
+import numpy as np
 
 from tracebench.core.answer import Answer, Finding
 from tracebench.core.circuits.circuit import Proof
 from tracebench.core.circuits.work import Span
 from tracebench.core.grading.result import Criterion, Result, Stretch
 from tracebench.core.grading.slack import slack_of
+from tracebench.core.robust.median import median
 from tracebench.core.steps.call.case import NOT_THERE, Case, judging, stretches
 from tracebench.core.steps.call.step import MOST_PIECES, Piece
 
@@ -22,8 +26,11 @@ WHOLE = 0.8
 LONGEST = 0.4
 """Part of the record that is asked of a phase that fills most of it."""
 
-MOST_EVENTS, MOST_PART = 8, 0.25
-"""Events that are still a few: so many, or this part of a long record's."""
+LEAST_SHOWN = 0.05
+"""Part of the record that a hand chooses at the least on a screen that shows the whole of it."""
+
+STILL_WHOLE = 2.0
+"""Lengths of one movement or event up to which a piece counts whole (common practice, no published source)."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,6 +45,8 @@ class Shown:
 
 def _evidence(case: Case, criterion: Criterion, points: float) -> Result:
     shown = _shown(case)
+    if shown.share == 0 and case.given.evidence and not _pointing(case):
+        shown = replace(shown, slip="points_at_nothing")
     certainty = 0.9 if shown.share in (0.0, 1.0) else 0.7
     return Result.of(criterion, case.step, shown.share, points, certainty, shown.reason, shown.where, shown.slip)
 
@@ -63,8 +72,8 @@ def kept(case: Case) -> tuple[float, str]:
     A right one where the rubric asks that it be shown on the trace; one that follows from a wrong reading.
     """
     rubric = case.attempt.card.rubric
-    if case.follows:
-        return rubric.follow_through, " It follows from what you read."
+    if case.share_of_what_follows > 0:
+        return case.share_of_what_follows, " It follows from what you read."
     least = rubric.unshown
     if case.given.verdict not in case.right_calls or least >= 1:
         return 1.0, ""
@@ -145,10 +154,11 @@ def _pointing(case: Case) -> list[Piece]:
     return [p for p in counted if p.length <= WIDEST * case.measured.duration_s]
 
 
-def _share(case: Case, places: Sequence[Span], slack: float) -> float:
+def _share(case: Case, places: Sequence[Span], slack: float, needs_s: float = math.inf) -> float:
     """The part of the length of the pieces chosen that lies on a place; overlapping pieces count each.
 
-    A piece that is shorter than the slack about a place, such as one instant, counts as that long.
+    A piece that is shorter than the slack about a place, such as one instant, counts as that long. Of one longer than
+    twice what is needed only that much counts.
     """
     counted = case.given.evidence[:MOST_PIECES]
     wide = [(a - slack, b + slack) for a, b in places]
@@ -157,11 +167,11 @@ def _share(case: Case, places: Sequence[Span], slack: float) -> float:
         weight = max(piece.length, slack, 1e-9)
         total += weight
         if piece.length <= WIDEST * case.measured.duration_s:
-            shown += weight * _covered(piece, wide)
+            shown += min(weight * covered(piece, wide), weight * _concise(piece, needs_s))
     return shown / total if total else 0.0
 
 
-def _covered(piece: Piece, places: Sequence[Span]) -> float:
+def covered(piece: Piece, places: Sequence[Span]) -> float:
     """The part of a piece that lies on the places, which may overlap each other; an instant lies on one or not."""
     if piece.length == 0:
         return float(any(a <= piece.from_s <= b for a, b in places))
@@ -185,11 +195,9 @@ def _of_soundness(case: Case) -> Shown:
     pieces = _pointing(case)
     if not pieces:
         return Shown(0.0, "A stretch that long points at nothing in particular.", where, "points_at_nothing")
-    about = (
-        _share(case, phases, slack_of(measured, among_events=False))
-        if phases
-        else len(pieces) / len(case.given.evidence[:MOST_PIECES])
-    )
+    anywhere = [(piece.from_s, piece.to_s) for piece in pieces]
+    slack = slack_of(measured, among_events=False)
+    about = _share(case, phases or anywhere, slack, _needed_s(measured, proof, phases))
     if not any(_proves(measured, proof, phases, piece) for piece in pieces):
         part = case.attempt.card.rubric.instant * about
         return Shown(part, f"Sound is shown by {wanted}; what you chose covers only part of one.", where)
@@ -199,21 +207,44 @@ def _of_soundness(case: Case) -> Shown:
 
 
 def _proves(measured: Answer, proof: Proof, phases: Sequence[Span], piece: Piece) -> bool:
-    """True for a piece that holds the whole of what shows a sound part, and not half the record's events."""
+    """True for a piece that holds the whole of what shows a sound part."""
     if proof.events and measured.events:
         slack = slack_of(measured)
         inside = [e for e in measured.events if e.from_s >= piece.from_s - slack and e.to_s <= piece.to_s + slack]
-        few = max(MOST_EVENTS, MOST_PART * len(measured.events))
-        return piece.length > 0 and proof.events <= len(inside) <= few
+        return piece.length > 0 and proof.events <= len(inside)
     longest = LONGEST * measured.duration_s
     steady = proof.steady_s or longest
     if phases:
         return any(
             min(b, piece.to_s) - max(a, piece.from_s) >= min(WHOLE * (b - a), longest, steady) - 1e-9 for a, b in phases
         )
-    rpm = measured.reading("rpm")
-    turned = 60 / rpm.value * proof.turns if proof.turns and rpm is not None and rpm.value else steady
+    turned = _turned_s(measured, proof) or steady
     return piece.length >= min(WHOLE * turned, longest)
+
+
+def _turned_s(measured: Answer, proof: Proof) -> float | None:
+    """Seconds of the turns that are asked for."""
+    rpm = measured.reading("rpm")
+    return 60 / rpm.value * proof.turns if proof.turns and rpm is not None and rpm.value else None
+
+
+def _concise(piece: Piece, needs_s: float) -> float:
+    """How well a piece points, 0 to 1: whole up to twice what is needed, then by that over its length."""
+    return min(1.0, STILL_WHOLE * needs_s / piece.length) if piece.length else 1.0
+
+
+def _needed_s(measured: Answer, proof: Proof, phases: Sequence[Span]) -> float:
+    """Seconds that one movement, event or turn of the kind takes that shows a sound part."""
+    least = LEAST_SHOWN * measured.duration_s
+    if phases:
+        whole = median(np.array([b - a for a, b in phases]))
+        return max(least, min(whole, proof.steady_s or whole))
+    if proof.events and measured.events:
+        starts = np.unique([e.from_s for e in measured.events])
+        lasts = median(np.array([e.to_s - e.from_s for e in measured.events]))
+        pitch = median(np.diff(starts)) if starts.size > 1 else 2 * lasts
+        return max(least, proof.events * pitch)
+    return max(least, _turned_s(measured, proof) or proof.steady_s)
 
 
 def best_piece(case: Case) -> Piece | None:
@@ -237,10 +268,6 @@ def best_piece(case: Case) -> Piece | None:
         if share > best:
             best, piece = share, one
     return piece
-
-
-LEAST_SHOWN = 0.05
-"""Part of the record that a piece is made long where nothing else says how long."""
 
 
 def _wanted(proof: Proof) -> str:

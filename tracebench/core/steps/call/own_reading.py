@@ -6,24 +6,25 @@ from dataclasses import replace
 
 from tracebench.core.answer import Answer
 from tracebench.core.circuits import verdict
+from tracebench.core.circuits.setup_findings import CORRECTED
 from tracebench.core.grading.attempt import Attempt
 from tracebench.core.limits import judge
 from tracebench.core.steps.call.step import CallStep
 from tracebench.core.steps.reading.criterion import earned
 from tracebench.core.steps.reading.step import ReadingStep
 
-BY_MISTAKE = ("cold_capture", "other_design")
-"""Set-up findings under which a limit condemns nothing, whatever is read."""
+NOTHING_FOLLOWS = frozenset(("cold_capture", "other_design", *CORRECTED))
+"""Set-up findings under which no reading leads anywhere: a limit condemns nothing, or the scale itself is suspect."""
 
 
 def followed(attempt: Attempt, step: CallStep, measured: Answer) -> Answer | None:
     """What the capture would say with the learner's own values in place of its own, where that makes another call.
 
     Only a figure of this trace counts, taken wrongly in a way that has a name or nearly right: one from nowhere
-    leads nowhere. Where set-up hides the answer or withdraws a limit, no reading gives one. None where the learner's
-    readings change nothing.
+    leads nowhere. Where set-up hides the answer, withdraws a limit or makes the scale suspect, no reading gives one.
+    None where the learner's readings change nothing.
     """
-    if measured.call == "inconclusive" or any(f.hides or f.code in BY_MISTAKE for f in measured.findings):
+    if measured.call == "inconclusive" or any(f.hides or f.code in NOTHING_FOLLOWS for f in measured.findings):
         return None
     own = _own_values(attempt, step)
     readings = tuple(

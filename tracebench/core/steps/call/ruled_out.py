@@ -2,14 +2,22 @@
 
 from __future__ import annotations
 
+from tracebench.core.circuits.work import Span
 from tracebench.core.grading.result import Criterion, Result
+from tracebench.core.grading.slack import slack_of
 from tracebench.core.steps.call.case import Case, judging
 from tracebench.core.steps.call.cause import causes
-from tracebench.core.steps.call.evidence import WIDEST
+from tracebench.core.steps.call.evidence import WIDEST, covered
 from tracebench.core.steps.call.step import Excluded
 
 WANTED, MOST_COUNTED = 2, 3
 """Causes that are asked to be ruled out, and so many that count."""
+
+EVENTS, RECORD = "events", "record"
+"""Names beside those of phases in what a finding says of where it shows."""
+
+PART_OF_A_PLACE = 0.5
+"""Of a stretch, so much must lie where the cause would have shown."""
 
 WITHOUT_A_PLACE = 0.5
 """What is left of one that is ruled out by nothing in particular."""
@@ -30,10 +38,11 @@ def _ruled_out(case: Case, criterion: Criterion, points: float) -> Result:
         if one.cause in supported:
             said.append(f"“{texts[one.cause]}” cannot be ruled out: the capture speaks for it.")
             continue
-        shown = _is_a_place(case, one)
+        shown = _shows(case, one)
         earned += 1.0 if shown else WITHOUT_A_PLACE
+        why = f" It would show in {_in_words(case, one.cause)}." if one.by is not None else ""
         said.append(
-            f"Right: not “{texts[one.cause]}”." if shown else f"Not “{texts[one.cause]}”, but say what shows it."
+            f"Right: not “{texts[one.cause]}”." if shown else f"Not “{texts[one.cause]}”, but say what shows it.{why}"
         )
     if len(named) < WANTED:
         said.append(f"{WANTED} were asked.")
@@ -41,8 +50,49 @@ def _ruled_out(case: Case, criterion: Criterion, points: float) -> Result:
     return Result.of(criterion, case.step, score, points, 0.75, " ".join(said))
 
 
-def _is_a_place(case: Case, one: Excluded) -> bool:
-    return one.by is not None and one.by.length <= WIDEST * case.measured.duration_s
+def _shows(case: Case, one: Excluded) -> bool:
+    """True for a stretch, half of which at the least lies where that cause would have shown."""
+    if one.by is None or one.by.length > WIDEST * case.measured.duration_s:
+        return False
+    places = would_show(case, one.cause)
+    slack = slack_of(case.measured, among_events=False)
+    return not places or covered(one.by, [(a - slack, b + slack) for a, b in places]) >= PART_OF_A_PLACE
+
+
+def would_show(case: Case, cause: str) -> list[Span]:
+    """Where a cause would have shown: in the phases, events and readings of the findings that speak for it.
+
+    Where nothing says so, in what shows a sound part; empty where that may be anywhere.
+    """
+    measured = case.measured
+    names, readings, anywhere = _signs(case, cause)
+    if anywhere:
+        return []
+    out = [(p.from_s, p.to_s) for p in measured.phases if p.name in names]
+    out += [(r.from_s, r.to_s) for r in measured.readings if r.id in readings]
+    if EVENTS in names or not out:
+        out += [(e.from_s, e.to_s) for e in measured.events]
+    return out or [(p.from_s, p.to_s) for p in measured.phases if p.name in case.circuit.proof.phases]
+
+
+def _signs(case: Case, cause: str) -> tuple[set[str], set[str], bool]:
+    """Phases and readings in which the findings that speak for a cause show, and whether one may show anywhere."""
+    codes = {f.code: f for f in case.circuit.findings if f.kind == "fault" and cause in (f.cause, *f.also)}
+    names = {name for f in codes.values() for name in f.shows}
+    readings: set[str] = set()
+    for row in case.circuit.limit_findings:
+        spec = case.circuit.reading(row.reading) if row.code in codes else None
+        if spec is not None:
+            readings.add(spec.id)
+            names |= {spec.phase} if spec.phase else set()
+    return names, readings, RECORD in names
+
+
+def _in_words(case: Case, cause: str) -> str:
+    names, readings, anywhere = _signs(case, cause)
+    titles = [spec.title.lower() for r in sorted(readings) if (spec := case.circuit.reading(r)) is not None]
+    told = sorted(n.replace("_", " ") for n in names - {RECORD})
+    return ", ".join(told or titles or case.circuit.proof.phases) if not anywhere else "any part of the record"
 
 
 RULED_OUT: Criterion = Criterion(
@@ -50,6 +100,6 @@ RULED_OUT: Criterion = Criterion(
     "What is ruled out",
     "conclude",
     1.5,
-    "Two causes that the capture does not support, each with the stretch that shows it; half without one.",
+    "Two causes that the capture does not support, each with a stretch where it would have shown; half without one.",
     judging(lambda: RULED_OUT, _ruled_out, asked="ruled_out"),
 )

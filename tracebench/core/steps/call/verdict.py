@@ -20,7 +20,7 @@ def _call(case: Case, criterion: Criterion, points: float) -> Result:
         put_right = "; ".join(f.text for f in case.corrected)
         score, shown = kept(case)
         reason = f"Right: cannot tell yet. {put_right[:1].upper()}{put_right[1:]}, so capturing again is right.{shown}"
-    elif case.follows:
+    elif case.share_of_what_follows > 0:
         score, slip = kept(case)[0], "follow_through"
         reason = (
             f"{WORDS[verdict].capitalize()} follows from what you read: {_why(case.as_read())}. The capture says "
@@ -36,6 +36,8 @@ def _call(case: Case, criterion: Criterion, points: float) -> Result:
         how = "condemned" if verdict == "faulty" else "passed"
         over = f"{how} more than the capture shows"
         reason = f"You called it {WORDS[verdict]}: {over}. It says {WORDS[measured.call]}: {_why(case)}."
+        if case.follows:
+            reason += " It follows from what you read; the mistake was made there, and the trace decides."
         certainty = min(certainty, 0.85)
     return Result.of(criterion, case.step, score, points, certainty, reason, stretches(case.deciding), slip)
 

@@ -11,6 +11,7 @@ from tracebench.core.cards.step import PROMPT_LENGTH, Given, Step, step_id
 from tracebench.core.circuits.circuit import Circuit, ReadingSpec
 from tracebench.core.errors import BadAnswer, BadOption
 from tracebench.core.grading.attempt import Attempt
+from tracebench.core.steps.reading.criterion import was_read
 from tracebench.core.steps.reading.step import ReadingStep, named, reading_of
 
 Against = Literal["limit", "reference", "before", "siblings"]
@@ -148,9 +149,9 @@ class CompareStep(Step[Compared]):
 
 
 def own_value(attempt: Attempt, step: CompareStep) -> float | None:
-    """What the learner read for it in another step of the card."""
+    """What the learner read for it in another step of the card; None for a figure that was not read on this trace."""
     for other in attempt.card.steps:
         if isinstance(other, ReadingStep) and (other.capture, other.name) == (step.capture, step.name):
             given = attempt.given(other)
-            return given.value if given is not None else None
+            return given.value if given is not None and was_read(attempt, other) else None
     return None

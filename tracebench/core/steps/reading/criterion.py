@@ -42,6 +42,23 @@ def earned(attempt: Attempt, step: ReadingStep) -> float:
     return _marked(attempt, step)[0]
 
 
+def was_read(attempt: Attempt, step: ReadingStep) -> bool:
+    """True if the value given was read on this trace: it is right, or its pegs stand where such a reading is taken.
+
+    What no pegs take (a count, a rate) is read where it is a figure of this trace.
+    """
+    given, measured = attempt.given(step), attempt.measured_for(step)
+    if given is None or given.value is None or measured is None:
+        return False
+    if step.spec.how not in BY_PEGS:
+        return earned(attempt, step) > 0
+    reading = step.wanted(measured)
+    if reading is not None and within(given.value, reading, tolerance(step.spec, reading)):
+        return True
+    of_its_kind = [r for r in measured.readings if r.id == step.reading]
+    return stand_right(measured, step, of_its_kind, given.pegs)
+
+
 Marked = tuple[float, float, str, Reading | None, str | None]
 """Score, certainty, reason, the tool's reading, slip."""
 
@@ -117,7 +134,17 @@ def _may_be_taken(measured: Answer, step: ReadingStep, reading: Reading) -> list
     if step.event is not None or step.spec.farthest or step.spec.counted:
         return [reading]
     own = [r for r in measured.readings if r.id == step.reading and r.cycle is not None]
-    return [reading, *(r for r in own if step.cylinder is None or r.cylinder == step.cylinder)]
+    if step.cylinder is not None:
+        return [reading, *(r for r in own if r.cylinder == step.cylinder)]
+    odd = _odd_cylinders(measured)
+    return [reading, *(r for r in own if r.cylinder not in odd)]
+
+
+def _odd_cylinders(measured: Answer) -> set[int]:
+    """Cylinders with a fault of their own: their values are not the row's, unless all have it."""
+    odd = {f.cylinder for f in measured.findings if f.kind == "fault" and f.cylinder is not None}
+    there = {e.cylinder for e in measured.events if e.cylinder is not None}
+    return odd if there - odd else set()
 
 
 def _places(measured: Answer, step: ReadingStep, best: Reading) -> Sequence[Reading]:

@@ -33,6 +33,10 @@ _THOUSANDTHS = {
 }
 
 
+CYCLE = "cycle_ms"
+"""An engine cycle, two turns."""
+
+
 @dataclass(frozen=True, slots=True)
 class Slip:
     code: str
@@ -67,7 +71,10 @@ def slip_of(
     if given.value is None:
         return None
     wrong = _Wrong(circuit, measured, step, reading, given.value, given.pegs, rubric)
-    ways = (_sweeps, _others_of_its_kind, _mistaken, _factors, _turned_over, _other_readings, _by_pegs)
+    ways = (
+        *(_sweeps, _others_of_its_kind, _mistaken, _of_turns, _duty),
+        *(_factors, _turned_over, _other_readings, _by_pegs),
+    )
     return next((slip for way in ways for slip in way(wrong)), None)
 
 
@@ -95,10 +102,34 @@ def _others_of_its_kind(w: _Wrong) -> Iterator[Slip]:
 def _mistaken(w: _Wrong) -> Iterator[Slip]:
     """The wrong edge or end, as the reading declares them."""
     for mistake in w.step.spec.mistaken:
-        more = [w.measured.reading(r) for r in mistake.plus]
-        mistaken = mistake.times * w.reading.value + sum(m.value for m in more if m is not None)
-        if None not in more and abs(w.value - mistaken) <= tolerance(w.step.spec, w.reading):
+        signed = [(1.0, r) for r in mistake.plus] + [(-1.0, r) for r in mistake.less]
+        more = [(sign, w.measured.reading(r)) for sign, r in signed]
+        mistaken = mistake.times * w.reading.value + sum(sign * m.value for sign, m in more if m is not None)
+        if all(m is not None for _, m in more) and abs(w.value - mistaken) <= tolerance(w.step.spec, w.reading):
             yield Slip("wrong_edge", mistake.text, w.rubric.wrong_place)
+
+
+def _of_turns(w: _Wrong) -> Iterator[Slip]:
+    """A turn and a cycle of two turns mistaken for each other, or one turn's time given for the speed."""
+    reading, allowed, part = w.reading.value, tolerance(w.step.spec, w.reading), w.rubric.wrong_place
+    if not reading or (w.step.spec.unit not in ("rpm", "Hz") and w.step.reading != CYCLE):
+        return
+    for times in (0.5, 2.0):
+        if abs(w.value - times * reading) <= times * allowed:
+            yield Slip("half_forgotten", "a turn was taken for a cycle of two turns, or two for one", part)
+    if w.step.spec.unit == "rpm":
+        turns = (60.0 / reading, 60_000.0 / reading)
+        if any(abs(w.value - t) <= allowed / abs(reading) * abs(t) for t in turns):
+            yield Slip("turn_for_speed", "one turn's time was given for the speed", part)
+
+
+def _duty(w: _Wrong) -> Iterator[Slip]:
+    """The other part of the period: high for low, or off for on."""
+    if w.step.spec.unit != "%" or "duty" not in w.step.reading:
+        return
+    if abs(w.value - (100.0 - w.reading.value)) <= tolerance(w.step.spec, w.reading):
+        text = "the other part of the period was given: low for high, off for on"
+        yield Slip("inverted_duty", text, w.rubric.wrong_place)
 
 
 def _factors(w: _Wrong) -> Iterator[Slip]:

@@ -56,13 +56,13 @@ FROM (SELECT c.id, ROW_NUMBER() OVER (ORDER BY c.state <> 'published', COALESCE(
 JOIN card c ON c.id = first.id ORDER BY first.place;
 
 -- name: of_learner(person_id)
--- The newest version of each card that a learner may begin.
+-- The newest version of each card that a learner may begin, the first that is due first.
 SELECT c.id, c.course_id, k.title AS course, JSON_VALUE(v.document, '$.title') AS title, 'published' AS state, v.version,
   v.listed_circuit AS circuit, v.listed_source AS source, v.listed_due AS due, v.listed_opens AS opens, CEIL(v.listed_minutes * (100 + m.extra_pct) / 100) AS minutes, v.listed_mode AS mode, v.listed_attempts AS attempts,
   v.listed_steps AS steps
 FROM course_member m JOIN card c ON c.course_id = m.course_id JOIN course k ON k.id = c.course_id
 JOIN card_version v ON v.card_id = c.id AND v.version = (SELECT MAX(version) FROM card_version WHERE card_id = c.id)
-WHERE m.person_id = :person_id AND c.state <> 'retired' ORDER BY c.id;
+WHERE m.person_id = :person_id AND c.state <> 'retired' ORDER BY v.listed_due IS NULL, v.listed_due, c.id;
 
 -- name: save_draft(card_id, revision, title, document, at)!
 -- Save work on a card; nothing happens if someone else saved since `revision`.
