@@ -15,32 +15,32 @@ from tests.support.database import fresh_settings, stop_shared
 from tracebench.core.cards.card import Card
 from tracebench.core.cards.rubric import Rubric
 from tracebench.core.grading.attempt import Taken, measured_under
-from tracebench.core.grading.blind import STRATEGIES, floor_of
+from tracebench.core.grading.blind import STRATEGIES, Around, floor_of
 from tracebench.demo import seed
 from tracebench.store import captures as store
 from tracebench.store.pool import Connection, Pool
 from tracebench.store.queries import queries
-from tracebench.usecases.card_check import capture_like
+from tracebench.usecases.card_check import around, capture_like
 from tracebench.usecases.sitting_rows import card_of
 
 
-def played(conn: Connection, row: dict) -> tuple[Card, Taken]:
+def played(conn: Connection, row: dict) -> tuple[Card, Taken, Around]:
     """A card with the capture that it is played on."""
-    card = card_of(row["document"])
+    card = card_of(queries.cards.by_id(conn, card_id=row["id"])["document"])
     if card.first.source.kind == "trainer":
         capture = capture_like(card)
     else:
         version = queries.shelf.version_by_id(conn, version_id=card.first.reference_version_id)
         capture = store.load(conn, version["capture_id"])
-    return card, Taken(measured_under(card, "first", capture))
+    return card, Taken(measured_under(card, "first", capture)), around(card, capture)
 
 
-def show(rows: Sequence[tuple[Card, Taken]]) -> None:
-    shares = [(card.title, taken.measured.call, floor_of(card, {"first": taken})) for card, taken in rows]
+def show(rows: Sequence[tuple[Card, Taken, Around]]) -> None:
+    shares = [(card.title, taken.measured.call, floor_of(card, {"first": taken}, near)) for card, taken, near in rows]
     print(f"{'card':<34} {'shows':<13}" + "".join(f" {s.key:>15}" for s in STRATEGIES))
     for title, call, by in shares:
-        print(f"{title[:33]:<34} {call:<13}" + "".join(f" {100 * by[s.key]:>13.0f} %" for s in STRATEGIES))
-    mean = {s.key: float(np.mean([by[s.key] for _, _, by in shares])) for s in STRATEGIES}
+        print(f"{title[:33]:<34} {call:<13}" + "".join(f" {100 * by.get(s.key, np.nan):>13.0f} %" for s in STRATEGIES))
+    mean = {s.key: float(np.mean([by[s.key] for _, _, by in shares if s.key in by])) for s in STRATEGIES}
     print(f"{'all of them':<34} {'':<13}" + "".join(f" {100 * mean[s.key]:>13.0f} %" for s in STRATEGIES))
 
 
@@ -54,7 +54,7 @@ def main() -> None:
     print("with the shares of each card's rubric")
     show(rows)
     print("\nwith the usual shares")
-    show([(replace(card, rubric=Rubric()), taken) for card, taken in rows])
+    show([(replace(card, rubric=Rubric()), taken, near) for card, taken, near in rows])
     pool.close()
     stop_shared()
 

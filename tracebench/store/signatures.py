@@ -256,7 +256,7 @@ class Cards(Protocol):
         ...
 
     def of_learner(self, conn: Connection, *, person_id: object) -> Iterator[Row]:
-        """The newest version of each card that a learner may begin."""
+        """The newest version of each card that a learner may begin, the first that is due first."""
         ...
 
     def save_draft(

@@ -7,12 +7,13 @@ from datetime import datetime
 from typing import Any, TypedDict
 
 from tracebench.bench.circuits import source as trainer_source
+from tracebench.bench.varied import varied
 from tracebench.core import ENGINE_VERSION
 from tracebench.core.capture import Capture
 from tracebench.core.cards.card import Card
 from tracebench.core.cards.step import FIRST
 from tracebench.core.grading.attempt import Taken, measured_under
-from tracebench.core.grading.blind import STRATEGIES, floor_of
+from tracebench.core.grading.blind import STRATEGIES, Around, floor_of
 from tracebench.core.grading.mistakes import own_score
 from tracebench.core.strip_picture import lane_scale, trace_points
 from tracebench.store import captures as store
@@ -88,12 +89,14 @@ def _check(card: Card, reference: Capture | None) -> dict[str, Any]:
         return {"on": None, "strategies": [], "own": None, "trace": None}
     taken = {FIRST: Taken(measured_under(card, FIRST, capture), card.ground_wanted(FIRST))}
     jobs.report(MEASURED)
-    floors = floor_of(card, taken)
+    floors = floor_of(card, taken, around(card, capture))
     jobs.report(PLAYED_BLIND)
     own = own_score(card, taken)
     return {
         "on": on,
-        "strategies": [{"key": s.key, "title": s.title, "share": round(floors[s.key], 3)} for s in STRATEGIES],
+        "strategies": [
+            {"key": s.key, "title": s.title, "share": round(floors[s.key], 3)} for s in STRATEGIES if s.key in floors
+        ],
         "own": {
             "earned": own.right["earned"],
             "points": own.right["points"],
@@ -129,8 +132,17 @@ def _drawn(capture: Capture) -> dict[str, Any]:
     return {"from": capture.start_s, "to": capture.start_s + capture.duration_s, "lanes": lanes}
 
 
-def capture_like(card: Card) -> Capture:
-    """What the trainer records for a card with the settings that it proposes."""
+def around(card: Card, capture: Capture) -> Around:
+    """What somebody has of a card who does not look at the trace: its extremes, and on the trainer a neighbour."""
+    extremes = {lane.name: (float(lane.samples.min()), float(lane.samples.max())) for lane in capture.lanes.values()}
+    if card.first.source.kind != "trainer":
+        return Around(extremes)
+    theirs = capture_like(card, place=1)
+    return Around(extremes, {FIRST: Taken(measured_under(card, FIRST, theirs), card.ground_wanted(FIRST))})
+
+
+def capture_like(card: Card, place: int = 0) -> Capture:
+    """What the trainer records for a card with the settings that it proposes, for whoever has that place."""
     made_by = trainer_source(card.first.circuit.code)
     settings = {
         "range_v": made_by.range_v,
@@ -138,7 +150,10 @@ def capture_like(card: Card) -> Capture:
         "rate_hz": made_by.rate_hz,
         "ground": "sensor ground",
     }
-    return captures.made_on_trainer(card.first.circuit.code, card.trainer_part(), settings, SEED).capture
+    part = card.trainer_part()
+    if card.first.source.varied and place:
+        part = varied(made_by, part, place)
+    return captures.made_on_trainer(card.first.circuit.code, part, settings, SEED + place).capture
 
 
 def _reference(conn: Connection, card: Card) -> Capture | None:
