@@ -6,6 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tracebench.core.circuits import setup_findings as setup
+from tracebench.core.circuits.enough import enough
 from tracebench.core.circuits.probe import SLIP_ZERO_V
 from tracebench.core.circuits.thinning import thin
 from tracebench.core.circuits.threshold import Threshold
@@ -20,7 +21,7 @@ def check_rate(work: Work, feature: str, feature_s: float, lane: str = "signal")
     """Fewer than ten samples across the shortest feature that the circuit needs."""
     check_low_pass(work, lane, (feature, feature_s))
     across = feature_s / work.capture.interval_s
-    if across < setup.FEWEST_SAMPLES:
+    if not enough(across, setup.FEWEST_SAMPLES):
         text = (
             f"{work.capture.rate_hz:,.0f} samples a second put {across:.2g} across {feature}; "
             f"{setup.FEWEST_SAMPLES} are needed"

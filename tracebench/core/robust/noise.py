@@ -112,7 +112,7 @@ def percentile_range(samples: Samples, low: float, high: float, step: float) -> 
     """
     samples = runs_of(samples, _FOR_RANGE).ravel()
     rng = np.random.default_rng(1)
-    noise = float(np.hypot(fast_noise(samples), step / np.sqrt(12.0)))
+    noise = float(np.hypot(min(fast_noise(samples), noise_floor(samples)), step / np.sqrt(12.0)))
     drawn = 2.1 * float(np.std(samples)) / np.sqrt(samples.size)
     if noise > NOT_TOLD_APART * float(np.std(samples)):
         # A few samples a wave look like noise: the two cannot be told apart, and all of it stays.
@@ -131,6 +131,24 @@ def percentile_range(samples: Samples, low: float, high: float, step: float) -> 
 def fast_noise(samples: Samples) -> float:
     """Sigma of white noise under a signal that moves from sample to sample: fourth differences over sqrt(70)."""
     return robust_sigma(differences(runs_of(samples), 4).ravel()) / math.sqrt(70.0) if samples.size > 5 else 0.0
+
+
+_FLOOR = 4096
+
+
+def noise_floor(samples: Samples) -> float:
+    """Sigma of white noise beside lines and slow courses: the median of the spectrum, as a wave with few samples a
+    period moves from sample to sample as far as noise does and lies in few lines.
+
+    The median of an exponential distribution is ln 2 of its mean (periodogram of white noise: Priestley, Spectral
+    Analysis and Time Series, 1981, ch. 6). Looks at the first 4,096 samples.
+    """
+    part = samples[:_FLOOR]
+    if part.size < 64:
+        return math.inf
+    window = np.hanning(part.size)
+    power = np.abs(np.fft.rfft((part - part.mean()) * window))[2:] ** 2
+    return float(np.sqrt(median(power) / math.log(2.0) / np.sum(window**2)))
 
 
 LAGS = 6

@@ -138,6 +138,15 @@ def attributed(work: Work, at: NDArray[np.float64]) -> Places:
     return _by_position(at, order)
 
 
+def check_all_seen(work: Work, places: Places, lane: str) -> None:
+    """A record in which fewer cylinders come by than were told says nothing of the others, with the finding."""
+    told = set(firing_order(work))
+    seen = {int(c) for c in places.cylinder} | {c for _, c in places.missing}
+    if told and places.cylinder.size and len(seen & told) < len(told):
+        text = f"{len(seen & told)} of the {len(told)} cylinders told come by in this record: a whole cycle is needed"
+        work.setup("too_short", text, lane, hides=True)
+
+
 def _by_position(at: NDArray[np.float64], order: tuple[int, ...]) -> Places:
     size = at.size
     none = np.zeros(size, dtype=np.int64)

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from tracebench.core.circuits import extremes, probe, record_checks
 from tracebench.core.circuits import setup_findings as setup
+from tracebench.core.circuits.enough import enough
 from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.pulse_train import Pulses, Rest, find_pulses, mean_course, rest_of, without_drift
@@ -410,7 +411,7 @@ def check_pulse_setup(work: Work, lane: str, current: Current, shapes: list[Shap
     """Too few samples a pulse, a range that ends under the peaks, too coarse a range."""
     widths = np.array([s.width for s in shapes])
     shortest = percentile(widths, 10)
-    if shortest < 4 * setup.FEWEST_SAMPLES:
+    if not enough(shortest, 4 * setup.FEWEST_SAMPLES):
         text = (
             f"{shortest:.0f} samples across a pulse of {1000 * shortest * work.capture.interval_s:.2g} ms; "
             f"{4 * setup.FEWEST_SAMPLES} are needed for its shape"

@@ -17,6 +17,7 @@ from tracebench.core.circuits.circuit import (
     Proof,
     ReadingSpec,
 )
+from tracebench.core.circuits.enough import enough
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.kinds.airflow_voltage import AIR_CAUSES, AIR_TESTS
 from tracebench.core.circuits.load_steps import Steps, find_states
@@ -104,7 +105,7 @@ def _levels(work: Work, samples: Samples) -> tuple[float, float]:
 
 def _sampling(work: Work, samples: Samples, usual: Samples) -> None:
     shortest = percentile(usual, 2)
-    if shortest < setup.FEWEST_SAMPLES:
+    if not enough(shortest, setup.FEWEST_SAMPLES):
         text = f"{shortest:.2g} samples across a pulse; {setup.FEWEST_SAMPLES} are needed"
         work.setup("undersampled", text, "signal", hides=True)
         return

@@ -18,6 +18,7 @@ from tracebench.core.circuits.circuit import (
     Proof,
     ReadingSpec,
 )
+from tracebench.core.circuits.enough import enough
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.thinning import Grid
 from tracebench.core.circuits.threshold import Count, Threshold
@@ -28,6 +29,7 @@ from tracebench.core.robust.codes import distinct_levels, resolution
 from tracebench.core.robust.median import median, percentile, percentiles
 from tracebench.core.robust.noise import percentile_range, sample_noise
 from tracebench.core.robust.series import joined, running_mean, runs
+from tracebench.core.robust.spectrum import strongest_line
 from tracebench.core.samples import Samples
 
 OVER_V = Threshold(15.0, "V", "System voltage that no sound regulator holds (common practice, no published source)")
@@ -58,6 +60,10 @@ LEAST_FOLDED = Threshold(
     0.02, "", "The same of a ripple that folds over itself: of 4096 white samples a line has a 250th"
 )
 
+AC_WITHIN_V = Threshold(3.0, "V", "About zero: what a sense wire cannot lie at while it is charged (from memory)")
+AC_LEAST_V = Threshold(0.03, "V", "Less ripple than any alternator leaves on its battery (from memory)")
+LOOKED_AT = Count(4096, "samples", "So many tell whether a movement has a frequency")
+
 QUIET_V = Threshold(0.3, "V", "Ripple up to which it does not matter what made it")
 
 
@@ -65,6 +71,14 @@ def measure(work: Work) -> Work:
     """Sense voltage, case ground, command and ripple; what explains an overcharge and what does not."""
     work.settle_phases([])
     sense = work.samples("sense")
+    if _without_its_level(sense):
+        work.setup("missing_phase", "coupled by AC: the ripple is there, the level is not", "sense", hides=True)
+        for reading_id in ("sense_v", "sense_max_v", "time_over_15_s"):
+            work.miss(reading_id, "the sense lane is coupled by AC")
+        _command(work)
+        _case_ground(work)
+        _ripple(work, sense)
+        return work
     if percentile(np.abs(thinning.thin(sense)), 99) < 0.5:
         work.setup("flat_line", "nothing comes from the sense wire: probe or fuse first", "sense", hides=True)
         return work
@@ -77,6 +91,17 @@ def measure(work: Work) -> Work:
     _over(work, grid, duty)
     _ripple(work, sense)
     return work
+
+
+def _without_its_level(sense: Samples) -> bool:
+    """True for a ripple about zero: it moves far out of its noise and has a frequency, where a dead wire has none."""
+    low, high = percentiles(thinning.thin(sense), 1.0, 99.0)
+    return (
+        max(abs(low), abs(high)) < AC_WITHIN_V
+        and low < 0 < high
+        and high - low > AC_LEAST_V
+        and strongest_line(sense[:LOOKED_AT]) > LEAST_LINE
+    )
 
 
 def _command(work: Work) -> Grid | None:
@@ -157,16 +182,9 @@ def _driven(duty: Grid, grid: Grid, over: list[tuple[int, int]]) -> bool:
     return float(np.median(duty.values[inside]) - np.median(duty.values[~inside])) > DUTY_RISE_PCT
 
 
-def _strongest_line(samples: Samples) -> float:
-    """Part of the power that lies in the strongest line of the spectrum and its two neighbours."""
-    power = np.abs(np.fft.rfft((samples - samples.mean()) * np.hanning(samples.size))) ** 2
-    total = float(power.sum())
-    return float(np.convolve(power, np.ones(3), mode="same").max()) / total if total > 0 else 1.0
-
-
 def _ripple(work: Work, sense: Samples) -> None:
     """Peak to peak without the trend, and its order against the alternator where the speed is told."""
-    if work.capture.rate_hz < RIPPLE_RATE_HZ:
+    if not enough(work.capture.rate_hz, RIPPLE_RATE_HZ):
         for reading_id in ("ripple_v", "ripple_order"):
             work.miss(reading_id, f"{work.capture.rate_hz:,.0f} samples a second are too few for ripple")
         return
@@ -176,8 +194,8 @@ def _ripple(work: Work, sense: Samples) -> None:
     moving = sense - trend
     ripple, doubt = percentile_range(moving[: 1 << 18], 1.0, 99.0, resolution(sense))
     work.add("ripple_v", ripple, "V", doubt, work.whole, "sense")
-    least = LEAST_LINE if work.capture.rate_hz >= RESOLVED_HZ else LEAST_FOLDED
-    if ripple > QUIET_V and _strongest_line(moving[:4096]) < least:
+    least = LEAST_LINE if enough(work.capture.rate_hz, RESOLVED_HZ) else LEAST_FOLDED
+    if ripple > QUIET_V and strongest_line(moving[:LOOKED_AT]) < least:
         text = f"what moves by {ripple:.2g} V has no frequency: noise, not the alternator's ripple"
         work.setup("noisy", text, "sense", hides=True)
     if "engine_rpm" not in work.told.options:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from tracebench.core.answer import Limit
-from tracebench.core.circuits import lane_levels, record_checks, thinning
+from tracebench.core.circuits import lane_levels, probe, record_checks, thinning
 from tracebench.core.circuits.circuit import (
     Choice,
     Circuit,
@@ -21,9 +21,15 @@ from tracebench.core.circuits.circuit import (
 )
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.threshold import Threshold, reach
-from tracebench.core.circuits.work import Work
-from tracebench.core.robust.median import percentile
+from tracebench.core.circuits.work import Span, Work
+from tracebench.core.robust.median import median, percentile
 from tracebench.core.robust.noise import detrended, percentile_range
+from tracebench.core.robust.series import joined, runs
+
+GROUND_V = Threshold(0.1, "V", "Ground under load (common practice, no published source)")
+GRID_S = Threshold(0.02, "s", "Medians of so much follow a loose joint and not what switches on it (from memory)")
+LIFTED_S = Threshold(0.2, "s", "So long a lift is a joint, and no current that is switched on (from memory)")
+JOINED_S = Threshold(0.05, "s", "A shorter return is the same lift")
 
 OF_A_SINE = 0.9877
 """Part of a sine's peak to peak that lies between its 5th and 95th percentile: sin(0.45 pi)."""
@@ -40,12 +46,13 @@ _LEVEL = Exam(upright=True, size=(9.0, 16.0), steady=True)
 def measure(work: Work) -> Work:
     """Levels of the lanes there are, the drop from battery to supply, and ripple."""
     work.settle_phases([])
+    away = _slips(work)
     levels = {}
     for name in _REACH:
         if name in work.capture.lanes:
             if _is_dead(work, name):
                 continue
-            levels[name] = lane_levels.level_in(work, name, work.whole, 0.0)
+            levels[name] = lane_levels.level_in(work, name, _there(work, away), 0.0)
     for name in ("supply", "reference", "ground"):
         if name in levels:
             work.add(f"{name}_v", levels[name].value, "V", levels[name].uncertainty, work.whole, name)
@@ -61,8 +68,45 @@ def measure(work: Work) -> Work:
         if "supply" in levels:
             low, high = ENGINE_RUNNING if _is_running(work, levels["supply"].value) else KEY_ON
             work.limits.append(Limit("supply_v", low - 0.5, high, marginal=0.1))
-    _ripple(work)
+    if "ground" in levels:
+        _lifted_ground(work, levels["ground"].value)
+    _ripple(work, away)
     return work
+
+
+def _slips(work: Work) -> list[tuple[int, int]]:
+    """Stretches in which a fed lane vanishes to zero at once and returns: a probe, or the ground lead of them all."""
+    out: list[tuple[int, int]] = []
+    for name in ("supply", "reference", "battery"):
+        if name in work.capture.lanes:
+            out += probe.take_slips(work, name)
+    return out
+
+
+def _there(work: Work, away: list[tuple[int, int]]) -> Span:
+    """The longest part of the record in which no probe was away."""
+    size = work.samples(next(iter(work.capture.lanes))).size
+    begins = [0, *(end for _, end in sorted(away))]
+    ends = [*(begin for begin, _ in sorted(away)), size]
+    begin, end = max(zip(begins, ends, strict=True), key=lambda ab: ab[1] - ab[0])
+    return work.whole if not away else work.span(begin, end)
+
+
+def _lifted_ground(work: Work, level: float) -> None:
+    """A ground whose level is good and that lies over its limit for a part of the record is high there."""
+    grid = thinning.on_grid(work, work.samples("ground"), GRID_S)
+    over = [
+        (a, b)
+        for a, b in joined(runs(grid.values > GROUND_V), round(JOINED_S / grid.interval_s))
+        if (b - a) * grid.interval_s >= LIFTED_S
+    ]
+    if level > GROUND_V or not over:
+        return
+    places = [(grid.time_s(a), grid.time_s(b)) for a, b in over]
+    peak = max(float(median(grid.values[a:b])) for a, b in over)
+    lasts = sum(b - a for a, b in places)
+    text = f"ground lies at {peak:.2f} V for {lasts:.2g} s of the record, over {GROUND_V:g} V"
+    work.fault("ground_high", text, places[0], "ground", peak, "V", places=places)
 
 
 def _is_dead(work: Work, name: str) -> bool:
@@ -85,13 +129,18 @@ def _is_running(work: Work, supply_v: float) -> bool:
     return supply_v > RUNNING_FROM_V if state == "auto" else state == "running"
 
 
-def _ripple(work: Work) -> None:
-    """Peak to peak of the supply (else the reference) without its trend, by the 5th to the 95th percentile."""
+def _ripple(work: Work, away: list[tuple[int, int]]) -> None:
+    """Peak to peak of the supply (else the reference) without its trend, by the 5th to the 95th percentile; stretches
+    in which the probe was away are left out.
+    """
     name = next((n for n in ("supply", "reference") if n in work.capture.lanes), None)
     if name is None:
         work.miss("ripple_mv", "no supply or reference lane in this capture")
         return
-    samples = detrended(work.samples(name))
+    there = np.ones(work.samples(name).size, dtype=bool)
+    for begin, end in away:
+        there[begin:end] = False
+    samples = detrended(work.samples(name)[there])
     ripple, doubt = percentile_range(samples[: 1 << 18], 5.0, 95.0, work.code(name))
     scale = 1000 / OF_A_SINE
     work.add("ripple_mv", scale * ripple, "mV", scale * doubt, work.whole, name)

@@ -6,6 +6,7 @@ import numpy as np
 
 from tracebench.core.circuits import lane_levels, record_checks, thinning
 from tracebench.core.circuits import setup_findings as setup
+from tracebench.core.circuits.enough import enough
 from tracebench.core.circuits.threshold import Count, Threshold
 from tracebench.core.circuits.toothed.wheel import Wheel, amplitudes, heights
 from tracebench.core.circuits.work import Work
@@ -42,7 +43,7 @@ def check_teeth(work: Work, samples: Samples, wheel: Wheel, hall: bool) -> None:
         work.setup("too_short", f"only {wheel.at.size} teeth pass in this capture", "signal", hides=True)
         return
     across = percentile(np.diff(wheel.at), 5)
-    if across < setup.FEWEST_SAMPLES:
+    if not enough(across, setup.FEWEST_SAMPLES):
         text = f"{across:.2g} samples across a tooth; {setup.FEWEST_SAMPLES} are needed"
         work.setup("undersampled", text, "signal", hides=True)
     if hall:

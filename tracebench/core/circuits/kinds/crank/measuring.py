@@ -20,11 +20,19 @@ from tracebench.core.circuits.work import Work
 from tracebench.core.measure.edges import find_edges, swing_thresholds
 from tracebench.core.measure.levels import level_of
 from tracebench.core.robust.median import median, percentiles
+from tracebench.core.robust.noise import sample_noise
+from tracebench.core.robust.spectrum import strongest_line
 from tracebench.core.samples import Samples
 
 FEWEST_IN_NOISE = Count(12, "teeth", "A wheel of fewer teeth than this is not believed in noise")
 
 MOST_V = Threshold(150.0, "V", "Peak to peak over which no inductive sensor gives at any speed (from memory)")
+
+NOISE_SPREADS = Threshold(6.0, "spreads", "From the 1st to the 99th percentile white noise reaches over 4.7 of its own")
+LEAST_LINE = Threshold(
+    0.05, "", "Part of its power in one line from which a lane has a frequency: white noise 0.003, teeth over 0.1"
+)
+LOOKED_AT = Count(4096, "samples", "So many tell whether a movement has a frequency")
 
 FLAT_V = Threshold(0.08, "V", "Swing under which the lane carries no teeth (from memory)")
 WEAK_V_PER_1000 = Threshold(
@@ -39,7 +47,7 @@ def measure(work: Work) -> Work:
     samples = work.samples("signal")
     hall = digital(samples)
     low, high = percentiles(thinning.thin(samples), 1, 99)
-    if high - low < FLAT_V:
+    if high - low < FLAT_V or _only_noise(samples, high - low):
         level = level_of(thinning.thin(samples))
         text = f"stays at {level.value:.2f} V: no teeth pass, or probe and plug first"
         work.setup("flat_line", text, "signal", hides=True)
@@ -63,6 +71,11 @@ def measure(work: Work) -> Work:
     if "cam" not in work.capture.lanes:
         work.miss("cam_phase_deg", "no cam lane in this capture")
     return work
+
+
+def _only_noise(samples: Samples, swing: float) -> bool:
+    """True for a lane that moves no further than noise does and has no frequency of its own."""
+    return swing < NOISE_SPREADS * sample_noise(samples) and strongest_line(samples[:LOOKED_AT]) < LEAST_LINE
 
 
 def _unswap(work: Work) -> None:

@@ -18,9 +18,17 @@ from tracebench.core.circuits.circuit import (
     Proof,
     ReadingSpec,
 )
+from tracebench.core.circuits.enough import enough
 from tracebench.core.circuits.events import current as pulses
 from tracebench.core.circuits.events import odd_cylinders
-from tracebench.core.circuits.events.attribution import CYLINDERS, FIRING_ORDER, Places, attributed, unswap_sync
+from tracebench.core.circuits.events.attribution import (
+    CYLINDERS,
+    FIRING_ORDER,
+    Places,
+    attributed,
+    check_all_seen,
+    unswap_sync,
+)
 from tracebench.core.circuits.events.cranking import set_apart
 from tracebench.core.circuits.events.current import Current, Shape
 from tracebench.core.circuits.events.table import UNUSUAL, EventTable, report
@@ -43,6 +51,9 @@ RINGS_SOUND = Count(2, "rings", "Swings that a sound winding shows at turn-on (c
 UNRESOLVED = Threshold(
     0.33, "", "Part of its siblings' ripple that one without a swing out of the noise must be under to be none"
 )
+LONE_HUMP = Threshold(
+    0.8, "", "Of its siblings' ripple: one hump so large and nothing after it is no ripple that noise has swallowed"
+)
 LEAST_RIPPLE = Threshold(
     0.02,
     "",
@@ -62,6 +73,7 @@ def measure(work: Work) -> Work:
     if current is not None:
         shapes = pulses.shapes_of(current)
         places = attributed(work, np.array([s.release for s in shapes]))
+        check_all_seen(work, places, "current")
         table = coils.table_of(work, "current", shapes, places)
         set_apart(work, table)
         _read(work, table, current, shapes)
@@ -83,7 +95,7 @@ def _read(work: Work, table: EventTable, current: Current, shapes: list[Shape]) 
     table.put("leading_edge_fraction", "", edges, current.rest.sigma / np.array([s.peak for s in shapes]))
     flats = [_limit_flat(current, s) for s in shapes]
     coils.put_each(table, "limit_flat_ms", "ms", [(f, 2.0) for f in flats], ms)
-    if work.capture.rate_hz < RATE_FOR_RIPPLE_HZ:
+    if not enough(work.capture.rate_hz, RATE_FOR_RIPPLE_HZ):
         for reading_id in ("turn_on_ring_count", "turn_on_ring_a"):
             work.miss(reading_id, f"{work.capture.rate_hz:,.0f} samples a second are too few for the turn-on ripple")
         text = (
@@ -169,8 +181,9 @@ def _judge_ripple(work: Work, table: EventTable, places: Places, current: Curren
         # Siblings must ring clearly, and this one clearly less, before it is the odd one.
         if others and np.median([n for n, _ in others]) < RINGS_SOUND:
             continue
-        # What is as large as theirs rings, however few of its swings stand out of the noise.
-        if others and size > (0.5 if count else UNRESOLVED) * median([a for _, a in others]):
+        # What is as large as theirs rings, however few of its swings stand out of the noise; one hump alone does not.
+        lone = count == 1 and size > LONE_HUMP * median([a for _, a in others]) if others else False
+        if others and not lone and size > (0.5 if count else UNRESOLVED) * median([a for _, a in others]):
             continue
         if not others and count == 0 and size > LEAST_RIPPLE * current.typical_a:
             work.setup("noisy", "noise hides the ripple at turn-on: a clamp of a smaller range", "current", hides=True)

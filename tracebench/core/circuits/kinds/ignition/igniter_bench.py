@@ -20,6 +20,7 @@ from tracebench.core.circuits.circuit import (
     Proof,
     ReadingSpec,
 )
+from tracebench.core.circuits.enough import enough
 from tracebench.core.circuits.events.table import UNUSUAL, EventTable, report
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.kinds.ignition import shared
@@ -73,7 +74,7 @@ def measure(work: Work) -> Work:
         text = f"only {lows.shape[0]} pulses: {FEWEST} triggers of different lengths at least"
         work.setup("too_short", text, "output", hides=True)
     shortest = float(np.min(lows[:, 1] - lows[:, 0]))
-    if shortest < setup.FEWEST_SAMPLES:
+    if not enough(shortest, setup.FEWEST_SAMPLES):
         text = f"{shortest:.2g} samples across the shortest low time; {setup.FEWEST_SAMPLES} are needed"
         work.setup("undersampled", text, "output", hides=True)
     falls = [setup.passing(work.samples("output"), int(a), high_v, low_v) for a, _ in lows[:20]]

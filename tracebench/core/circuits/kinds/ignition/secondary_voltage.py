@@ -28,6 +28,7 @@ from tracebench.core.circuits.events.attribution import (
     CYLINDERS,
     FIRING_ORDER,
     attributed,
+    check_all_seen,
     unswap_sync,
 )
 from tracebench.core.circuits.events.table import UNUSUAL, EventTable, report
@@ -63,6 +64,7 @@ def measure(work: Work) -> Work:
         probe.note_nothing(work, "secondary", "no firings: pickup, lead and engine first")
         return work
     places = attributed(work, firings.at.astype(np.float64))
+    check_all_seen(work, places, "secondary")
     burns = [burn_of(work, firings, k) for k in range(firings.at.size)]
     table = table_of(work, firings, burns, places)
     states = states_of(work, table)

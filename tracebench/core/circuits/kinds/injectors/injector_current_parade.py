@@ -15,7 +15,14 @@ from tracebench.core.circuits.circuit import (
 )
 from tracebench.core.circuits.events import current as pulses
 from tracebench.core.circuits.events import odd_cylinders
-from tracebench.core.circuits.events.attribution import CYLINDERS, FIRING_ORDER, Places, attributed, unswap_sync
+from tracebench.core.circuits.events.attribution import (
+    CYLINDERS,
+    FIRING_ORDER,
+    Places,
+    attributed,
+    check_all_seen,
+    unswap_sync,
+)
 from tracebench.core.circuits.events.cranking import set_apart
 from tracebench.core.circuits.events.table import UNUSUAL, EventTable, report
 from tracebench.core.circuits.kinds import common
@@ -35,6 +42,7 @@ def measure(work: Work) -> Work:
     if current is not None:
         shapes = pulses.shapes_of(current)
         places = attributed(work, np.array([s.start for s in shapes]))
+        check_all_seen(work, places, "current")
         table = shared.table_of(work, "current", shapes, places)
         set_apart(work, table)
         shared.put_times(work, table, shapes)

@@ -171,10 +171,18 @@ def _judge(work: Work, table: EventTable, current: Current) -> None:
         text = "falls away after its first peak: the hold is missing"
         work.fault("no_hold", text, first, "current", median(boosts[known]), "A")
     else:
-        ratio = median(boosts[held] / holds[held])
+        ratios = np.where(held, boosts / np.where(held, holds, 1.0), np.inf)
+        ratio = median(ratios[held])
+        odd = np.flatnonzero(ratios < LEAST_BOOST)
         if ratio < LEAST_BOOST:
             text = f"its first peak is only {ratio:.2f} times the hold: the boost is missing"
             work.fault("no_boost", text, first, "current", ratio, "")
+        elif odd.size:
+            # Each pulse against its siblings: what the median hides.
+            spans = [(float(table.from_s[k]), float(table.to_s[k])) for k in odd]
+            which = ", ".join(f"{k + 1}" for k in odd[:5])
+            text = f"pulse {which} of {table.count}: the first peak is only {ratios[odd[0]]:.2f} times the hold"
+            work.fault("no_boost", text, spans[0], "current", float(ratios[odd[0]]), "", places=spans)
     for k in np.flatnonzero(table.values["on_ms"] < SHORT * np.median(table.values["on_ms"]))[:10]:
         span = (float(table.from_s[k]), float(table.to_s[k]))
         took = float(table.values["on_ms"][k])

@@ -24,6 +24,7 @@ from tracebench.core.circuits.circuit import (
     Proof,
     ReadingSpec,
 )
+from tracebench.core.circuits.enough import enough
 from tracebench.core.circuits.events import current as pulses_of_current
 from tracebench.core.circuits.events.current import check_zero
 from tracebench.core.circuits.events.table import UNUSUAL, EventTable, report
@@ -75,7 +76,7 @@ def measure(work: Work) -> Work:
     _judge(work, pairs, cycles, charges, discharges)
     widths = np.array([c.end - c.begin for c in charges])
     shortest = percentile(widths, 10)
-    if shortest < setup.FEWEST_SAMPLES:
+    if not enough(shortest, setup.FEWEST_SAMPLES):
         lasts = 1e6 * shortest * work.capture.interval_s
         text = f"{shortest:.2g} samples across a charge of {lasts:.0f} us; {setup.FEWEST_SAMPLES} are needed"
         work.setup("undersampled", text, "current", hides=True)

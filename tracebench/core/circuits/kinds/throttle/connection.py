@@ -7,6 +7,7 @@ from dataclasses import replace
 import numpy as np
 
 from tracebench.core.circuits import setup_findings as setup
+from tracebench.core.circuits.enough import enough
 from tracebench.core.circuits.kinds.throttle.work import LONGEST_DROPOUT_S, SMALLEST_SWING_V, Sweep, on_grid
 from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import TRIM
@@ -102,7 +103,7 @@ def reference_falls(work: Sweep, start: int, stop: int) -> bool:
 
 def check_sampling(work: Sweep) -> None:
     per_dropout = LONGEST_DROPOUT_S / work.capture.interval_s
-    if per_dropout < setup.FEWEST_SAMPLES:
+    if not enough(per_dropout, setup.FEWEST_SAMPLES):
         text = (
             f"{work.capture.rate_hz:,.0f} samples a second put {per_dropout:.2g} across a 150 ms dropout; "
             f"{setup.FEWEST_SAMPLES} are needed"

@@ -8,6 +8,7 @@ import numpy as np
 
 from tracebench.core.answer import Reading
 from tracebench.core.circuits import setup_findings as setup
+from tracebench.core.circuits.enough import enough
 from tracebench.core.circuits.kinds.throttle.levels import Rests
 from tracebench.core.circuits.kinds.throttle.work import Sweep, on_grid
 from tracebench.core.circuits.threshold import Count, Threshold
@@ -66,7 +67,7 @@ def _duration(work: Sweep, reading_id: str, moved: Transition, cycle: int | None
 def _judge_speed(work: Sweep, samples: float, fastest: Reading) -> None:
     span = (fastest.from_s, fastest.to_s)
     travel_samples = samples / 0.8
-    if samples < setup.FEWEST_SAMPLES:
+    if not enough(samples, setup.FEWEST_SAMPLES):
         text = f"only {samples:.0f} samples from 10 to 90 % of the travel; {setup.FEWEST_SAMPLES} are needed"
         work.setup("undersampled", text, "signal", span, hides=True)
     dense = travel_samples >= ANY_SPEED_SAMPLES

@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tracebench.core.circuits import setup_findings as setup
+from tracebench.core.circuits.enough import enough
 from tracebench.core.circuits.events.attribution import (
     Places,
 )
@@ -52,7 +53,7 @@ def firings_of(work: Work) -> Firings | None:
         return None
     typical = median(samples[at])
     # Lines whose tops lie between the samples say nothing of the pickup.
-    resolved = setup.FEWEST_SAMPLES * work.capture.interval_s <= LINE_S
+    resolved = enough(LINE_S / work.capture.interval_s, setup.FEWEST_SAMPLES)
     if factor == 1.0 and resolved and not 1.5 <= typical <= 60.0:
         wrong = setup.wrong_factor(typical, 4.0, 30.0)
         if wrong is not None:
