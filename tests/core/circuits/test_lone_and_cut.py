@@ -11,9 +11,10 @@ from dataclasses import replace
 import numpy as np
 
 from tests.outside.workshop import scope
-from tests.support.courses import captured, codes
+from tests.support.courses import captured, codes, course
 from tests.support.pulses import coil_ramp, noisy, spark
-from tracebench.core.circuits import measure
+from tracebench.core.answer import Phase
+from tracebench.core.circuits import circuit, measure
 
 ORDER = (1, 3, 4, 2)
 TOLD = {"firing_order": "1-3-4-2"}
@@ -192,6 +193,49 @@ class FeedsThatFallAway(unittest.TestCase):
     def test_a_ground_that_lifts_for_a_hundredth_of_a_second_is_no_fault(self):
         self.assertEqual(measure(self.lanes(ground=(3000, 3020, 0.4)), "supply-ground").call, "sound")
         self.assertEqual(measure(self.lanes(), "supply-ground").call, "sound")
+
+
+class ToldPhases(unittest.TestCase):
+    """Two sweeps of 5 s each way; the closed level rests at 0.60 V first and at 0.75 V after the sweeps."""
+
+    def sweeps(self):
+        points = [
+            (0, 0.6),
+            (2, 0.6),
+            (7, 4.2),
+            (8, 4.2),
+            (13, 0.6),
+            (14, 0.6),
+            (19, 4.2),
+            (20, 4.2),
+            (25, 0.75),
+            (28, 0.75),
+        ]
+        return captured("throttle-position", 1000, signal=course(points, 1000, 0.003))
+
+    def test_a_told_phase_stands_for_all_of_its_name(self):
+        told = measure(self.sweeps(), "throttle-position", (Phase("closed", 25.2, 27.8),))
+        self.assertEqual([(p.from_s, p.to_s) for p in told.phases if p.name == "closed"], [(25.2, 27.8)])
+        self.assertAlmostEqual(told.reading("closed_v").value, 0.75, delta=0.004)
+        # What was found under other names stays.
+        self.assertEqual(sum(p.name == "opening" for p in told.phases), 2)
+
+    def test_lanes_exchanged_are_found_with_told_phases_too(self):
+        # Key on: the weather near 4 V, a throttle at rest near 0.6 V; an idle near 1.3 V, and a snap.
+        t = seconds(14, 1000)
+        pressure = np.interp(
+            t, [0, 2, 3, 8, 8.1, 8.8, 9.2, 10, 11, 14], [4.1, 4.1, 1.3, 1.3, 4.2, 4.2, 0.7, 0.7, 1.3, 1.3]
+        )
+        throttle = np.interp(t, [0, 7.95, 8.05, 8.75, 8.85, 14], [0.6, 0.6, 4.0, 4.0, 0.6, 0.6])
+        lanes = {"signal": noisy(throttle, 0.004, 1), "throttle": noisy(pressure, 0.004, 2)}
+        for phases in ((), (Phase("idle", 4.0, 7.5),)):
+            found = measure(captured("manifold-pressure", 1000, **lanes), "manifold-pressure", phases)
+            self.assertIn("lanes_swapped", codes(found), phases)
+            self.assertAlmostEqual(found.reading("idle_v").value, 1.3, delta=0.02)
+
+    def test_teeth_lost_once_do_not_speak_for_the_wheel(self):
+        spec = next(f for f in circuit("crank-position").findings if f.code == "dropout")
+        self.assertNotIn("wheel", (spec.cause, *spec.also))
 
 
 if __name__ == "__main__":

@@ -94,8 +94,10 @@ class Work:
     def settle_phases(
         self, found: Sequence[Phase], numbered: Callable[[list[Phase]], list[Phase]] | None = None
     ) -> None:
-        """Take found phases and those told; what the user told wins wherever they overlap."""
-        kept = [part for phase in found if (part := _beside(phase, self.told.phases)) is not None]
+        """Take found phases and those told: a told one stands for all of its name, and wins where others overlap it."""
+        told = {phase.name for phase in self.told.phases}
+        others = [phase for phase in found if phase.name not in told]
+        kept = [part for phase in others if (part := _beside(phase, self.told.phases)) is not None]
         ordered = sorted([*kept, *self.told.phases], key=lambda p: p.from_s)
         self.phases = numbered(ordered) if numbered else ordered
 
@@ -212,11 +214,11 @@ def _read_only(samples: Samples) -> Samples:
 
 
 def _beside(phase: Phase, told: Sequence[Phase]) -> Phase | None:
-    """What is left of a found phase beside the told ones; one of the same name is replaced whole."""
+    """What is left of a found phase beside the told ones, which are of other names."""
     start, stop = phase.from_s, phase.to_s
     for t in told:
         if t.from_s < stop and t.to_s > start:
-            if t.name == phase.name or (t.from_s <= start and t.to_s >= stop):
+            if t.from_s <= start and t.to_s >= stop:
                 return None
             if t.from_s <= start:
                 start = t.to_s

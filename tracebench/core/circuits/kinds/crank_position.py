@@ -64,8 +64,8 @@ CIRCUIT = Circuit(
             "fault",
             "wiring",
             common.PART,
+            # Teeth lost at one place of each turn are a damaged tooth; lost once, they do not speak for the wheel.
             faked_by=("clipped", "undersampled", "noisy", "low_range_use"),
-            also=("wheel",),
         ),
         FindingSpec("cam_phase_shift", "Cam phase shifted", "fault", "timing", ("timing", "look-up")),
         FindingSpec("runout", "Runs out", "fault", "wheel", _WHEEL, faked_by=("clipped", "undersampled", "noisy")),

@@ -59,7 +59,7 @@ def measure(work: Work) -> Work:
 def _unswap_throttle(work: Work) -> None:
     """Key on, a pressure lane shows the weather, near its top, and a throttle rests near its bottom."""
     throttle = work.lane("throttle")
-    if throttle is None or work.told.phases:
+    if throttle is None:
         return
     head = max(1, round(0.3 / work.capture.interval_s))
     here, there = (median(x[:head]) for x in (work.samples("signal"), throttle))
