@@ -116,7 +116,7 @@ def learner(day: Day, k: int, browser: Browser, card_id: int, running: int) -> N
                 one_sitting(browser, card_id, 1000 * k + n, drawn)
                 day.did("sittings")
         except LOST as problem:
-            day.did(f"lost: {problem}")
+            day.did(f"lost: {getattr(problem, 'url', '').partition('/api')[2]} {problem}")
 
 
 def instructor(day: Day, browser: Browser, course_id: int) -> None:
@@ -131,7 +131,7 @@ def instructor(day: Day, browser: Browser, course_id: int) -> None:
                 browser.call("POST", f"/api/marking/{item['id']}/release", {})
                 day.did("released")
         except LOST as problem:
-            day.did(f"lost: {problem}")
+            day.did(f"lost: {getattr(problem, 'url', '').partition('/api')[2]} {problem}")
         time.sleep(5)
 
 

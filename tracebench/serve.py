@@ -53,6 +53,8 @@ def main() -> int:
         return 1
     try:
         env = {
+            # A hundred threads would otherwise each keep freed memory in an arena of their own (glibc, malloc(3)).
+            "MALLOC_ARENA_MAX": "2",
             **os.environ,
             **database.env(),
             "TRACEBENCH_SECRET_KEY": os.environ.get("TRACEBENCH_SECRET_KEY") or _secret(folder / "secret"),

@@ -103,7 +103,8 @@ class FromTheStarter(unittest.TestCase):
             capture = recorded("secondary-voltage", "", manoeuvre="start", seconds=seconds)
             answer = measure(capture, "secondary-voltage", (), ORDER)
             self.assertLess(answer.reading("burn_ms").value, 0.6)
-            self.assertEqual((answer.call, answer.because[0]), ("inconclusive", "missing_phase"))
+            self.assertEqual(answer.call, "inconclusive")
+            self.assertIn("missing_phase", answer.because)
 
     def test_cranking_is_compared_with_itself_and_summed_up_apart(self):
         started, running = (answered("injector-current-parade", "", manoeuvre=m) for m in ("start", "idle"))

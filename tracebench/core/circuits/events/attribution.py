@@ -141,9 +141,11 @@ def attributed(work: Work, at: NDArray[np.float64]) -> Places:
 def check_all_seen(work: Work, places: Places, lane: str) -> None:
     """A record in which fewer cylinders come by than were told says nothing of the others, with the finding."""
     told = set(firing_order(work))
-    seen = {int(c) for c in places.cylinder} | {c for _, c in places.missing}
-    if told and places.cylinder.size and len(seen & told) < len(told):
-        text = f"{len(seen & told)} of the {len(told)} cylinders told come by in this record: a whole cycle is needed"
+    if not told or not places.slot.size:
+        return
+    seen = int(places.slot.max() - places.slot.min()) + 1
+    if seen < len(told):
+        text = f"{seen} of the {len(told)} cylinders told come by in this record: a whole cycle is needed"
         work.setup("too_short", text, lane, hides=True)
 
 
