@@ -3,6 +3,8 @@
 import inspect
 from unittest import mock
 
+import numpy as np
+
 from tests.support.client import CIRCUIT, NOW, STEPS
 from tests.support.courses import captured
 from tests.support.database import DatabaseTest
@@ -249,9 +251,16 @@ class Alike(UseCase):
         desk = {d["id"]: d["alike"] for d in self.do(desk_of.desk, "teacher", self.course_id)}
         self.assertTrue(desk[first] and desk[second])
 
+    def test_a_copy_on_another_card_of_the_circuit_is_told_too(self):
+        volts = Sweep(rate_hz=500, noise_v=0.004, bits=12, seed=21).samples()[1]
+        self.handed_in("ann", self.card(source={"kind": "upload"}), volts)
+        hidden = volts[300:] + np.random.default_rng(5).normal(0, 0.004, volts.size - 300)
+        second = self.handed_in("ben", self.card(source={"kind": "upload"}, title="Another"), hidden)
+        self.assertEqual(self.notes(second)[0], [("cropped", "Ann")])
+
     def test_another_capture_of_the_same_part_is_not(self):
         card_id = self.card(source={"kind": "upload"})
-        for who, seed in (("ann", 1), ("ben", 2)):
+        for who, seed in (("ann", 11), ("ben", 12)):
             sitting_id = self.handed_in(who, card_id, Sweep(rate_hz=500, noise_v=0.004, seed=seed).samples()[1])
             self.assertEqual(self.notes(sitting_id)[0], [])
 

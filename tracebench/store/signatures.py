@@ -1192,6 +1192,19 @@ class Sittings(Protocol):
         """Other learners' handed-in sittings of a card, the latest first."""
         ...
 
+    def others_of_circuit(
+        self,
+        conn: Connection,
+        *,
+        circuit: object,
+        card_id: object,
+        sitting_id: object,
+        learner_id: object,
+        limit_rows: object,
+    ) -> Iterator[Row]:
+        """Captures of other learners' handed-in sittings of other cards of a circuit, in the whole school, the latest first."""
+        ...
+
     def add_likeness(
         self, conn: Connection, *, sitting_id: object, other_id: object, kind: object, about: object
     ) -> int:

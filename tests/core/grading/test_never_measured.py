@@ -10,7 +10,7 @@ import unittest
 
 from tests.core.grading.built import SCALE, SPARK, measured, rows, spark_card, sparks
 from tests.core.grading.table import CARD, LOW, SOUND, WORN, read
-from tracebench.core.answer import Reading
+from tracebench.core.answer import Finding, Reading
 from tracebench.core.cards.documents import card_from_json
 
 
@@ -233,3 +233,22 @@ class Slips(unittest.TestCase):
         found = measured(readings=(own,), limits=(), code="airflow-frequency", phases=())
         on = card({"kind": "reading", "reading": "duty_pct"}, circuit="airflow-frequency")
         self.assertEqual(rows(on, {"reading-duty_pct": read(50.0)}, found)["reading:duty_pct"]["score"], 1)
+
+
+class TheConditionOfTheComplaint(unittest.TestCase):
+    """A clean record in which the complaint's condition does not show is no bad capture."""
+
+    MISSED = Finding("condition_not_shown", "set-up", 0.0, 100.0, "never hot", "signal", hides=True)
+    SLOW = Finding("sweep_too_fast", "set-up", 10.0, 20.0, "a fast hand", "signal")
+
+    def score(self, prompt, *findings, **more):
+        one = card({"kind": "capture", "prompt": prompt}, {"kind": "call"}, **more)
+        return rows(one, {}, measured(findings))["capture_quality"]["score"]
+
+    def test_full_as_the_card_told_and_half_where_it_was_the_learners_to_make(self):
+        self.assertEqual(self.score("Two slow sweeps, cold.", self.MISSED), 1)
+        self.assertEqual(self.score("", self.MISSED), 0.5)
+        self.assertEqual(self.score("", self.MISSED, rubric={"condition_unmade": 0.8}), 0.8)
+
+    def test_with_anything_else_wrong_it_hides_the_answer_as_before(self):
+        self.assertEqual(self.score("Two slow sweeps, cold.", self.MISSED, self.SLOW), 0)

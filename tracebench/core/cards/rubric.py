@@ -33,6 +33,7 @@ class Rubric:
     unshown: float = 1.0
     setup_finding: float = 0.25
     setup_least: float = 0.25
+    condition_unmade: float = 0.5
     hint: float = 0.25
 
     def as_json(self) -> dict[str, float]:
@@ -59,6 +60,7 @@ TITLES: Mapping[str, str] = {
     "unshown": "A right call, its cause and next test, with nothing shown for it on the trace",
     "setup_finding": "Off the capture for each set-up finding that hides nothing",
     "setup_least": "Left of the capture however many there are",
+    "condition_unmade": "A clean capture in which the complaint's condition, the learner's to make, does not show",
     "hint": "Off for a hint that was taken",
 }
 

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+import math
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -10,19 +11,34 @@ import numpy as np
 import scipy
 
 from tracebench.core.cards.step import Given
-from tracebench.core.robust.noise import robust_sigma
+from tracebench.core.robust.codes import resolution
+from tracebench.core.robust.noise import noise_floor, robust_sigma
+from tracebench.core.robust.spectrum import strongest_line
 from tracebench.core.samples import Samples
 from tracebench.core.steps.reading.step import Read
 
 PATTERN = 4096
 """Samples of one capture that are looked for in the other."""
 
-ALIKE = 0.9
-"""Correlation of sample-to-sample differences from which it is worth comparing two stretches."""
+ALIKE, WORTH_A_LOOK = 0.9, 0.2
+"""Correlation of sample-to-sample differences from which two stretches may be one, and under noise that was added."""
 
 OWN_NOISE = 0.5
 """Part of a recording's own noise that may be left between it and a copy, as rounding leaves it. Between two recordings
 of one part, however alike, the noise of both is left: 1.4 of it."""
+
+SHARED = 0.35
+"""Correlation of what is left of two records without their courses, from which one was made of the other. Noise as
+large as the record's own, added to hide it, leaves 0.7 of it; two records of one part share nothing of theirs."""
+
+OWN_CODES = 1.4
+"""Codes of the recorder that the noise must reach before it is the record's own."""
+
+MOST_LINE, LOOKED_AT = 0.08, 4096
+"""Part of its power in one line up to which a rest is noise: a ripple that is left in it is the part's own."""
+
+FEWEST_QUIET, CHANCE = 400, 10.0
+"""Samples of noise alone that are wanted, and standard errors of a correlation that chance must not reach."""
 
 FEWEST_MOVING = 32
 FEWEST_ANSWERS = 3
@@ -39,12 +55,16 @@ class Likeness:
         return {"kind": self.kind, "text": self.text}
 
 
-def same_recording(ours: Samples, theirs: Samples) -> Likeness | None:
-    """Whether two lanes hold the same samples, also cropped, shifted or scaled; None if they do not.
+def same_recording(ours: Samples, theirs: Samples, rate: float = 1.0) -> Likeness | None:
+    """Whether two lanes hold the same samples, also cropped, shifted, scaled, resampled or under added noise; None if
+    they do not. `rate` is our samples for one of theirs.
 
     A pattern from the liveliest part of the shorter lane is looked for in the other by normalised correlation of
     differences, so that neither offset nor factor hides it. Time grows with the samples of the longer lane.
     """
+    if rate != 1.0 and theirs.size > 1:
+        # Theirs at our instants, as a resampled copy was made.
+        theirs = np.interp(np.arange(0, theirs.size - 1, 1 / rate), np.arange(theirs.size), theirs)
     small, large = (ours, theirs) if ours.size <= theirs.size else (theirs, ours)
     if small.size < 2 * FEWEST_MOVING:
         return None
@@ -58,18 +78,53 @@ def same_recording(ours: Samples, theirs: Samples) -> Likeness | None:
         return None
     found = _correlation(pattern, wide)
     at = int(np.argmax(np.abs(found)))
-    if abs(found[at]) < ALIKE:
+    if abs(found[at]) < WORTH_A_LOOK:
         return None
     here = wide[at : at + length]
     factor = float(np.dot(here, pattern) / np.dot(pattern, pattern))
-    noise = robust_sigma(np.diff(pattern)) / np.sqrt(3.0)
-    if robust_sigma(here / factor - pattern) >= OWN_NOISE * noise:
-        return None
+    # A ripple moves from sample to sample as noise does, and is the part's own.
+    noise = min(robust_sigma(np.diff(pattern)) / math.sqrt(3.0), noise_floor(small[begin : begin + length]))
+    left = robust_sigma(here / factor - pattern)
+    plain = abs(found[at]) >= ALIKE and left < OWN_NOISE * noise
+    if not plain:
+        one, other = _overlap(small, large, at - begin)
+        if not _noise_is_shared(one, other):
+            return None
+        # Noise in the steps makes their factor too small; the course that both have tells it.
+        factor = float(np.cov(one, other)[0, 1] / np.var(one))
     if abs(factor - 1) > 0.02:
         return Likeness("scaled", f"the same recording, scaled by {factor:.3g}")
     shift = at - begin
     moved = f", shifted by {abs(shift)} samples" if shift else ", with another offset"
     return Likeness("cropped", f"the same recording{moved}")
+
+
+def _overlap(small: Samples, large: Samples, shift: int) -> tuple[Samples, Samples]:
+    first, last = max(0, -shift), min(small.size, large.size - shift)
+    return small[first:last], large[first + shift : last + shift]
+
+
+def _noise_is_shared(one: Samples, other: Samples) -> bool:
+    """Whether two records laid over each other have their noise in common, where nothing else moves."""
+    if one.size < FEWEST_QUIET:
+        return False
+    # Fourth differences leave noise and corners; corners are cut to what noise reaches.
+    rests = []
+    for part in (one, other):
+        wave = np.diff(part, 4)
+        sigma = robust_sigma(wave)
+        # What a code's width rounds away follows the course, and two records of one part have that in common.
+        if sigma / math.sqrt(70.0) <= OWN_CODES * resolution(part) or strongest_line(wave[:LOOKED_AT]) > MOST_LINE:
+            return False
+        rests.append(np.clip(wave / sigma, -3.0, 3.0))
+    course = np.abs(np.convolve(one, [1.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, -1.0], mode="valid"))
+    size = min(course.size, rests[0].size)
+    quiet = course[:size] <= np.median(course[:size])
+    a, b = rests[0][:size][quiet], rests[1][:size][quiet]
+    if a.size < FEWEST_QUIET or not a.std() or not b.std():
+        return False
+    shared = abs(float(np.corrcoef(a, b)[0, 1]))
+    return shared > max(SHARED, CHANCE / math.sqrt(a.size / 4))
 
 
 def _liveliest(steps: Samples, length: int) -> int:
@@ -92,6 +147,55 @@ def _correlation(pattern: Samples, wide: Samples) -> Samples:
     total = float(np.linalg.norm(pattern))
     quiet = norms <= 1e-6 * total
     return np.where(quiet, 0.0, product / np.where(quiet, 1.0, norms * total))
+
+
+LEAST_CLASS = 6
+"""Sittings of a class from which it tells how near two honest answers lie to each other."""
+
+UNLIKELY = 0.05
+"""Chance in a whole class that some honest pair is as like, under which a pair is noted."""
+
+
+def unlikely_answers(
+    ours: Mapping[str, Given], theirs: Mapping[str, Given], of_class: Sequence[Mapping[str, Given]]
+) -> Likeness | None:
+    """Whether two sittings' readings lie nearer to each other than chance brings two of their class; None if not.
+
+    Of each reading that both gave with pegs: the part of the class's pairs that lie as near in value and pegs. Their
+    chances are put together by Fisher's method (Statistical Methods for Research Workers, 1925) and held against the
+    number of pairs in the class.
+    """
+    chances = [c for key in ours if (c := _chance(key, ours.get(key), theirs.get(key), of_class)) is not None]
+    if len(chances) < FEWEST_ANSWERS or len(of_class) < LEAST_CLASS:
+        return None
+    together = float(scipy.stats.chi2.sf(-2.0 * np.sum(np.log(chances)), 2 * len(chances)))
+    if together * len(of_class) * (len(of_class) - 1) / 2 >= UNLIKELY:
+        return None
+    return Likeness("answers", f"{len(chances)} readings and their pegs lie nearer than any others of the class do")
+
+
+def _chance(
+    key: str, ours: Given | None, theirs: Given | None, of_class: Sequence[Mapping[str, Given]]
+) -> float | None:
+    """The part of the pairs of a class whose answers to a step lie as near as these two, None where it says nothing."""
+    both = _apart(ours, theirs)
+    if both is None:
+        return None
+    given = [other[key] for other in of_class if key in other and other[key] is not ours and other[key] is not theirs]
+    pairs = [p for k, a in enumerate(given) for b in given[:k] if (p := _apart(a, b)) is not None]
+    if len(pairs) < LEAST_CLASS * (LEAST_CLASS - 1) / 2 - LEAST_CLASS:
+        return None
+    as_near = sum(value <= both[0] and pegs <= both[1] for value, pegs in pairs)
+    return (1 + as_near) / (1 + len(pairs))
+
+
+def _apart(one: Given | None, other: Given | None) -> tuple[float, float] | None:
+    """How far two readings lie apart in value and, at the most, in pegs."""
+    if not isinstance(one, Read) or not isinstance(other, Read) or one.value is None or other.value is None:
+        return None
+    if not one.pegs or len(one.pegs) != len(other.pegs):
+        return None
+    return abs(one.value - other.value), max(abs(a - b) for a, b in zip(one.pegs, other.pegs, strict=True))
 
 
 def same_answers(ours: Mapping[str, Given], theirs: Mapping[str, Given]) -> Likeness | None:

@@ -72,7 +72,13 @@ def _one(attempt: Attempt, step: CaptureStep, points: float) -> Result:
         said.append(ground)
         costs += 1
     rubric = attempt.card.rubric
-    if any(_spoils(f) for f in found.values()):
+    if costs == 1 and CONDITION in found:
+        # Nothing is wrong with the record: the call answers for what it did not show.
+        score = 1.0 if step.prompt.strip() else rubric.condition_unmade
+        said.append(
+            "It was taken as the card told." if step.prompt.strip() else "Making the condition was yours to do."
+        )
+    elif any(_spoils(f) for f in found.values()):
         score = 0.0
     else:
         score = max(rubric.setup_least, 1.0 - rubric.setup_finding * costs) if costs else 1.0
@@ -84,6 +90,10 @@ def _one(attempt: Attempt, step: CaptureStep, points: float) -> Result:
     where = [Stretch(f.from_s, f.to_s, f.lane) for f in list(found.values())[:3]]
     certainty = 1.0 if score in (0.0, 1.0) else 0.75
     return Result.of(QUALITY, step, score, points, certainty, " ".join(said), where)
+
+
+CONDITION = "condition_not_shown"
+"""The complaint's condition is missing from a record that may be clean otherwise."""
 
 
 def _spoils(finding: Finding) -> bool:
@@ -109,7 +119,8 @@ QUALITY = Criterion(
     "Quality of the capture",
     "capture",
     4.0,
-    "Full points without a set-up finding; none for one that hides the answer or a factor of ten; a quarter off for "
+    "Full points without a set-up finding; none for one that hides the answer or a factor of ten; half where only the "
+    "complaint's condition was not made, which the card did not tell how to make; a quarter off for "
     "each other, not below a quarter.",
     _judge,
 )

@@ -178,6 +178,14 @@ JOIN person p ON p.id = s.learner_id
 WHERE v.card_id = :card_id AND s.id <> :sitting_id AND s.learner_id <> :learner_id AND s.state <> 'open' AND s.trial = FALSE
 ORDER BY s.id DESC LIMIT :limit_rows;
 
+-- name: others_of_circuit(circuit, card_id, sitting_id, learner_id, limit_rows)
+-- Captures of other learners' handed-in sittings of other cards of a circuit, in the whole school, the latest first.
+SELECT s.id, s.capture_id
+FROM sitting s JOIN card_version v ON v.id = s.card_version_id
+WHERE v.listed_circuit = :circuit AND v.card_id <> :card_id AND s.id <> :sitting_id AND s.learner_id <> :learner_id
+  AND s.state <> 'open' AND s.trial = FALSE AND s.capture_id IS NOT NULL
+ORDER BY s.id DESC LIMIT :limit_rows;
+
 -- name: add_likeness(sitting_id, other_id, kind, about)!
 -- What a sitting has in common with an earlier one.
 INSERT INTO sitting_likeness (sitting_id, other_id, kind, about) VALUES (:sitting_id, :other_id, :kind, :about);
