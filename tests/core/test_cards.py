@@ -123,6 +123,19 @@ class LearnerView(unittest.TestCase):
         self.assertEqual([(x["basis"], x["low"]) for x in bare], [("common-practice", 0.5)])
         self.assertIn("Bay 1", text)
 
+    def test_notes_of_a_school_do_not_tell_what_a_step_asks(self):
+        connect = {"kind": "connect", "wires": [], "asks": ["ground", "probe"]}
+        told = [s["key"] for s in learner_view(card_from_json(DOCUMENT))["schools"]]
+        self.assertIn("ground", told)
+        asked = learner_view(card_from_json({**DOCUMENT, "steps": [*DOCUMENT["steps"], connect]}))
+        self.assertEqual([s["key"] for s in asked["schools"]], [k for k in told if k != "ground"])
+        self.assertNotIn("sensor's own ground", json.dumps(asked))
+        # A step that asks for the probe alone hides nothing of it.
+        probe = learner_view(
+            card_from_json({**DOCUMENT, "steps": [*DOCUMENT["steps"], {**connect, "asks": ["probe"]}]})
+        )
+        self.assertEqual([s["key"] for s in probe["schools"]], told)
+
 
 class CheckedAnswer(unittest.TestCase):
     CARD = card_from_json(DOCUMENT)

@@ -8,7 +8,7 @@ import string
 from datetime import UTC, datetime
 
 from tests.support.axe import in_every_shape
-from tests.support.browser import Person, Screen
+from tests.support.browser import Person, Screen, expect
 from tests.support.client import NOW
 from tracebench.demo import cast, seed
 from tracebench.store.queries import queries
@@ -91,6 +91,35 @@ class EveryView(Screen):
         told = {"status": 500, "json": {"detail": "the database does not answer; try again in a minute"}}
         broken.page.route(re.compile(r"/api/(?!session|facts)"), lambda route: route.fulfill(**told))
         self.looked(broken, ["/shelf", "/shelf/1", "/cards", "/marking", "/courses"])
+
+    def test_on_a_phone_the_views_are_behind_one_button_in_one_line(self):
+        phone = self.as_(cast.INSTRUCTOR[0], width=390, height=844, has_touch=True)
+        bar = phone.page.locator("header").first
+        self.assertLessEqual(bar.bounding_box()["height"], 60)
+        menu = phone.page.get_by_role("button", name=re.compile("Today"))
+        self.assertGreaterEqual(menu.bounding_box()["height"], 44)
+        toolbox = phone.page.get_by_role("link", name="Toolbox", exact=True)
+        expect(toolbox).to_be_hidden()
+        menu.tap()
+        toolbox.tap()
+        expect(phone.page.get_by_role("heading", level=1)).to_have_text("Toolbox")
+        expect(toolbox).to_be_hidden()
+        self.assertLessEqual(phone.page.evaluate("document.documentElement.scrollWidth"), 390)
+
+    def test_the_reference_beneath_a_sitting_lies_by_what_is_chosen(self):
+        person = self.as_(cast.INSTRUCTOR[0])
+        for sitting in person.page.request.get(f"{self.served.url}/api/courses/{self.course}/desk").json():
+            person.open(f"/marking/{sitting['id']}")
+            person.strip.wait_for()
+            lies = person.page.get_by_label("The pale trace lies")
+            if lies.count():
+                break
+        expect(lies).to_have_value("first phase")
+        offered = lies.locator("option").all_inner_texts()
+        self.assertIn("By the begin of the records", offered)
+        self.assertIn("By the first phase they share", offered)
+        lies.select_option(label="By the begin of the records")
+        expect(lies).to_have_value("begin")
 
     def typed(self, person: Person, where: str) -> int:
         """Type every sign into each field in view, look whether it is there, and put back what was; how many."""

@@ -48,6 +48,21 @@ class ByHand(ScreenTest):
         # The scope stands as it was set.
         expect(tablet.page.get_by_role("button", name=re.compile("Scope: 10 V, 20 s, 1,000 a second"))).to_be_visible()
 
+    def test_every_control_is_in_sight_on_a_tablet_while_it_runs(self):
+        tablet = self.at_the_trainer(has_touch=True)
+        self.wire(tablet, "Signal")
+        tablet.press("Start the trainer")
+        expect(self.live(tablet)).to_be_visible()
+        actions = tablet.page.get_by_role("button", name="Freeze and keep").bounding_box()
+        for name in ("Key", "Throttle"):
+            box = tablet.page.get_by_text(name, exact=True).first.bounding_box()
+            self.assertLessEqual(box["y"] + box["height"], actions["y"] + 1, name)
+        for button in tablet.page.locator("footer").get_by_role("button").all():
+            box = button.bounding_box()
+            self.assertLessEqual(box["y"] + box["height"], 768, button.inner_text())
+        fold = tablet.page.get_by_role("button", name=re.compile("Scope: ")).bounding_box()
+        self.assertLessEqual(fold["y"] + fold["height"], actions["y"] + 1)
+
     def test_a_probe_on_the_wrong_wire_shows_that_wire_and_single_keeps_one_record(self):
         tablet = self.at_the_trainer()
         # The probe of the signal, on the wire of the reference; the others hang free.

@@ -207,7 +207,12 @@ const Bar = styled.header`
     }
     a[href='/account'] {
       max-width: 96px;
+      min-width: 0;
       flex-shrink: 1;
+    }
+    > div {
+      min-width: 0;
+      gap: 0;
     }
   }
 `

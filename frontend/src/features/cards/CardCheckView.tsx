@@ -73,9 +73,11 @@ export function CardCheckView({ checked, changed }: Props) {
           </Panel>
           <Panel>
             <h2>Earned without looking</h2>
-            <Muted>Of the points for reading the trace, on the same capture.</Muted>
+            <Muted>
+              Of the points for reading the trace, on the same capture; what earns most comes first.
+            </Muted>
             <List>
-              {data.strategies.map((s) => (
+              {worstFirst(data.strategies).map((s) => (
                 <li key={s.key}>
                   <span>{s.title}</span>
                   <Bar aria-hidden="true" data-much={s.share > TOO_MUCH || undefined}>
@@ -97,6 +99,8 @@ export function CardCheckView({ checked, changed }: Props) {
     </Stack>
   )
 }
+
+const worstFirst = <S extends { share: number }>(all: S[]): S[] => [...all].sort((a, b) => b.share - a.share)
 
 const List = styled.ul`
   padding: 0;
