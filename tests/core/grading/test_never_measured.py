@@ -252,3 +252,18 @@ class TheConditionOfTheComplaint(unittest.TestCase):
 
     def test_with_anything_else_wrong_it_hides_the_answer_as_before(self):
         self.assertEqual(self.score("Two slow sweeps, cold.", self.MISSED, self.SLOW), 0)
+
+
+class NextTestsThatTellAsMuch(unittest.TestCase):
+    def score(self, circuit, finding, test):
+        found = measured((Finding(finding, "fault", 1.0, 2.0, "so it is", None),), (), (), circuit, ())
+        one = card({"kind": "call"}, circuit=circuit)
+        given = {"verdict": "faulty", "cause": "none", "evidence": [], "next_test": test, "confidence": 50}
+        return rows(one, {"call": given}, found)["next_test"]["score"]
+
+    def test_forcing_the_mixture_for_a_lazy_sensor_and_swapping_for_a_missing_pulse(self):
+        self.assertEqual(self.score("oxygen-switching", "lazy", "force-mixture"), 1)
+        self.assertEqual(self.score("oxygen-switching", "lazy", "exhaust-leak"), 1)
+        self.assertEqual(self.score("oxygen-switching", "lazy", "fuel-pressure"), 0)
+        self.assertEqual(self.score("injector-voltage", "missing_pulses", "swap"), 1)
+        self.assertEqual(self.score("injector-voltage", "missing_pulses", "flow"), 0)

@@ -163,6 +163,8 @@ class FindingSpec:
     cause: str = ""
     next_tests: tuple[str, ...] = ()
     """In rank: the first is what one would do first."""
+    as_first: tuple[str, ...] = ()
+    """Next tests that are as good as the first in rank."""
     also: tuple[str, ...] = ()
     """Further causes that it speaks for."""
     shows: tuple[str, ...] = ()

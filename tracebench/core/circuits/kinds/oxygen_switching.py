@@ -382,6 +382,7 @@ CIRCUIT = Circuit(
             "fault",
             "sensor",
             ("exhaust-leak", "compare-part"),
+            as_first=("force-mixture",),
             faked_by=("undersampled",),
             shows=("steady",),
         ),

@@ -43,7 +43,9 @@ def fits(case: Case) -> dict[str, Fit]:
 def _in_rank(case: Case, ranked: list[str]) -> dict[str, Fit]:
     further = case.attempt.card.rubric.further_test
     out = {ranked[0]: Fit(1.0, "it comes first")}
-    return {**out, **{t: Fit(further, "it follows, but others come before it") for t in ranked[1:]}}
+    out |= {t: Fit(further, "it follows, but others come before it") for t in ranked[1:]}
+    as_good = [t for f in case.deciding[:1] for t in finding_spec(case.circuit, f.code).as_first]
+    return out | {t: Fit(1.0, "it tells as much as what comes first") for t in as_good}
 
 
 def _of_fault(case: Case, ranked: list[str]) -> dict[str, Fit]:
