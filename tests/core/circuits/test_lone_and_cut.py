@@ -238,5 +238,35 @@ class ToldPhases(unittest.TestCase):
         self.assertNotIn("wheel", (spec.cause, *spec.also))
 
 
+class ActiveWheel(unittest.TestCase):
+    """7 and 14 mA over 50, 100 and 120 ohm, and 14 and 28 over 60: 48 teeth at 1.2 turns a second (from memory)."""
+
+    def wheel(self, low, high, lost=()):
+        t = seconds(6, 20_000)
+        turned = 1.2 * t * 48
+        lane = np.where(turned % 1 < 0.5, high, low)
+        for tooth in lost:
+            lane = np.where(np.floor(turned) == tooth, low, lane)
+        return measure(captured("wheel-speed", 20_000, signal=noisy(lane, 0.004)), "wheel-speed", (), {"teeth": "48"})
+
+    def test_its_levels_are_read_and_it_is_sound(self):
+        for low, high in ((0.35, 0.70), (0.70, 1.40), (0.84, 1.68)):
+            found = self.wheel(low, high)
+            self.assertEqual((found.call, codes(found)), ("sound", []), (low, high))
+            self.assertAlmostEqual(found.reading("level_low_v").value, low, delta=0.01)
+            self.assertAlmostEqual(found.reading("level_high_v").value, high, delta=0.01)
+            self.assertAlmostEqual(found.reading("rpm").value, 72.0, delta=0.1)
+
+    def test_a_tooth_lost_once_is_found_in_it(self):
+        self.assertEqual(codes(self.wheel(0.7, 1.4, lost=(100,)), "fault"), ["dropout"])
+
+    def test_a_coils_signal_has_no_levels_however_small(self):
+        t = seconds(6, 20_000)
+        lane = noisy(0.3 * np.sin(2 * np.pi * 1.2 * t * 48), 0.004)
+        found = measure(captured("wheel-speed", 20_000, signal=lane), "wheel-speed", (), {"teeth": "48"})
+        self.assertEqual(found.call, "sound")
+        self.assertIsNone(found.reading("level_low_v"))
+
+
 if __name__ == "__main__":
     unittest.main()

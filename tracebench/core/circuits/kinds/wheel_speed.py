@@ -55,6 +55,13 @@ MOST_V = Threshold(
     20.0, "V", "Peak of a sensor on a wheel that is spun by hand or rolls, over which a factor is wrong (from memory)"
 )
 
+ACTIVE_V = Threshold(
+    0.25,
+    "V",
+    "Least swing of an active sensor, 7 and 14 mA over a resistor of some fifty to a hundred ohms (from memory)",
+)
+ACTIVE_TOP_V = Threshold(0.9, "V", "Its upper level at the least (from memory)")
+
 STILL_V = Threshold(0.02, "V", "Swing under which nothing passes")
 
 WEAK_V_PER_HZ = Threshold(
@@ -64,8 +71,8 @@ WEAK_V_PER_HZ = Threshold(
 
 def measure(work: Work) -> Work:
     """Teeth, their rate and height while the wheel turns; faults by their place in the turn."""
-    hall = digital(work.samples("signal"))
-    setup.put_scale_right(work, "signal", *((3.0, 14.5) if hall else (0.02, MOST_V)))
+    hall = digital(work.samples("signal"), ACTIVE_V)
+    setup.put_scale_right(work, "signal", *((ACTIVE_TOP_V, 14.5) if hall else (0.02, MOST_V)))
     samples = work.samples("signal")
     low, high = percentiles(thinning.thin(samples), 1, 99)
     still = high - low <= STILL_V

@@ -48,11 +48,20 @@ class Wheel:
         return "from the record's first" if self.even else "after the gap"
 
 
-def digital(samples: Samples) -> bool:
-    """True for a two-level (Hall) signal: most samples rest near one of two levels that are both not negative."""
+HALL_V = Threshold(1.0, "V", "Least swing of a Hall sensor's output (from memory)")
+LIFTED = Threshold(0.3, "", "Of its swing: an active sensor's lower level lies so far over zero, where no coil's does")
+
+
+def digital(samples: Samples, active_from_v: float | None = None) -> bool:
+    """True for a two-level (Hall) signal: most samples rest near one of two levels that are both not negative.
+
+    With `active_from_v` also for the smaller swing of a sensor that tells by its current, well over zero.
+    """
     thin = samples[:: max(1, samples.size // 200_000)]
     low, high = percentiles(thin, 1, 99)
-    if high - low < 1.0 or low < -0.15 * (high - low):
+    swing = high - low
+    active = active_from_v is not None and swing >= active_from_v and low > LIFTED * swing
+    if (swing < HALL_V and not active) or low < -0.15 * swing:
         return False
     return bool(np.mean((thin < low + 0.15 * (high - low)) | (thin > high - 0.15 * (high - low))) > 0.6)
 
