@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import os
 import signal
+import socket
 import subprocess
 import sys
 import time
@@ -42,6 +43,10 @@ class Start:
     """./start on a folder, and what runs beneath it."""
 
     def __init__(self, folder: Path, port: int) -> None:
+        with socket.socket() as probe:
+            # What a driver that was stopped left behind would answer in its place.
+            if probe.connect_ex(("127.0.0.1", port)) == 0:
+                raise SystemExit(f"something answers at port {port} already; end it first")
         self.folder, self.url, self._port = folder, f"http://127.0.0.1:{port}", port
         self.process = self._begin()
 
@@ -61,8 +66,14 @@ class Start:
             self.process.wait()
             self.process = self._begin()
         else:
-            for pid in self.beneath(KILLED[what])[:1]:
-                os.kill(pid, signal.SIGKILL)
+            found = self.beneath(KILLED[what])
+            for _ in range(300):
+                if found:
+                    break
+                time.sleep(0.1)
+                found = self.beneath(KILLED[what])
+            # One that is being started again is waited for: a kill that hits nothing is none.
+            os.kill(found[0], signal.SIGKILL)
 
     def stop(self) -> None:
         self.process.terminate()

@@ -123,7 +123,13 @@ def instructor(day: Day, browser: Browser, course_id: int) -> None:
     """Marks and releases what was handed in, and opens what an instructor opens."""
     while not day.over:
         try:
-            for page in ("today", "references", f"courses/{course_id}/under-way", "jobs", f"courses/{course_id}/members"):
+            for page in (
+                "today",
+                "references",
+                f"courses/{course_id}/skill-map",
+                "session",
+                f"courses/{course_id}/members",
+            ):
                 browser.call("GET", f"/api/{page}")
             desk = browser.call("GET", f"/api/courses/{course_id}/desk")
             for item in [d for d in desk if d["certainty"] is not None and d["state"] == "handed_in"][:6]:
