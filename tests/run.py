@@ -28,6 +28,8 @@ WORKERS = 3
 """On two cores: browsers wait for a third of their time."""
 
 SECONDS = {
+    "tests.ui.test_every_view": 240,
+    "tests.ui.test_twenty_minutes_away": 60,
     "tests.core.test_uncertainty": 124,
     "tests.core.circuits.test_setup_of_every_circuit": 119,
     "tests.ui.test_instructor": 150,
