@@ -77,7 +77,7 @@ def start_database(
     if not (data / "mysql").is_dir():
         _create(data, temporary)
     account = _account(folder / "account.json")
-    port = port or _free_port()
+    told, port = port, port or _free_port()
     socket_path = _socket_of(folder)
     # One whose ./start was killed a moment ago is still writing its pages out.
     end = time.monotonic() + OTHER_STOPS_S
@@ -86,7 +86,32 @@ def start_database(
     if _answers(socket_path):
         raise HostError(f"a database server already runs on {folder}; stop the other ./start or ./test first")
     log = folder / "server.log"
-    process = spawn(
+
+    def begun(at: int) -> subprocess.Popen[bytes]:
+        return _spawned(server, data, temporary, socket_path, folder, at)
+
+    process = begun(port)
+    try:
+        _wait(process, socket_path, log)
+    except HostError:
+        if told is not None or not _port_was_taken(log):
+            raise
+        # Another server began at the same moment, on the port that both had found free.
+        port = _free_port(preferred=0)
+        process = begun(port)
+        _wait(process, socket_path, log)
+    _prepare(socket_path, name, user, account)
+    return Database(port, name, user, account, process, folder)
+
+
+def _port_was_taken(log: Path) -> bool:
+    return log.exists() and "Address already in use" in log.read_text(errors="replace")[-2000:]
+
+
+def _spawned(
+    server: str, data: Path, temporary: Path, socket_path: Path, folder: Path, port: int
+) -> subprocess.Popen[bytes]:
+    return spawn(
         [
             server,
             "--no-defaults",
@@ -96,7 +121,7 @@ def start_database(
             f"--port={port}",
             "--bind-address=127.0.0.1",
             f"--pid-file={(folder / 'server.pid').resolve()}",
-            f"--log-error={log.resolve()}",
+            f"--log-error={(folder / 'server.log').resolve()}",
             "--skip-name-resolve",
             "--character-set-server=utf8mb4",
             "--collation-server=utf8mb4_unicode_ci",
@@ -108,9 +133,6 @@ def start_database(
         ],
         silent=True,
     )
-    _wait(process, socket_path, log)
-    _prepare(socket_path, name, user, account)
-    return Database(port, name, user, account, process, folder)
 
 
 MOST_SOCKET_PATH = 100
@@ -178,8 +200,8 @@ def _account(path: Path) -> str:
         return password
 
 
-def _free_port() -> int:
-    for wanted in (3306, 0):
+def _free_port(preferred: int = 3306) -> int:
+    for wanted in (preferred, 0):
         with socket.socket() as probe:
             try:
                 probe.bind(("127.0.0.1", wanted))

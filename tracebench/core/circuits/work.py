@@ -33,6 +33,9 @@ class Work:
     readings: list[Reading] = field(default_factory=list)
     missing: list[Missing] = field(default_factory=list)
     phases: list[Phase] = field(default_factory=list)
+    course: list[Phase] = field(default_factory=list)
+    """What was found and told in order, the found ones of a told name too where they stand beside it: how the record
+    goes, of which sweeps are counted and movements timed. Levels are read in `phases`."""
     limits: list[Limit] = field(default_factory=list)
     events: list[Event] = field(default_factory=list)
     shown: tuple[str, ...] = ()
@@ -95,11 +98,11 @@ class Work:
         self, found: Sequence[Phase], numbered: Callable[[list[Phase]], list[Phase]] | None = None
     ) -> None:
         """Take found phases and those told: a told one stands for all of its name, and wins where others overlap it."""
-        told = {phase.name for phase in self.told.phases}
-        others = [phase for phase in found if phase.name not in told]
-        kept = [part for phase in others if (part := _beside(phase, self.told.phases)) is not None]
+        kept = [part for phase in found if (part := _beside(phase, self.told.phases)) is not None]
         ordered = sorted([*kept, *self.told.phases], key=lambda p: p.from_s)
-        self.phases = numbered(ordered) if numbered else ordered
+        self.course = numbered(ordered) if numbered else ordered
+        told = {phase.name: [t.from_s for t in self.told.phases if t.name == phase.name] for phase in self.told.phases}
+        self.phases = [p for p in self.course if p.name not in told or p.from_s in told[p.name]]
 
     # --- what was found ---
 
@@ -214,11 +217,11 @@ def _read_only(samples: Samples) -> Samples:
 
 
 def _beside(phase: Phase, told: Sequence[Phase]) -> Phase | None:
-    """What is left of a found phase beside the told ones, which are of other names."""
+    """What is left of a found phase beside the told ones; one of the same name that overlaps it is replaced whole."""
     start, stop = phase.from_s, phase.to_s
     for t in told:
         if t.from_s < stop and t.to_s > start:
-            if t.from_s <= start and t.to_s >= stop:
+            if t.name == phase.name or (t.from_s <= start and t.to_s >= stop):
                 return None
             if t.from_s <= start:
                 start = t.to_s

@@ -47,7 +47,7 @@ def _numbered(phases: list[Phase]) -> list[Phase]:
 
 
 def read_levels(work: Sweep) -> tuple[Rests, Rests]:
-    """Levels of the closed and of the open phases, noted as readings; returned for the durations."""
+    """Levels of the closed and of the open phases, noted as readings; those of the whole course for the durations."""
     closed = [(p, _level(work, p)) for p in work.phases_of("closed")]
     opened = [(p, _level(work, p)) for p in work.phases_of("open")]
     for reading_id, rests in (("closed_v", closed), ("open_v", opened)):
@@ -57,7 +57,9 @@ def read_levels(work: Sweep) -> tuple[Rests, Rests]:
         _closed(work, [p for p, _ in closed])
     if opened:
         _open(work, opened)
-    return closed, opened
+    known = dict([*closed, *opened])
+    course = [(p, known.get(p) or _level(work, p)) for p in work.course if p.name in ("closed", "open")]
+    return [x for x in course if x[0].name == "closed"], [x for x in course if x[0].name == "open"]
 
 
 def _level(work: Sweep, phase: Phase) -> Level:
@@ -113,7 +115,7 @@ def _of_median(uncertainties: list[float]) -> float:
 
 
 def count_sweeps(work: Sweep) -> None:
-    order = [p for p in work.phases if p.name in ("closed", "open")]
+    order = [p for p in work.course if p.name in ("closed", "open")]
     names = [p.name for p in order]
     complete = [k for k in range(len(names) - 2) if names[k : k + 3] == ["closed", "open", "closed"]]
     span = (order[complete[0]].from_s, order[complete[-1] + 2].to_s) if complete else work.whole
