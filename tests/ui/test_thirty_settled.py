@@ -36,7 +36,7 @@ class Thirty(ScreenTest):
         self.act(lambda: teacher.follow("Marking desk"))
         release = page.get_by_role("button", name=re.compile("^Release all"))
         for row in (r for r in clear if r["sample"]):
-            name = re.compile(rf"{row['learner']}, .*\({row['earned']:g} ")
+            name = re.compile(rf"{row['learner']}, .*\({round(row['earned'], 1):g} ")
             self.act(page.get_by_role("link", name=name).filter(has_not_text="✓").first.click)
             expect(teacher.strip).to_be_visible()
             self.act(lambda: teacher.follow("Marking desk"))

@@ -101,6 +101,10 @@ def proof(measured: Answer) -> list[float]:
     if wanted.events and measured.events:
         return [measured.events[0].from_s, measured.events[min(wanted.events, len(measured.events)) - 1].to_s]
     first = measured.phases[0].from_s if measured.phases else 0.0
+    rpm = measured.reading("rpm")
+    if wanted.turns and rpm is not None:
+        # A turn, and half as much again for the hand.
+        return [first + 0.1, first + 0.1 + 1.5 * wanted.turns * 60 / rpm.value]
     return [first + 0.1, first + 0.1 + max(wanted.steady_s, 0.3)]
 
 

@@ -237,8 +237,7 @@ def _needed_s(measured: Answer, proof: Proof, phases: Sequence[Span]) -> float:
     """Seconds that one movement, event or turn of the kind takes that shows a sound part."""
     least = LEAST_SHOWN * measured.duration_s
     if phases:
-        whole = median(np.array([b - a for a, b in phases]))
-        return max(least, min(whole, proof.steady_s or whole))
+        return max(least, median(np.array([b - a for a, b in phases])))
     if proof.events and measured.events:
         starts = np.unique([e.from_s for e in measured.events])
         lasts = median(np.array([e.to_s - e.from_s for e in measured.events]))
@@ -255,6 +254,9 @@ def best_piece(case: Case) -> Piece | None:
     spans = [place for f in case.deciding for place in f.shows_in] + _deciding_places(case)
     spans = [(a, min(b, a + long)) for a, b in spans]
     spans += [(p.from_s, p.to_s) for p in measured.phases if p.name in proof.phases]
+    phases = [(p.from_s, p.to_s) for p in measured.phases if p.name in proof.phases]
+    needs = _needed_s(measured, proof, phases)
+    spans += [(a, min(b, a + STILL_WHOLE * needs)) for a, b in phases] + [(begin + 0.1, begin + 0.1 + needs)]
     spans += [(a, a + LONGEST * measured.duration_s) for a, b in spans if b - a > WIDEST * measured.duration_s]
     if proof.events and measured.events:
         few = measured.events[: proof.events]
