@@ -214,6 +214,9 @@ const Bar = styled.header`
       min-width: 0;
       gap: 0;
     }
+    > div > button {
+      min-width: 32px;
+    }
   }
 `
 
