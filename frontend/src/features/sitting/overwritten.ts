@@ -32,7 +32,8 @@ function plain(answer: StepAnswer | undefined): string {
 /** Note what the server had of a step when this window began to change it, or what was sent of it since. */
 export function know(id: number, step: string, answer: StepAnswer | undefined): void {
   const known = held<string[]>(keyOf(id, 'known'))
-  hold(keyOf(id, 'known'), { ...known, [step]: [...(known[step] ?? []), plain(answer)] })
+  // Without network the same answer is tried again every few seconds.
+  hold(keyOf(id, 'known'), { ...known, [step]: [...new Set([...(known[step] ?? []), plain(answer)])] })
 }
 
 /** All sent of a step is acknowledged: the next change begins anew. */
