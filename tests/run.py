@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import io
 import multiprocessing
+import os
 import queue
 import subprocess
 import sys
@@ -20,6 +21,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from tests.support.database import stop_shared
+from tests.support.demo import KEPT
 
 ROOT = Path(__file__).resolve().parent.parent
 UNIT_PARTS = ("core", "formats", "bench", "store", "usecases", "web", "ui")
@@ -28,7 +30,9 @@ WORKERS = 3
 """On two cores: browsers wait for a third of their time."""
 
 SECONDS = {
-    "tests.ui.test_every_view": 240,
+    "tests.ui.test_every_view": 160,
+    "tests.ui.test_views_of_others": 140,
+    "tests.ui.test_typing": 140,
     "tests.ui.test_twenty_minutes_away": 60,
     "tests.core.test_uncertainty": 124,
     "tests.core.circuits.test_setup_of_every_circuit": 119,
@@ -36,7 +40,7 @@ SECONDS = {
     "tests.core.circuits.test_variations": 102,
     "tests.ui.test_sitting": 76,
     "tests.core.circuits.test_ignition": 73,
-    "tests.usecases.test_demo": 70,
+    "tests.usecases.test_demo": 170,
     "tests.ui.test_circuits": 67,
     "tests.ui.test_strip": 54,
     "tests.usecases.test_start": 50,
@@ -220,7 +224,9 @@ def main(wanted: list[str]) -> int:
     names = [n for part in parts for n in ([LINT] if part == LINT else modules_of(part))]
     if quick:
         names = [n for n in names if not n.startswith(NOT_QUICK)]
-    passed, failed = run(names)
+    with tempfile.TemporaryDirectory(prefix="tracebench-kept-") as kept:
+        os.environ[KEPT] = kept
+        passed, failed = run(names)
     print(f"{passed} passed, {failed} failed")
     return 1 if failed or not passed else 0
 

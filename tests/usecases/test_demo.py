@@ -1,6 +1,7 @@
 from datetime import UTC, datetime
 
 from tests.support.database import DatabaseTest
+from tests.support.demo import DemoTest
 from tracebench.core.circuits import CIRCUITS
 from tracebench.demo import cast, seed
 from tracebench.every_work import every_work
@@ -11,23 +12,18 @@ from tracebench.usecases.job_kinds import DEMO
 from tracebench.usecases.person import Person
 
 
-class Demo(DatabaseTest):
+class Demo(DemoTest):
     """What a first start shows: a class, vehicles, references that call right, sittings at every stage."""
 
     @classmethod
     def setUpClass(cls):
         super().setUpClass()
-        cls.now = datetime.now(UTC).replace(tzinfo=None)
-        with cls.pool.transaction() as conn:
-            cls.asked = seed.ask(conn, cls.now), seed.ask(conn, cls.now)
-        jobs.do_all(cls.pool.transaction, every_work(cls.uploads), lambda: cls.now)
         with cls.pool.transaction() as conn:
             row = queries.people.by_sign_in(conn, sign_in="instructor")
             cls.instructor = Person(row["id"], row["sign_in"], row["name"], row["role"], 1)
             cls.course_id = list(queries.courses.all_courses(conn))[0]["id"]
 
     def test_one_job_makes_it_and_once(self):
-        self.assertEqual(self.asked, (True, True))
         with self.pool.transaction() as conn:
             job = jobs.of(conn, DEMO)
             self.assertFalse(seed.ask(conn, self.now))
@@ -94,3 +90,11 @@ class Demo(DatabaseTest):
 
     def test_nothing_waits_in_the_uploads_folder(self):
         self.assertEqual(list(self.uploads.iterdir()), [])
+
+
+class AskedFor(DatabaseTest):
+    def test_twice_is_once(self):
+        now = datetime.now(UTC).replace(tzinfo=None)
+        with self.pool.transaction() as conn:
+            self.assertEqual((seed.ask(conn, now), seed.ask(conn, now)), (True, True))
+            self.assertEqual(queries.jobs.waiting_count(conn), 1)

@@ -207,7 +207,7 @@ const Bar = styled.header`
     }
     a[href='/account'] {
       max-width: 96px;
-      min-width: 0;
+      min-width: 44px;
       flex-shrink: 1;
     }
     > div {
@@ -232,6 +232,10 @@ const MenuButton = styled.button`
   cursor: pointer;
   @media (max-width: ${NARROW}) {
     display: block;
+    && {
+      flex-shrink: 1;
+      min-width: 88px;
+    }
   }
 `
 
