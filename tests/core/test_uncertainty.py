@@ -12,6 +12,7 @@ from tests.support.courses import captured
 from tests.support.coverage import CASES, K_95, covered, misses
 from tests.support.recorders import RECORDERS
 from tests.support.variations import EVENTS
+from tracebench.core.answer import Limit
 from tracebench.core.capture import Lane, capture_from_stamps
 from tracebench.core.circuits import measure
 from tracebench.core.errors import BadOption
@@ -35,13 +36,44 @@ class Coverage(unittest.TestCase):
                 self.assertGreaterEqual(np.mean(off <= K_95), 0.85)
                 self.assertLessEqual(np.mean(off > 4), 0.03)
 
-    def test_what_is_told_of_a_scope_stands_in_the_doubt_of_its_levels(self):
-        # 12.6 V read on a scope good to 2 %: half a width of 0.252 V, over the root of three.
+    def test_what_is_told_of_a_scope_is_no_part_of_the_uncertainty(self):
         lanes = {"supply": 12.6 + 0.01 * np.random.default_rng(3).standard_normal(4000)}
-        plain = measure(captured("supply-ground", 1000, **lanes), "supply-ground")
-        told = measure(captured("supply-ground", 1000, **lanes), "supply-ground", (), {"accuracy_pct": "2"})
-        self.assertLess(plain.reading("supply_v").uncertainty, 0.005)
-        self.assertAlmostEqual(told.reading("supply_v").uncertainty, 0.02 * 12.63 / 3**0.5, delta=0.002)
+        told = {"accuracy_pct": "2", "offset_pct": "3"}
+        plain, with_scope = (
+            measure(captured("supply-ground", 1000, **lanes), "supply-ground", (), o) for o in ({}, told)
+        )
+        self.assertEqual([r.uncertainty for r in plain.readings], [r.uncertainty for r in with_scope.readings])
+
+    def test_a_limit_that_the_scope_may_have_missed_condemns_nothing_and_says_so(self):
+        # 12.60 V against 12.35 at the most: off by 0.25. The scope may be off by 1 % of 12.60 and 1 % of a range of
+        # 12.6: 0.252 V. With 0.9 % of each it is 0.227, and the reading outside as it stands.
+        lanes = {"supply": 12.6 + 0.01 * np.random.default_rng(4).standard_normal(4000)}
+        held = [Limit("supply_v", 11.0, 12.35, "maker")]
+
+        def answer(percent: str):
+            told = {"accuracy_pct": percent, "offset_pct": percent}
+            return measure(captured("supply-ground", 1000, **lanes), "supply-ground", (), told, held)
+
+        untold, near, far = answer("0"), answer("1"), answer("0.9")
+        states = [a.deciding_limit("supply_v").state for a in (untold, near, far)]
+        self.assertEqual(states, ["outside", "marginal", "outside"])
+        self.assertEqual([a.call for a in (untold, near, far)], ["faulty", "sound", "faulty"])
+        self.assertIn("supply_v", near.because)
+        said = [next(x for x in a.as_json()["limits"] if x["decides"])["says"] for a in (untold, near, far)]
+        self.assertEqual(said, ["", "marginal because the scope may be off by 0.252", ""])
+
+    def test_as_near_on_the_inside_is_marginal_too_and_a_time_is_the_clocks(self):
+        lanes = {"supply": 12.6 + 0.01 * np.random.default_rng(5).standard_normal(4000)}
+        held = [Limit("supply_v", 11.0, 12.75, "maker")]
+        for percent, state in (("1", "inside"), ("2", "marginal")):
+            told = {"accuracy_pct": percent}
+            inside = measure(captured("supply-ground", 1000, **lanes), "supply-ground", (), told, held)
+            self.assertEqual((inside.deciding_limit("supply_v").state, inside.call), (state, "sound"))
+        case = CASES["injector voltage"]
+        capture, truth = case.make(np.random.default_rng(6))
+        held = [Limit("on_ms", None, 0.99 * truth["on_ms"], "maker", marginal=0.0)]
+        timed = measure(capture, case.code, (), {**case.options, "accuracy_pct": "5"}, held)
+        self.assertEqual(timed.deciding_limit("on_ms").state, "outside")
 
     def test_an_accuracy_that_is_none_is_refused_in_words(self):
         lanes = {"supply": np.full(4000, 12.6)}

@@ -12,7 +12,6 @@ import numpy as np
 from tracebench.core.capture import Capture, capture_from_stamps
 from tracebench.core.samples import Samples
 
-ACCURACY_PCT = 2.0
 """Of the highest value of a lane: what its offset and gain together may be off."""
 
 
@@ -47,25 +46,9 @@ def rounded_stamps(capture: Capture, rng: np.random.Generator) -> Capture:
     return capture_from_stamps(np.floor(stamps(capture) / digit) * digit, capture.lanes)
 
 
-def off_scale(capture: Capture, rng: np.random.Generator) -> Capture:
-    """Offset and gain of each lane anywhere within what its maker allows, rectangular."""
-
-    def read(samples: Samples) -> Samples:
-        most = ACCURACY_PCT / 100 * float(np.percentile(np.abs(samples), 99.9))
-        share = rng.uniform(0, 1)
-        reach = float(np.percentile(np.abs(samples), 99.9))
-        gain = 1 + share * rng.uniform(-1, 1) * most / reach
-        return gain * samples + (1 - share) * rng.uniform(-1, 1) * most
-
-    return each(capture, read)
-
-
 RECORDERS: dict[str, Callable[[Capture, np.random.Generator], Capture]] = {
     "as drawn": lambda capture, _: capture,
     "coarse codes": coarse_codes,
     "uneven rows": uneven_rows,
     "rounded stamps": rounded_stamps,
-    "off scale": off_scale,
 }
-TOLD: dict[str, dict[str, str]] = {"off scale": {"accuracy_pct": f"{ACCURACY_PCT:g}"}}
-"""What is told with a capture of each recorder."""

@@ -30,6 +30,9 @@ class EveryView(Views):
         person = self.as_(cast.INSTRUCTOR[0])
         rows = person.page.request.get(f"{self.served.url}/api/courses/{self.course}/desk").json()
         sheets = (person.page.request.get(f"{self.served.url}/api/marking/{row['id']}").json() for row in rows)
+        # Where there are too few sound ones for a corridor, which would lie there instead.
+        none = {"status": 404, "json": {"message": "too few sound ones"}}
+        person.page.route("**/api/marking/*/corridor", lambda route: route.fulfill(**none))
         person.open(f"/marking/{next(s['id'] for s in sheets if s['reference_capture_id'] and s['reference_phases'])}")
         lies = person.page.get_by_label("The pale trace lies")
         expect(lies).to_have_value("first phase")

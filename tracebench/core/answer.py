@@ -134,14 +134,25 @@ class Limit:
 
 @dataclass(frozen=True, slots=True)
 class JudgedLimit:
-    """A limit held against its reading; `decides` marks the highest-ranking one of that reading."""
+    """A limit held against its reading; `decides` marks the highest-ranking one of that reading.
+
+    `off_by`, in the reading's unit, is what the recorder may have it off by, where that alone makes it marginal.
+    """
 
     limit: Limit
     state: State
     decides: bool
+    off_by: float = 0.0
 
     def as_json(self) -> dict[str, Any]:
-        return {**self.limit.as_json(), "zone": self.limit.zone, "state": self.state, "decides": self.decides}
+        said = f"marginal because the scope may be off by {self.off_by:.3g}" if self.off_by else ""
+        return {
+            **self.limit.as_json(),
+            "zone": self.limit.zone,
+            "state": self.state,
+            "decides": self.decides,
+            "says": said,
+        }
 
 
 @dataclass(frozen=True, slots=True)

@@ -11,8 +11,13 @@ from tracebench.core.answer import BASES, CONDITION_TITLES, Basis, JudgedLimit, 
 from tracebench.core.errors import BadOption
 
 
-def state_of(value: float, limit: Limit) -> State:
-    """State of a value; exactly on a limit is inside, exactly on the zone's far edge is marginal."""
+def state_of(value: float, limit: Limit, off_by: float = 0.0) -> State:
+    """State of a value; exactly on a limit is inside, exactly on the zone's far edge is marginal.
+
+    A value that the recorder may have off by as much as it lies from a bound is marginal on either side of it.
+    """
+    if 0 < off_by and nearest(value, limit) <= off_by:
+        return "marginal"
     beyond = 0.0
     if limit.low is not None:
         beyond = max(beyond, limit.low - value)
@@ -25,11 +30,20 @@ def state_of(value: float, limit: Limit) -> State:
     return "marginal" if beyond <= limit.zone + slack else "outside"
 
 
-def judge(readings: Iterable[Reading], limits: Sequence[Limit]) -> tuple[JudgedLimit, ...]:
+def nearest(value: float, limit: Limit) -> float:
+    """How far a value lies from the nearer bound, inside or outside."""
+    return min(abs(value - bound) for bound in (limit.low, limit.high) if bound is not None)
+
+
+def judge(
+    readings: Iterable[Reading], limits: Sequence[Limit], off_by: Mapping[str, float] | None = None
+) -> tuple[JudgedLimit, ...]:
     """Every limit that has a summary reading, highest-ranking basis first for each reading.
 
-    Of the same basis one that is meant for a condition outranks one for any.
+    Of the same basis one that is meant for a condition outranks one for any. `off_by` is what the recorder may have a
+    reading off by, by id: one so near its limit is marginal, and says so.
     """
+    off_by = off_by or {}
     values = {r.id: r.value for r in readings if r.cycle is None and r.cylinder is None}
     judged: list[JudgedLimit] = []
     for reading_id in dict.fromkeys(limit.reading for limit in limits):
@@ -37,10 +51,15 @@ def judge(readings: Iterable[Reading], limits: Sequence[Limit]) -> tuple[JudgedL
             continue
         ranked = sorted((x for x in limits if x.reading == reading_id), key=rank)
         judged += [
-            JudgedLimit(limit, state_of(values[reading_id], limit), decides=place == 0)
+            _judged(values[reading_id], limit, off_by.get(reading_id, 0.0), decides=place == 0)
             for place, limit in enumerate(ranked)
         ]
     return tuple(judged)
+
+
+def _judged(value: float, limit: Limit, off_by: float, decides: bool) -> JudgedLimit:
+    state = state_of(value, limit, off_by)
+    return JudgedLimit(limit, state, decides, off_by if state != state_of(value, limit) else 0.0)
 
 
 def rank(limit: Limit) -> tuple[int, bool]:

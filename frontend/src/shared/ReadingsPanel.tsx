@@ -44,6 +44,7 @@ export function ReadingsPanel({ answer, circuit, place = 'Cylinder', selected, o
                       {BASIS[decides.basis]} {limitText(decides, spec.unit)}
                     </small>
                   )}
+                  {decides?.says && <small>{decides.says}</small>}
                   {limits
                     .filter((l) => !l.decides && l.state !== 'inside')
                     .map((l) => (

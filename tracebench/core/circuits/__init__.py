@@ -17,7 +17,7 @@ from tracebench.core.circuits.conversions import converted
 from tracebench.core.circuits.examining import measured_by
 from tracebench.core.circuits.missing import with_missing
 from tracebench.core.circuits.places import with_places
-from tracebench.core.circuits.recorder import accuracy_told, with_recorder
+from tracebench.core.circuits.recorder import accuracy_told, off_by, with_recorder
 from tracebench.core.circuits.setup_findings import SETUP_FINDINGS
 from tracebench.core.errors import BadCapture, BadOption, UnknownCircuit
 from tracebench.core.limits import judge, merged
@@ -55,7 +55,8 @@ def measure(
     options = dict(options or {})
     _check(kind, capture, phases, options)
     measured = converted(kind, options, measured_by(kind, capture, Told(phases, options)).measured())
-    measured = replace(measured, readings=with_recorder(measured.capture, measured.readings, accuracy_told(options)))
+    measured = replace(measured, readings=with_recorder(measured.capture, measured.readings))
+    accuracy = accuracy_told(options)
     school = "any" if options.get("sweep") == "any" else None
     defaults = [
         limit
@@ -64,7 +65,8 @@ def measure(
     ]
     shown = conditions.shown(measured, options, capture.duration_s)
     limits = [limit for limit in limits if not limit.when or limit.when in shown]
-    judged = judge(measured.readings, merged((*defaults, *measured.limits), limits))
+    doubts = off_by(measured.capture, measured.readings, accuracy)
+    judged = judge(measured.readings, merged((*defaults, *measured.limits), limits), doubts)
     warm = [r.id for r in kind.readings if r.warm]
     none, mistaken = verdict.undecided(measured, judged, warm, shown, options.get("design") == "other")
     whole = capture.start_s, capture.start_s + capture.duration_s
@@ -93,8 +95,9 @@ def measure(
     for lane, other in measured.beside.items():
         if lane in drowned:
             continue
-        own = replace(other, readings=with_recorder(other.capture, other.readings, accuracy_told(options)))
-        more, readings = _beside(kind, own, lane, merged((*kind.limits, *own.limits), limits), whole)
+        own = replace(other, readings=with_recorder(other.capture, other.readings))
+        doubts = off_by(own.capture, own.readings, accuracy)
+        more, readings = _beside(kind, own, lane, merged((*kind.limits, *own.limits), limits), doubts, whole)
         findings += more
         second += readings
     call, because = verdict.call(kind, findings, judged, none)
@@ -122,10 +125,15 @@ def measure(
 
 
 def _beside(
-    kind: Circuit, measured: Measured, lane: str, limits: Sequence[Limit], whole: tuple[float, float]
+    kind: Circuit,
+    measured: Measured,
+    lane: str,
+    limits: Sequence[Limit],
+    doubts: Mapping[str, float],
+    whole: tuple[float, float],
 ) -> tuple[list[Finding], list[Reading]]:
     """What a lane beside the first shows by the same limits: its findings and summaries, which name the lane."""
-    judged = judge(measured.readings, limits)
+    judged = judge(measured.readings, limits, doubts)
     found = [
         *measured.findings,
         *verdict.from_limits(kind, measured.readings, judged, {f.code for f in measured.findings}),

@@ -18,7 +18,8 @@ COMMON_OPTIONS = (
     OptionSpec("shown", "Conditions that the capture showed, as told", "", text=True),
     OptionSpec("design", "Part against the reference", "same", ("same", "other")),
     OptionSpec("trigger", "Trigger level that was set", ""),
-    OptionSpec("accuracy_pct", "What scope and probe may be off by, % of a lane's highest value", ""),
+    OptionSpec("accuracy_pct", "What scope and probe may be off by, % of the value", ""),
+    OptionSpec("offset_pct", "And % of the lane's range", ""),
 )
 """What may be told of a capture of any circuit."""
 

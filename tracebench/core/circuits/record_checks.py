@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
+from tracebench.core.answer import Phase
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.enough import enough
 from tracebench.core.circuits.probe import SLIP_ZERO_V
@@ -15,6 +16,10 @@ from tracebench.core.robust.codes import resolution
 from tracebench.core.robust.median import median
 from tracebench.core.robust.noise import sample_noise
 from tracebench.core.samples import Samples
+
+STILL_CLIMBS = Threshold(
+    0.3, "", "Of the mean pace of a climb: one that ends so fast had not come to its top (from memory)"
+)
 
 
 def check_rate(work: Work, feature: str, feature_s: float, lane: str = "signal") -> None:
@@ -27,6 +32,30 @@ def check_rate(work: Work, feature: str, feature_s: float, lane: str = "signal")
             f"{setup.FEWEST_SAMPLES} are needed"
         )
         work.setup("undersampled", text, lane, hides=True)
+
+
+def is_cut_off(work: Work, values: Samples, phase: Phase, interval_s: float | None = None) -> bool:
+    """True if the record ends in a phase's climb: its top was not seen yet, and says nothing of the part.
+
+    Noted as a missing phase. A climb that still goes at a good part of its own mean pace has not come to its top.
+    `values` are the whole record's, `interval_s` apart, as its samples are unless told.
+    """
+    interval_s = interval_s or work.capture.interval_s
+    start = round((phase.from_s - work.capture.start_s) / interval_s)
+    eighth = (values.size - start) // 8
+    if work.whole[1] - phase.to_s > eighth * interval_s or eighth == 0:
+        return False
+    part = values[start:]
+    gained = float(np.mean(part[-eighth:]) - np.mean(part[-2 * eighth : -eighth]))
+    climbed = float(np.mean(part[-eighth:]) - np.mean(part[:eighth]))
+    if climbed <= 0 or gained <= STILL_CLIMBS * climbed / 7:
+        return False
+    name = phase.name.replace("_", " ")
+    text = f"the record ends while the output still rises in the {name}: record on until it is back"
+    work.setup("missing_phase", text, span_s=(phase.from_s, phase.to_s), hides=True)
+    work.phases = [p for p in work.phases if p is not phase]
+    work.course = [p for p in work.course if p is not phase]
+    return True
 
 
 def check_clipped(work: Work, lane: str, longest_s: float = 0.02, tops_only: bool = False) -> None:

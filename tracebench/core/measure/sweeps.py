@@ -20,6 +20,10 @@ _LEAVE_LOW, _LEAVE_HIGH = 0.25, 0.70
 _BAND = 0.04
 """A rest is the stretch within this part of the swing of the visit's furthest level."""
 
+_CREEP, _GOES_ON = 0.004, 0.2
+"""At a record's end a foot or hand at rest moves by less than the first part of the swing, and slower than the second
+part of the pace at which it came (both from memory)."""
+
 
 @dataclass(frozen=True, slots=True)
 class Rest:
@@ -34,7 +38,8 @@ class Rest:
 def find_rests(grid: Samples, interval_s: float, smallest_swing: float) -> list[Rest]:
     """Rests at either end of each movement, in order and alternating; empty if nothing moves.
 
-    `grid` is free of excursions. A visit that only goes part of the way (its rest is further than 10 % of the
+    `grid` is free of excursions. Where the record begins or ends in the middle of a movement is no rest, however far it
+    had come. A visit that only goes part of the way (its rest is further than 10 % of the
     swing short of the low end, or 30 % short of the high end) is part of the neighbouring movement: a pause.
     """
     smooth = running_mean(grid, max(1, round(0.03 / interval_s)))
@@ -45,6 +50,11 @@ def find_rests(grid: Samples, interval_s: float, smallest_swing: float) -> list[
         return []
     rests: list[Rest] = []
     for side, start, stop in _visits(smooth, low + _LEAVE_LOW * swing, low + _LEAVE_HIGH * swing):
+        towards = smooth if side == "high" else -smooth
+        if stop == smooth.size and _still_moving(towards, start, swing):
+            continue
+        if start == 0 and _still_moving(towards[::-1], smooth.size - stop, swing):
+            continue
         rest = _rest(grid, smooth, side, start, stop, swing)
         far = rest.level - low if side == "low" else high - rest.level
         if far > (0.10 if side == "low" else 0.30) * swing:
@@ -67,6 +77,29 @@ def _visits(smooth: Samples, leave_low: float, leave_high: float) -> list[tuple[
         side: Side = "low" if signs[group[0]] < 0 else "high"
         out.append((side, int(known[group[0]]), int(known[group[-1]]) + 1))
     return out
+
+
+def _still_moving(towards: Samples, start: int, swing: float) -> bool:
+    """True if a visit that the record's end cuts off goes on at a good part of the pace at which it came.
+
+    `towards` rises to the visit's side, which is reached at `start`, and ends with the record.
+    """
+    top = float(towards[start:].max())
+    near = _last_below(towards, top - _BAND * swing)
+    coming = near - _last_below(towards[:near], top - 5 * _BAND * swing)
+    end = towards[max(start, (near + towards.size) // 2) :]
+    third = end.size // 3
+    if third == 0 or coming <= 0:
+        return False
+    gained = float(np.mean(end[-third:]) - np.mean(end[:third]))
+    pace, pace_at_end = 4 * _BAND * swing / coming, gained / (end.size - third)
+    return gained > _CREEP * swing and pace_at_end > _GOES_ON * pace
+
+
+def _last_below(towards: Samples, level: float) -> int:
+    """Where the last stretch above a level begins."""
+    below = np.flatnonzero(towards < level)
+    return int(below[-1]) + 1 if below.size else 0
 
 
 def _rest(grid: Samples, smooth: Samples, side: Side, start: int, stop: int, swing: float) -> Rest:

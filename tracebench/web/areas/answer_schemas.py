@@ -37,6 +37,7 @@ class AnswerLimitOut(Schema):
     when = f.text(dump_default="")
     state = f.one_of("inside", "marginal", "outside")
     decides = f.flag()
+    says = f.text(dump_default="")
 
 
 class AnswerFindingOut(Schema):

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from tracebench.core.answer import Limit
-from tracebench.core.circuits import lane_levels, probe, thinning
+from tracebench.core.circuits import lane_levels, probe, record_checks, thinning
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.circuit import (
     Circuit,
@@ -138,6 +138,8 @@ def _frequency(work: Work, edges: Edges, periods: Samples, usual: Samples) -> No
     steps = Steps(0.05 * middle, 0.0, 2.2 * low, LEAST_JUMP * low)
     found, _ = find_states(grid, steps)
     work.settle_phases(found)
+    for snap in work.phases_of("snap"):
+        record_checks.is_cut_off(work, trend, snap, step_s)
     _read_trend(work, edges, periods, usual, interval)
 
 

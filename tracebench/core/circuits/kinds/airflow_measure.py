@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from tracebench.core.answer import Limit
-from tracebench.core.circuits import extremes, lane_levels, probe, thinning
+from tracebench.core.circuits import extremes, lane_levels, probe, record_checks, thinning
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.load_steps import Steps, find_states, find_surge
 from tracebench.core.circuits.thinning import Grid
@@ -110,7 +110,7 @@ def _take_dropouts(work: Work, held: Samples, grid: Grid, snaps: list[tuple[int,
 
 def _read_snap(work: Work, clean: Samples) -> None:
     snap = next(iter(work.phases_of("snap")), None)
-    if snap is None:
+    if snap is None or record_checks.is_cut_off(work, clean, snap):
         return
     interval = work.capture.interval_s
     start, stop = work.indices((snap.from_s - 0.05, snap.to_s))

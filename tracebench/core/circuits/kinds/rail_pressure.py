@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from tracebench.core.answer import Limit, Phase
-from tracebench.core.circuits import extremes, lane_levels, probe, thinning
+from tracebench.core.circuits import extremes, lane_levels, probe, record_checks, thinning
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.circuit import (
     LEVELS_10_90,
@@ -189,7 +189,7 @@ def _ripple(work: Work, clean: Samples, idle: Phase) -> None:
 
 
 def _accelerate(work: Work, clean: Samples, idle_v: float | None) -> None:
-    phases = work.phases_of("accelerate")
+    phases = [p for p in work.phases_of("accelerate") if not record_checks.is_cut_off(work, clean, p)]
     if not phases or idle_v is None:
         return
     stretches = [work.indices((p.from_s, p.to_s)) for p in phases]

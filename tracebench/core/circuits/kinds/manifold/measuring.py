@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from tracebench.core.answer import Limit, Phase
-from tracebench.core.circuits import extremes, lane_levels, probe, thinning
+from tracebench.core.circuits import extremes, lane_levels, probe, record_checks, thinning
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.kinds.manifold import phases
 from tracebench.core.circuits.threshold import Threshold, reach
@@ -137,7 +137,7 @@ def _barometer(work: Work, transfer: Linear) -> None:
 def _snap(work: Work, clean: Samples, transfer: Linear) -> None:
     snap = next(iter(work.phases_of("snap")), None)
     idle_v = work.value("idle_v")
-    if snap is None or idle_v is None:
+    if snap is None or idle_v is None or record_checks.is_cut_off(work, clean, snap):
         return
     interval = work.capture.interval_s
     start, stop = work.indices((snap.from_s, snap.to_s))
