@@ -39,6 +39,43 @@ def coils(rate: float, length: float = 0.8, lane=None, **bad):
     return captured("coil-primary-current", rate, current=noisy(current, 0.02), sync=sync_of(t, at + 0.003))
 
 
+class ClampFactors(unittest.TestCase):
+    """12 A read as 1.2, 3 A read as 30: both peaks that a coil may have, and ramps that none has (from memory)."""
+
+    def test_ten_times_too_small_or_too_large_is_put_right(self):
+        for peak, dwell, factor in ((12.0, 3.0, 0.1), (7.0, 2.5, 0.1), (3.2, 2.2, 10.0), (4.0, 2.8, 10.0)):
+            t = seconds(0.8, 200_000)
+            at = np.arange(0.02, 0.77, 0.037)
+            ring = 0.05 * peak
+            lane = factor * noisy(coil_ramp(t, at, dwell_ms=dwell, peak=peak, ring_a=ring), 0.003 * peak)
+            answer = measure(captured("coil-primary-current", 200_000, current=lane), "coil-primary-current")
+            with self.subTest(peak=peak, factor=factor):
+                self.assertIn("scale_suspect", codes(answer))
+                self.assertAlmostEqual(answer.reading("peak_a").value, peak, delta=0.03 * peak)
+                self.assertEqual(answer.call, "sound")
+
+    def test_a_small_coil_a_large_one_and_a_weak_supply_stand(self):
+        for peak, dwell in ((2.5, 2.5), (24.0, 3.5), (3.6, 4.0)):
+            t = seconds(0.8, 200_000)
+            at = np.arange(0.02, 0.77, 0.037)
+            lane = noisy(coil_ramp(t, at, dwell_ms=dwell, peak=peak, ring_a=0.05 * peak), 0.003 * peak)
+            answer = measure(captured("coil-primary-current", 200_000, current=lane), "coil-primary-current")
+            with self.subTest(peak=peak):
+                self.assertNotIn("scale_suspect", codes(answer))
+                self.assertAlmostEqual(answer.reading("peak_a").value, peak, delta=0.03 * peak)
+
+    def test_a_shorted_winding_is_no_factor(self):
+        # Upright at its beginning: the inductance is gone.
+        t = seconds(0.8, 200_000)
+        lane = np.zeros(t.size)
+        for s in np.arange(0.02, 0.77, 0.037):
+            u = 1000 * (t - s)
+            lane += np.where((u >= 0) & (u < 1.2), 21 * (1 - np.exp(-np.maximum(u, 0) / 0.15)) + 2 * u, 0)
+        answer = measure(captured("coil-primary-current", 200_000, current=noisy(lane, 0.05)), "coil-primary-current")
+        self.assertNotIn("scale_suspect", codes(answer))
+        self.assertEqual(answer.call, "faulty")
+
+
 class RatesWithSlack(unittest.TestCase):
     """100,000 a second show the ripple at turn-on (CP); stamps that were rounded give a hair less."""
 

@@ -35,7 +35,7 @@ from tracebench.core.circuits.events.table import UNUSUAL, EventTable, report
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.kinds.ignition import shared
 from tracebench.core.circuits.kinds.injectors import shared as coils
-from tracebench.core.circuits.threshold import Count, Threshold
+from tracebench.core.circuits.threshold import Count, Threshold, reach
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.crests import crests
 from tracebench.core.measure.spark import COUNT_DOUBT
@@ -64,14 +64,15 @@ RATE_FOR_RIPPLE_HZ = Threshold(100_000.0, "Hz", "A ripple of some 20 kHz needs t
 VERTICAL = Threshold(
     0.30, "", "Part of the peak within the first twentieth of the dwell that only a shorted winding reaches"
 )
+PEAKS_A = reach(2.0, 30.0, "A", "Peaks of coils (from memory)")
+RAMPS = reach(0.8, 12.0, "A/ms", "Ramps of coils: 1 to 8 mH at 9 to 15 V (from memory)")
 
 
 def measure(work: Work) -> Work:
     """Each firing's ramp, and each cylinder against the others."""
     unswap_sync(work, "current")
-    current = pulses.current_of(work, "current", 2.0, 30.0)
+    current, shapes = _ramps(work)
     if current is not None:
-        shapes = pulses.shapes_of(current)
         places = attributed(work, np.array([s.release for s in shapes]))
         check_all_seen(work, places, "current")
         table = coils.table_of(work, "current", shapes, places)
@@ -84,6 +85,33 @@ def measure(work: Work) -> Work:
         _judge(work, table, places, current, shapes)
         pulses.check_pulse_setup(work, "current", current, shapes)
     return work
+
+
+def _ramps(work: Work) -> tuple[Current | None, list[Shape]]:
+    """The lane's ramps, read by the clamp factor that makes them a coil's: a peak alone may be one with a wrong factor.
+
+    A shorted winding is as steep as ten times a coil, and stands upright at its beginning.
+    """
+    found = len(work.findings)
+    current = pulses.current_of(work, "current", *PEAKS_A)
+    if current is None:
+        return None, []
+    shapes = pulses.shapes_of(current)
+    ms = 1000 * work.capture.interval_s
+    slopes = [slope[0] / ms for s in shapes if (slope := pulses.slope_between(current, s, 0.10, 0.50)) is not None]
+    if not slopes or RAMPS[0] <= median(slopes) <= RAMPS[1]:
+        return current, shapes
+    factor = 0.1 if median(slopes) < RAMPS[0] else 10.0
+    peak, ramp = median([s.peak for s in shapes]) / factor, median(slopes) / factor
+    upright = median([pulses.leading_edge(current, s) for s in shapes]) > VERTICAL
+    if upright or not (PEAKS_A[0] <= peak <= PEAKS_A[1] and RAMPS[0] <= ramp <= RAMPS[1]):
+        return current, shapes
+    del work.findings[found:]
+    text = f"a ramp of {median(slopes):.2g} A/ms is no coil's: clamp factor; read divided by {factor:g}"
+    work.setup("scale_suspect", text, "current")
+    work.capture = work.capture.with_lane(work.capture.lanes["current"].scaled(1.0 / factor))
+    current = pulses.current_of(work, "current", *PEAKS_A)
+    return current, [] if current is None else pulses.shapes_of(current)
 
 
 def _read(work: Work, table: EventTable, current: Current, shapes: list[Shape]) -> None:
