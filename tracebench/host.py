@@ -16,6 +16,7 @@ import subprocess
 import time
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 
 import pymysql
 
@@ -226,10 +227,14 @@ def _wait(process: subprocess.Popen[bytes], socket_path: Path, log: Path) -> Non
 
 def _answers(socket_path: Path) -> bool:
     try:
-        pymysql.connect(unix_socket=str(socket_path), user=_superuser(), connect_timeout=2, read_timeout=2).close()
+        _as_superuser(socket_path, connect_timeout=2, read_timeout=2).close()
     except pymysql.Error:
         return False
     return True
+
+
+def _as_superuser(socket_path: Path, **how: Any) -> Any:
+    return pymysql.connect(unix_socket=str(socket_path), user=_superuser(), ssl_disabled=True, **how)
 
 
 def _superuser() -> str:
@@ -239,7 +244,7 @@ def _superuser() -> str:
 
 
 def _prepare(socket_path: Path, name: str, user: str, password: str) -> None:
-    with pymysql.connect(unix_socket=str(socket_path), user=_superuser(), autocommit=True) as connection:
+    with _as_superuser(socket_path, autocommit=True) as connection:
         cursor = connection.cursor()
         cursor.execute(f"CREATE DATABASE IF NOT EXISTS `{name}` CHARACTER SET utf8mb4")
         # By TCP on loopback, and by the socket.

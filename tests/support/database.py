@@ -67,7 +67,12 @@ def _settings_of(server: Database, uploads: Path, name: str) -> Settings:
 
 def _connected(server: Database) -> pymysql.connections.Connection:
     return pymysql.connect(
-        host="127.0.0.1", port=server.port, user=server.user, password=server.password, autocommit=True
+        host="127.0.0.1",
+        port=server.port,
+        user=server.user,
+        password=server.password,
+        autocommit=True,
+        ssl_disabled=True,
     )
 
 

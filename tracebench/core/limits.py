@@ -16,7 +16,7 @@ def state_of(value: float, limit: Limit, off_by: float = 0.0) -> State:
 
     A value that the recorder may have off by as much as it lies from a bound is marginal on either side of it.
     """
-    if 0 < off_by and nearest(value, limit) <= off_by:
+    if off_by > 0 and nearest(value, limit) <= off_by:
         return "marginal"
     beyond = 0.0
     if limit.low is not None:

@@ -229,4 +229,5 @@ def _connected(settings: Settings) -> Any:
         charset="utf8mb4",
         autocommit=False,
         max_allowed_packet=256 * 1024 * 1024,
+        ssl_disabled=settings.db_is_here,
     )

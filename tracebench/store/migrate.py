@@ -173,7 +173,10 @@ def applied(settings: Settings) -> list[str]:
 @contextmanager
 def _backend(settings: Settings) -> Iterator[Any]:
     user, password = quote(settings.db_user, safe=""), quote(settings.db_password, safe="")
-    backend = get_backend(f"mysql://{user}:{password}@{settings.db_host}:{settings.db_port}/{settings.db_name}")
+    place = f"{settings.db_host}:{settings.db_port}/{settings.db_name}"
+    # The library connects for each migration anew.
+    plain = "?ssl_disabled=yes" if settings.db_is_here else ""
+    backend = get_backend(f"mysql://{user}:{password}@{place}{plain}")
     try:
         _clear_half_made(backend)
         yield backend

@@ -67,6 +67,7 @@ class Pool:
             conv=_READ,
             autocommit=True,
             max_allowed_packet=256 * 1024 * 1024,
+            ssl_disabled=settings.db_is_here,
             **at,
         )
 

@@ -13,6 +13,7 @@ from tracebench.core.circuits.events.attribution import (
     Places,
 )
 from tracebench.core.circuits.events.table import ONE_SIDE, EventTable
+from tracebench.core.circuits.kinds.ignition.secondary.turn_on import without_turn_on
 from tracebench.core.circuits.kinds.injectors import shared as coils
 from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import Work
@@ -74,7 +75,7 @@ def _tops(samples: Samples, rest: Rest, interval_s: float) -> NDArray[np.int64]:
     threshold = max(8 * rest.sigma, 0.10 * rest.over)
     at = np.empty(0, dtype=np.int64)
     for first in (True, False):
-        found = find_pulses(samples, 0.7 * threshold, threshold)
+        found = without_turn_on(samples, find_pulses(samples, 0.7 * threshold, threshold), interval_s)
         if found.count == 0:
             return np.empty(0, dtype=np.int64)
         groups = np.concatenate([[0], np.cumsum(np.diff(found.start) > apart)])
