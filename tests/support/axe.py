@@ -35,10 +35,10 @@ def in_every_shape(page: Page) -> dict[str, list[str]]:
     out: dict[str, list[str]] = {}
     for shape, (width, height) in SHAPES.items():
         page.set_viewport_size({"width": width, "height": height})
-        page.wait_for_timeout(150)
+        page.wait_for_timeout(80)
         out[f"{shape}, light"] = violations(page, None if shape == "desk" else LAID_OUT)
     page.emulate_media(color_scheme="dark")
-    page.wait_for_timeout(150)
+    page.wait_for_timeout(80)
     out["desk, dark"] = violations(page, ["color-contrast", "link-in-text-block"])
     page.emulate_media(color_scheme="light")
     return {k: v for k, v in out.items() if v}

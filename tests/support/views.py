@@ -41,7 +41,7 @@ class Views(Screen, DemoTest):
     def settled(self, person: Person) -> None:
         """Wait until a view is there: streams never end, so no more than for what it asked for first."""
         person.page.locator("h1").first.wait_for()
-        person.page.wait_for_timeout(500)
+        person.page.wait_for_timeout(300)
 
     def looked(self, person: Person, paths: list[str]) -> None:
         for path in paths:

@@ -6179,6 +6179,7 @@ export interface components {
       high: number | null
       low: number | null
       reading: string
+      says: string
       source: string
       /** @enum {string} */
       state: 'inside' | 'marginal' | 'outside'
