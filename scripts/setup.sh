@@ -24,6 +24,11 @@ need_debian() { # package providing-command ...
     || fail "apt-get could not install ${missing[*]}"
 }
 
+wish_debian() { # package providing-command: as above, but what cannot be had is done without
+  command -v "$2" >/dev/null 2>&1 && return 0
+  (need_debian "$1" "$2") >/dev/null 2>&1 || true
+}
+
 need_runtimes() {
   for candidate in python3.11 python3; do
     if "$candidate" -c 'import sys; sys.exit(sys.version_info[:2] != (3, 11))' 2>/dev/null; then python=$candidate; break; fi

@@ -12,7 +12,12 @@ from tests.support.client import NOW, PASSWORD, WebTest
 from tests.support.database import DatabaseTest
 from tests.support.server import Served
 
-CHROMIUM = "/usr/bin/chromium"
+CHROMIUM = next(
+    (path for path in ("/usr/bin/chromium-headless-shell", "/usr/bin/chromium") if Path(path).exists()),
+    "/usr/bin/chromium",
+)
+"""Debian's own, without its windows where that is there: it takes a third less of the processor."""
+
 ARGS = [
     "--no-sandbox",
     "--disable-gpu",
