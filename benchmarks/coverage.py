@@ -2,7 +2,7 @@
 
 Captures are drawn from formulas with known answers, each with its own noise, codes and sampling instants; the true
 value is the formula's. Aim: 93 to 97 % of 500, and none beyond four uncertainties. With the name of a recorder
-(`coarse codes`, `uneven rows`, `rounded stamps`, or `all` for one line of each) the same captures are read
+(`tests.support.recorders` has them, `all` for one line of each) the same captures are read
 as it and its files would give them.
 """
 

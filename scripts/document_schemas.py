@@ -59,6 +59,11 @@ def _capture() -> Schema:
     source = {"kind": {"enum": list(SOURCES)}, "vehicle": {"type": "string"}, "fault": {"type": "string"}}
     source["version_id"] = {"type": ["integer", "null"], "description": "shelf: version whose capture is given"}
     source["varied"] = {"type": "boolean", "description": "each learner gets a part of their own, a little apart"}
+    source["instead"] = {
+        "type": "array",
+        "items": {"type": "string"},
+        "description": "varied: faults that learners are given in turn with that one",
+    }
     return {
         "circuit": {"enum": sorted(CIRCUITS)},
         "source": _object(source, ("kind",), description="beside these, figures of the trainer's part and engine"),

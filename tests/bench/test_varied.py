@@ -35,6 +35,14 @@ class Neighbours(unittest.TestCase):
             self.assertEqual(set(told), set(range(1, count + 1)))
             self.assertTrue(all(a != b for a, b in pairwise(told)))
 
+    def test_faults_that_are_dealt_out_go_round_the_class(self):
+        source = SOURCES["manifold-pressure"]
+        part = {"fault": "leak", "severity": 0.9}
+        dealt = [varied(source, part, place, ("none", "leak", "slow-hose")) for place in CLASS]
+        self.assertEqual([p["fault"] for p in dealt[:4]], ["leak", "none", "slow-hose", "leak"])
+        self.assertTrue(all(a["fault"] != b["fault"] for a, b in pairwise(dealt)))
+        self.assertEqual({p["severity"] for p in dealt if p["fault"] == "none"}, {0.9})
+
     def test_a_sound_part_stays_sound_and_has_no_severity(self):
         for code, source in SOURCES.items():
             for part in _parts(code, "none"):

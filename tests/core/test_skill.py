@@ -30,6 +30,15 @@ class Updated(unittest.TestCase):
         whole, half = updated(Rating(), [Outcome(1.0)]), updated(Rating(), [Outcome(1.0, weight=0.5)])
         self.assertGreater(half.deviation, whole.deviation)
 
+    def test_a_weight_of_two_is_the_same_twice_and_of_none_is_nothing(self):
+        for rating in (Rating(), Rating(1720, 90)):
+            for score in (0.0, 0.3, 1.0):
+                twice = updated(rating, [Outcome(score)] * 2)
+                double = updated(rating, [Outcome(score, weight=2.0)])
+                self.assertAlmostEqual(double.rating, twice.rating, places=9)
+                self.assertAlmostEqual(double.deviation, twice.deviation, places=9)
+                self.assertEqual(updated(rating, [Outcome(score, weight=0.0)]), rating)
+
     @given(st.lists(st.floats(min_value=0, max_value=1), min_size=1, max_size=30))
     def test_more_evidence_never_widens_the_band(self, scores):
         rating = Rating()

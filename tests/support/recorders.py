@@ -1,5 +1,5 @@
-"""What real recorders and their files do to a drawn capture: coarse codes, rows that are missing, rounded stamps,
-an offset and a gain that are a little off.
+"""What real recorders and their files do to a drawn capture: coarse codes, rows and cells that are missing, rounded
+stamps.
 """
 
 from __future__ import annotations
@@ -11,8 +11,6 @@ import numpy as np
 
 from tracebench.core.capture import Capture, capture_from_stamps
 from tracebench.core.samples import Samples
-
-"""Of the highest value of a lane: what its offset and gain together may be off."""
 
 
 def each(capture: Capture, change: Callable[[Samples], Samples]) -> Capture:
@@ -40,6 +38,21 @@ def uneven_rows(capture: Capture, rng: np.random.Generator) -> Capture:
     return capture_from_stamps(stamps(capture)[kept], lanes)
 
 
+def blank_cells(capture: Capture, rng: np.random.Generator) -> Capture:
+    """Eight bits, and one cell in twenty of each lane empty."""
+    coarse = coarse_codes(capture, rng)
+    lanes = {
+        n: replace(x, samples=np.where(rng.random(x.samples.size) < 0.05, np.nan, x.samples))
+        for n, x in coarse.lanes.items()
+    }
+    return capture_from_stamps(stamps(capture), lanes)
+
+
+def uneven_codes(capture: Capture, rng: np.random.Generator) -> Capture:
+    """Eight bits, and stamps so uneven that what lies between two rows lies between two codes."""
+    return uneven_rows(coarse_codes(capture, rng), rng)
+
+
 def rounded_stamps(capture: Capture, rng: np.random.Generator) -> Capture:
     """Stamps of too few digits, so that two to five rows share one."""
     digit = capture.interval_s * rng.uniform(2, 5)
@@ -51,4 +64,6 @@ RECORDERS: dict[str, Callable[[Capture, np.random.Generator], Capture]] = {
     "coarse codes": coarse_codes,
     "uneven rows": uneven_rows,
     "rounded stamps": rounded_stamps,
+    "blank cells": blank_cells,
+    "uneven codes": uneven_codes,
 }

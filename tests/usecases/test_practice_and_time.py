@@ -215,3 +215,33 @@ class OfTheirOwn(UseCase):
         levels = [self.level("ann", own), self.level("ben", own), self.level("ann", own)]
         apart = [abs(a - b) for k, a in enumerate(levels) for b in levels[:k]]
         self.assertGreater(min(apart), 0.006)
+
+    def test_parts_that_are_dealt_out_go_round_and_no_learner_is_told_which(self):
+        dealt = {"kind": "trainer", "fault": "short-travel", "severity": 1.0, "instead": ["none"]}
+        card_id, called = self.card(source=dealt), {}
+        for who in ("ann", "ben"):
+            sitting_id = self.do(sittings.start, who, card_id, NOW)
+            made = self.do(recording.for_sitting, who, sitting_id, SETTINGS, NOW)
+            done = self.do(sittings.hand_in, who, sitting_id, True, NOW)
+            self.assertNotIn("short-travel", f"{made} {done}")
+            called[who] = grading_call(self, sitting_id)
+        self.assertEqual(sorted(called.values()), ["faulty", "sound"])
+
+    def test_a_part_that_the_circuit_has_not_is_refused_in_words(self):
+        with self.assertRaisesRegex(BadOption, "slow-hose.*choose one of"):
+            self.card(source={"kind": "trainer", "fault": "none", "instead": ["slow-hose"]})
+
+
+def grading_call(case: UseCase, sitting_id: int) -> str:
+    """What the tool calls a handed-in capture, as the marker sees it."""
+    return case.do(grading.sheet, "teacher", sitting_id)["measured"]["call"]
+
+
+class OpeningDay(UseCase):
+    def test_a_card_opens_with_its_day_and_not_a_second_before(self):
+        card_id = self.card(opens=NOW.date().isoformat())
+        midnight = NOW.replace(hour=0, minute=0, second=0, microsecond=0)
+        with self.assertRaisesRegex(Conflict, f"opens on {NOW.date()}"):
+            self.do(sittings.start, "ann", card_id, midnight - timedelta(seconds=1))
+        self.assertTrue(self.do(sittings.start, "ann", card_id, midnight))
+        self.assertTrue(self.do(sittings.start, "ben", card_id, NOW))

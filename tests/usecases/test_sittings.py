@@ -1,21 +1,23 @@
 """Sittings through the use cases: attempts, saving, two windows, capture, hand-in, and what a learner may see when."""
 
 import inspect
+from datetime import timedelta
 from unittest import mock
 
 import numpy as np
 
-from tests.support.client import CIRCUIT, NOW, STEPS
+from tests.support.client import CIRCUIT, EMPTY_DOCUMENT, NOW, STEPS
 from tests.support.courses import captured
 from tests.support.database import DatabaseTest
 from tests.support.waves import Sweep
 from tracebench.core.errors import BadAnswer, BadOption
 from tracebench.store.queries import queries
-from tracebench.usecases import captures, cards, grading, jobs, people, recording, sittings
+from tracebench.usecases import captures, cards, grading, jobs, likeness, people, recording, shelf, sittings
 from tracebench.usecases import desk as desk_of
 from tracebench.usecases.errors import Conflict, NotAllowed, NotFound
 from tracebench.usecases.job_kinds import works
 from tracebench.usecases.person import Person
+from tracebench.usecases.sitting_rows import sitting_of
 
 SETTINGS = {"range_v": 10.0, "duration_s": 32.0, "rate_hz": 500.0, "ground": "sensor ground", "sweeps": 2, "way_s": 6.0}
 
@@ -258,6 +260,31 @@ class Alike(UseCase):
         second = self.handed_in("ben", self.card(source={"kind": "upload"}, title="Another"), hidden)
         self.assertEqual(self.notes(second)[0], [("cropped", "Ann")])
 
+    def reference(self, capture_id, at):
+        reference_id = self.do(shelf.create, "teacher", capture_id, "Clean sweep", {**EMPTY_DOCUMENT, "limits": []}, at, True)
+        self.do(shelf.publish, "teacher", reference_id, at)
+        return reference_id
+
+    def test_a_copy_of_what_lay_on_the_shelf_is_told_with_the_reference(self):
+        volts = Sweep(rate_hz=500, noise_v=0.004, bits=12, seed=31).samples()[1]
+        made = captures.Made(CIRCUIT, "clean.csv", "file", captured(CIRCUIT, 500, signal=volts), {})
+        kept = self.do(captures.keep, "teacher", made, NOW - timedelta(days=3))
+        reference_id = self.reference(kept, NOW - timedelta(days=2))
+        hidden = volts[250:-100] + np.random.default_rng(6).normal(0, 0.004, volts.size - 350)
+        sitting_id = self.handed_in("ann", self.card(source={"kind": "upload"}), hidden)
+        (note,) = self.do(grading.sheet, "teacher", sitting_id)["likenesses"]
+        self.assertEqual((note["reference_id"], note["reference"]), (reference_id, "Clean sweep"))
+        self.assertEqual((note["sitting_id"], note["learner"], note["kind"]), (None, None, "cropped"))
+        self.assertTrue({d["id"]: d["alike"] for d in self.do(desk_of.desk, "teacher", self.course_id)}[sitting_id])
+
+    def test_what_the_shelf_took_from_a_sitting_is_no_copy_of_it(self):
+        volts = Sweep(rate_hz=500, noise_v=0.004, bits=12, seed=32).samples()[1]
+        sitting_id = self.handed_in("ann", self.card(source={"kind": "upload"}), volts)
+        self.reference(self.do(grading.sheet, "teacher", sitting_id)["capture_id"], NOW + timedelta(minutes=5))
+        with self.pool.transaction() as conn:
+            sitting = sitting_of(queries.sittings.by_id(conn, sitting_id=sitting_id))
+        self.assertEqual(likeness.find(self.pool.transaction, sitting), [])
+
     def test_another_capture_of_the_same_part_is_not(self):
         card_id = self.card(source={"kind": "upload"})
         for who, seed in (("ann", 11), ("ben", 12)):
@@ -358,7 +385,7 @@ class NobodyWaits(UseCase):
         sitting_id = self.handed_in()
         with mock.patch.object(grading, "graded", side_effect=BadOption("the card is broken")):
             self.work()
-        self.assertNotIn("broken", str(self.do(sittings.one, "ann", sitting_id)["marks_job"]))
+        self.assertNotIn("broken", str(self.do(sittings.one, "ann", sitting_id)))
         with self.assertRaisesRegex(Conflict, "could not be worked out: the card is broken"):
             self.do(grading.sheet, "teacher", sitting_id)
         self.do(grading.mark_again, "teacher", sitting_id, NOW)

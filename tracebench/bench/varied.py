@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import Any
 
 from tracebench.bench.source import Source, row_of
@@ -22,14 +22,16 @@ def spread(place: int, salt: float) -> float:
     return (salt + place * GOLDEN) % 1.0
 
 
-def varied(source: Source, part: Mapping[str, Any], place: int) -> dict[str, Any]:
+def varied(source: Source, part: Mapping[str, Any], place: int, instead: Sequence[str] = ()) -> dict[str, Any]:
     """The part of whoever has that place, from 0: another severity, cylinder and levels than either neighbour's.
 
-    The fault stays what it is, in the cylinders and within the severity where it shows as clearly as on the card:
-    at most a fifth of the scale below what the card says.
+    The fault is the card's, or in turn one of those `instead`, in the cylinders and within the severity where it shows
+    as clearly as on the card: at most a fifth of the scale below what the card says.
     """
     out = dict(part)
-    faulty = str(part.get("fault", "none")) != "none"
+    faults = list(dict.fromkeys([str(part.get("fault", "none")), *instead]))
+    out["fault"] = faults[place % len(faults)]
+    faulty = out["fault"] != "none"
     if faulty:
         told = min(MOST_SEVERE, float(part.get("severity", 1.0)))
         out["severity"] = round(told - SEVERITY_WIDTH * told * spread(place, 0.0), 3)

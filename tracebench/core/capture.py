@@ -221,5 +221,7 @@ def _bridged(lane: Lane, notes: list[str]) -> Lane:
     notes.append(f"{count} missing cells in lane {lane.name} were bridged by straight lines")
     rows = np.arange(missing.size)
     samples = lane.samples.copy()
-    samples[missing] = np.interp(rows[missing], rows[~missing], samples[~missing])
-    return replace(lane, samples=samples)
+    known = samples[~missing]
+    samples[missing] = np.interp(rows[missing], rows[~missing], known)
+    # What bridges lies between two codes.
+    return replace(lane, samples=samples, code=resolution(known))

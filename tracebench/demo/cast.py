@@ -221,7 +221,8 @@ PRACTICE_CARD = DemoCard(
     "Practice: a sweep against the clock",
     "For practice only: nobody settles it, and you see at once how you did. Two slow sweeps, read the levels, and say "
     "whether this sensor is sound. Everybody has another sensor, and each attempt is a new one.",
-    {"kind": "trainer", "fault": "high-closed", "severity": 0.9, "vehicle": "Bench board 1", "varied": True},
+    {"kind": "trainer", "fault": "high-closed", "severity": 0.9, "vehicle": "Bench board 1"}
+    | {"varied": True, "instead": ["none", "worn-idle", "short-travel"]},
     0,
     30,
     10,
@@ -319,7 +320,8 @@ SLOW_CARD = DemoCard(
     "Hesitates, then goes",
     "Since the intake was off it hesitates when the pedal goes down and then pulls as it should. No codes. Take the "
     "manifold pressure from key on through idle and a snap, and find out what is late.",
-    {"kind": "trainer", "fault": "slow-hose", "severity": 1.0, "vehicle": "Bay 1, grey hatchback"},
+    {"kind": "trainer", "fault": "slow-hose", "severity": 1.0, "vehicle": "Bay 1, grey hatchback"}
+    | {"instead": ["leak", "none", "restricted-exhaust"]},
     0,
     11,
     2,

@@ -152,7 +152,7 @@ def capture_like(card: Card, place: int = 0) -> Capture:
     }
     part = card.trainer_part()
     if card.first.source.varied and place:
-        part = varied(made_by, part, place)
+        part = varied(made_by, part, place, card.first.source.instead)
     return captures.made_on_trainer(card.first.circuit.code, part, settings, SEED + place).capture
 
 

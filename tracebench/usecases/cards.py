@@ -96,7 +96,8 @@ def _with_reference(conn: Connection, person: Person, asked: Asked, known: Set[i
     made_by = trainer_source(asked.circuit.code)
     part = asked.source.part
     if asked.source.kind == "trainer":
-        made_by.check_fault(str(part.get("fault", "none")))
+        for fault in (str(part.get("fault", "none")), *asked.source.instead):
+            made_by.check_fault(fault)
     if asked.source.version_id is not None:
         _version(conn, person, asked.source.version_id, known, asked.circuit.code, "source")
     if asked.reference_version_id is not None:

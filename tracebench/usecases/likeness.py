@@ -1,4 +1,4 @@
-"""Notes for the instructor on sittings that share a capture or their answers."""
+"""Notes for the instructor on sittings that share a capture or their answers, and on captures from the shelf."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ from tracebench.store.queries import queries
 from tracebench.usecases.sitting_rows import Sitting, sitting_of
 
 MOST_COMPARED = 40
-"""The latest sittings of the card that a new one is held against."""
+"""The latest sittings of the card, of other cards, and references, that a new one is held against, of each."""
 
 LONGEST = 2_000_000
 """Longer captures are held against others by their beginning."""
@@ -22,12 +22,15 @@ LONGEST = 2_000_000
 
 @dataclass(frozen=True, slots=True)
 class Found:
-    other_id: int
+    """What was found, and where: another sitting, or a reference of the shelf."""
+
     likeness: Likeness
+    other_id: int | None = None
+    reference_id: int | None = None
 
 
 def find(begin: Begin, sitting: Sitting) -> list[Found]:
-    """Other learners' sittings that look alike: of the same card, and captures of the circuit's other cards.
+    """What looks alike: other learners' sittings of the card, captures of the circuit's other cards, and of the shelf.
 
     One short transaction for each that is read.
     """
@@ -51,7 +54,19 @@ def find(begin: Begin, sitting: Sitting) -> list[Found]:
                 limit_rows=MOST_COMPARED,
             )
         )
-        ours = _samples(conn, sitting.capture_id)
+        ours = None if sitting.card.first.source.given else _samples(conn, sitting.capture_id)
+        shelf = (
+            list(
+                queries.sittings.on_the_shelf(
+                    conn,
+                    circuit=sitting.card.first.circuit.code,
+                    before=sitting.handed_in_at,
+                    limit_rows=MOST_COMPARED,
+                )
+            )
+            if ours is not None and sitting.card.first.source.kind == "upload"
+            else []
+        )
     class_answers = [sitting.answers, *(sitting_of(row).answers for row in rows)]
     out: list[Found] = []
     for row in rows:
@@ -61,13 +76,15 @@ def find(begin: Begin, sitting: Sitting) -> list[Found]:
             alike = same_answers(sitting.answers, other.answers)
             alike = alike or unlikely_answers(sitting.answers, other.answers, class_answers)
         if alike is not None:
-            out.append(Found(other.id, alike))
-        if ours is None or other.capture_id is None or sitting.card.first.source.given:
-            continue
-        out += _same(begin, sitting, ours, other.id, other.capture_id)
-    if ours is not None and not sitting.card.first.source.given:
-        for row in elsewhere:
-            out += _same(begin, sitting, ours, row["id"], row["capture_id"])
+            out.append(Found(alike, other.id))
+        same = _same(begin, sitting, ours, other.capture_id)
+        out += [Found(same, other.id)] if same is not None else []
+    for row in elsewhere:
+        same = _same(begin, sitting, ours, row["capture_id"])
+        out += [Found(same, row["id"])] if same is not None else []
+    for row in shelf:
+        same = _same(begin, sitting, ours, row["capture_id"])
+        out += [Found(same, reference_id=row["id"])] if same is not None else []
     return out
 
 
@@ -83,17 +100,18 @@ SAME_RATE = 1e-6
 """Part of each other by which two rates are one."""
 
 
-def _same(begin: Begin, sitting: Sitting, ours: First, other_id: int, capture_id: int) -> list[Found]:
-    """The note on another sitting's capture, if it is the same recording."""
+def _same(begin: Begin, sitting: Sitting, ours: First | None, capture_id: int | None) -> Likeness | None:
+    """What is said of another capture, if it is the same recording."""
+    if ours is None or capture_id is None:
+        return None
     if capture_id == sitting.capture_id:
-        return [Found(other_id, Likeness("same", "the very same capture"))]
+        return Likeness("same", "the very same capture")
     with begin() as conn:
         theirs = _samples(conn, capture_id)
     if theirs is None:
-        return []
+        return None
     rate = theirs.interval_s / ours.interval_s
-    same = same_recording(ours.samples, theirs.samples, 1.0 if abs(rate - 1) < SAME_RATE else rate)
-    return [Found(other_id, same)] if same is not None else []
+    return same_recording(ours.samples, theirs.samples, 1.0 if abs(rate - 1) < SAME_RATE else rate)
 
 
 def _samples(conn: Connection, capture_id: int | None) -> First | None:
@@ -111,11 +129,12 @@ def keep(conn: Connection, sitting_id: int, found: Sequence[Found]) -> None:
             conn,
             sitting_id=sitting_id,
             other_id=one.other_id,
+            reference_id=one.reference_id,
             kind=one.likeness.kind,
             about=one.likeness.text,
         )
 
 
 def of_sitting(conn: Connection, sitting_id: int) -> list[dict[str, Any]]:
-    """What a sitting has in common with others, whichever was handed in later."""
+    """What a sitting has in common with others, whichever was handed in later, and with the shelf."""
     return list(queries.sittings.likenesses(conn, sitting_id=sitting_id))

@@ -344,7 +344,7 @@ def on_trainer(conn: Connection, person: Person, sitting_id: int, at: datetime) 
         raise Conflict("this card is done on a vehicle; bring the file from your scope")
     code, part = sitting.card.first.circuit.code, sitting.card.trainer_part()
     if sitting.card.first.source.varied:
-        part = varied(trainer_source(code), part, _place(conn, sitting))
+        part = varied(trainer_source(code), part, _place(conn, sitting), sitting.card.first.source.instead)
     return code, part
 
 

@@ -21,14 +21,15 @@ AnyStep = Step[Any]
 class Source:
     """Where a capture comes from. `part` is what the trainer is to be: its fault, severity, engine and figures.
 
-    With `varied`, each learner is given a part of their own, a little apart from that one. From the shelf all are given
-    the same: a copy of that version of a reference.
+    With `varied`, each learner is given a part of their own, a little apart from that one, and in turn with one of the
+    faults `instead`. From the shelf all are given the same: a copy of that version of a reference.
     """
 
     kind: Literal["trainer", "upload", "shelf"]
     vehicle: str | None
     part: Mapping[str, object]
     varied: bool = False
+    instead: tuple[str, ...] = ()
     version_id: int | None = None
 
     @property

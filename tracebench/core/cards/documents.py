@@ -102,7 +102,7 @@ def _asked(row: door.Fields, key: str, where: str) -> Asked:
     if source.get("kind") not in SOURCES:
         raise BadOption(f"{where}source: choose one of {', '.join(SOURCES)}")
     vehicle = source.get("vehicle")
-    part = {k: v for k, v in source.items() if k not in ("kind", "vehicle", "varied", "version_id")}
+    part = {k: v for k, v in source.items() if k not in ("kind", "vehicle", "varied", "instead", "version_id")}
     given = source.get("version_id") if source["kind"] == "shelf" else None
     options = door.fields(row.get("options") or {}, f"{where}options", BadOption)
     known = {o.key for o in (*kind.options, *COMMON_OPTIONS)}
@@ -116,6 +116,9 @@ def _asked(row: door.Fields, key: str, where: str) -> Asked:
             None if vehicle is None else str(vehicle),
             part,
             source["kind"] == "trainer" and source.get("varied") is not False,
+            tuple(
+                door.text(fault, 80) for fault in door.listed(source.get("instead"), f"{where}source: instead", BadOption)
+            ),
             None if given is None else door.whole(given, 1, 1 << 62, f"{where}source: version_id", BadOption),
         ),
         options={k: str(v) for k, v in options.items() if k in known and k != "complaint"},
@@ -203,6 +206,7 @@ def _asked_as_json(asked: Asked) -> dict[str, object]:
             **vehicle,
             **asked.source.part,
             **({"varied": asked.source.varied} if asked.source.kind == "trainer" else {}),
+            **({"instead": list(asked.source.instead)} if asked.source.instead else {}),
             **({"version_id": asked.source.version_id} if asked.source.version_id is not None else {}),
         },
         "options": dict(asked.options),

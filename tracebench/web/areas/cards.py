@@ -92,6 +92,9 @@ class SourceBody(Schema):
     altitude_m = fields.Float(validate=Range(-400, 5000))
     vehicle = fields.String()
     varied = fields.Boolean(metadata={"description": "each learner gets a part of their own, a little apart"})
+    instead = fields.List(
+        fields.String(), validate=Length(max=20), metadata={"description": "varied: faults that some are given instead"}
+    )
 
 
 class JobSheetQuery(Schema):

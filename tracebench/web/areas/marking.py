@@ -47,12 +47,14 @@ class DeskItemOut(f.Rows):
 
 
 class LikenessOut(Schema):
-    """What a sitting has in common with another: a note, never a deduction."""
+    """What a sitting has in common with another, or with a reference: a note, never a deduction."""
 
     kind = f.text()
     about = f.text()
-    sitting_id = f.whole()
-    learner = f.text()
+    sitting_id = f.whole(allow_none=True)
+    learner = f.text(allow_none=True)
+    reference_id = f.whole(allow_none=True)
+    reference = f.text(allow_none=True)
     capture_id = f.whole(allow_none=True)
 
 

@@ -3,6 +3,7 @@ import { factsQuery, type Circuit } from '../../shared/facts'
 import { Choice, Fields, Text } from '../../ui/fields'
 import { Muted, Panel, Stack, Two } from '../../ui/layout'
 import { FOUR, stepsFor } from './fresh'
+import { Instead } from './Instead'
 import { offeredQuery, type CardDocument, type MakerFacts } from './queries'
 
 interface Props {
@@ -175,6 +176,13 @@ export function CardTold({ document, circuit, maker, fresh, onChange: set }: Pro
               Each learner gets a part of their own: levels, severity and cylinder a little apart, so that
               neighbours cannot copy
             </label>
+          )}
+          {document.source.kind === 'trainer' && document.source.varied && (
+            <Instead
+              source={document.source}
+              faults={maker.faults.filter((f) => f.circuit === document.circuit)}
+              set={(instead) => set({ source: { ...document.source, instead } })}
+            />
           )}
           {document.source.kind === 'shelf' && (
             <Muted>

@@ -19,9 +19,9 @@ export function Likenesses({ rows, own, code }: { rows: Row_[]; own: Trace; code
     <Box>
       <Note kind="warn">
         {rows.map((row) => (
-          <Row key={`${row.sitting_id}/${row.kind}`}>
+          <Row key={`${row.sitting_id}/${row.reference_id}/${row.kind}`}>
             <span>
-              Like <Link to={`/marking/${row.sitting_id}`}>{row.learner}’s sitting</Link>: {row.about}.
+              Like <Other row={row} />: {row.about}.
             </span>
             {row.capture_id !== null && row.kind !== 'answers' && (
               <Button aria-pressed={shown === row} onPress={() => setShown(shown === row ? null : row)}>
@@ -39,6 +39,16 @@ export function Likenesses({ rows, own, code }: { rows: Row_[]; own: Trace; code
   )
 }
 
+function Other({ row }: { row: Row_ }) {
+  return row.reference_id === null ? (
+    <Link to={`/marking/${row.sitting_id}`}>{row.learner}’s sitting</Link>
+  ) : (
+    <>
+      the shelf’s <Link to={`/shelf/${row.reference_id}`}>{row.reference}</Link>
+    </>
+  )
+}
+
 function Both({ row, own, code }: { row: Row_; own: Trace; code: string }) {
   const theirs = useTrace(row.capture_id, code)
   const [pegs, setPegs] = useState<Pegs>([null, null])
@@ -46,7 +56,7 @@ function Both({ row, own, code }: { row: Row_; own: Trace; code: string }) {
     <Pair>
       {[own, theirs].map((trace, k) => (
         <div key={k}>
-          <Muted>{k === 0 ? 'This sitting' : row.learner}</Muted>
+          <Muted>{k === 0 ? 'This sitting' : (row.learner ?? row.reference)}</Muted>
           {trace && (
             <Strip
               {...trace}

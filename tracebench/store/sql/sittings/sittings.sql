@@ -186,17 +186,28 @@ WHERE v.listed_circuit = :circuit AND v.card_id <> :card_id AND s.id <> :sitting
   AND s.state <> 'open' AND s.trial = FALSE AND s.capture_id IS NOT NULL
 ORDER BY s.id DESC LIMIT :limit_rows;
 
--- name: add_likeness(sitting_id, other_id, kind, about)!
--- What a sitting has in common with an earlier one.
-INSERT INTO sitting_likeness (sitting_id, other_id, kind, about) VALUES (:sitting_id, :other_id, :kind, :about);
+-- name: on_the_shelf(circuit, before, limit_rows)
+-- Captures of the references of a circuit that were published before, the latest first: one made from a sitting came after.
+SELECT r.id, v.capture_id
+FROM reference r JOIN reference_version v ON v.reference_id = r.id
+WHERE r.circuit = :circuit AND r.state = 'published' AND v.published_at < :before
+  AND v.version = (SELECT MAX(w.version) FROM reference_version w WHERE w.reference_id = r.id)
+ORDER BY r.id DESC LIMIT :limit_rows;
+
+-- name: add_likeness(sitting_id, other_id, reference_id, kind, about)!
+-- What a sitting has in common with an earlier one, or its capture with one of the shelf.
+INSERT INTO sitting_likeness (sitting_id, other_id, reference_id, kind, about)
+VALUES (:sitting_id, :other_id, :reference_id, :kind, :about);
 
 -- name: likenesses(sitting_id)
--- What a sitting has in common with others, earlier and later.
-SELECT l.kind, l.about, s.id AS sitting_id, p.name AS learner, s.capture_id
+-- What a sitting has in common with others, earlier and later, and with the shelf.
+SELECT l.kind, l.about, s.id AS sitting_id, p.name AS learner, r.id AS reference_id, r.title AS reference,
+  COALESCE(s.capture_id, r.capture_id) AS capture_id
 FROM sitting_likeness l
-JOIN sitting s ON s.id = IF(l.sitting_id = :sitting_id, l.other_id, l.sitting_id)
-JOIN person p ON p.id = s.learner_id
-WHERE l.sitting_id = :sitting_id OR l.other_id = :sitting_id ORDER BY s.id, l.kind;
+LEFT JOIN sitting s ON s.id = IF(l.sitting_id = :sitting_id, l.other_id, l.sitting_id)
+LEFT JOIN person p ON p.id = s.learner_id
+LEFT JOIN reference r ON r.id = l.reference_id
+WHERE l.sitting_id = :sitting_id OR l.other_id = :sitting_id ORDER BY s.id, r.id, l.kind;
 
 -- name: set_seen(sitting_id, at)!
 -- The learner has seen the marks; the first time counts.
