@@ -261,7 +261,9 @@ class Alike(UseCase):
         self.assertEqual(self.notes(second)[0], [("cropped", "Ann")])
 
     def reference(self, capture_id, at):
-        reference_id = self.do(shelf.create, "teacher", capture_id, "Clean sweep", {**EMPTY_DOCUMENT, "limits": []}, at, True)
+        reference_id = self.do(
+            shelf.create, "teacher", capture_id, "Clean sweep", {**EMPTY_DOCUMENT, "limits": []}, at, True
+        )
         self.do(shelf.publish, "teacher", reference_id, at)
         return reference_id
 

@@ -1205,14 +1205,25 @@ class Sittings(Protocol):
         """Captures of other learners' handed-in sittings of other cards of a circuit, in the whole school, the latest first."""
         ...
 
+    def on_the_shelf(self, conn: Connection, *, circuit: object, before: object, limit_rows: object) -> Iterator[Row]:
+        """Captures of the references of a circuit that were published before, the latest first: one made from a sitting came after."""
+        ...
+
     def add_likeness(
-        self, conn: Connection, *, sitting_id: object, other_id: object, kind: object, about: object
+        self,
+        conn: Connection,
+        *,
+        sitting_id: object,
+        other_id: object,
+        reference_id: object,
+        kind: object,
+        about: object,
     ) -> int:
-        """What a sitting has in common with an earlier one."""
+        """What a sitting has in common with an earlier one, or its capture with one of the shelf."""
         ...
 
     def likenesses(self, conn: Connection, *, sitting_id: object) -> Iterator[Row]:
-        """What a sitting has in common with others, earlier and later."""
+        """What a sitting has in common with others, earlier and later, and with the shelf."""
         ...
 
     def set_seen(self, conn: Connection, *, sitting_id: object, at: object) -> int:

@@ -6909,8 +6909,10 @@ export interface components {
       about: string
       capture_id: number | null
       kind: string
-      learner: string
-      sitting_id: number
+      learner: string | null
+      reference: string | null
+      reference_id: number | null
+      sitting_id: number | null
     }
     LimitBody: {
       /** @enum {string} */
@@ -7957,6 +7959,8 @@ export interface components {
       cylinder?: number
       fault?: string
       firing_order?: string
+      /** @description varied: faults that some are given instead */
+      instead?: string[]
       /** @enum {string} */
       kind: 'trainer' | 'upload' | 'shelf'
       layout?: string

@@ -117,7 +117,8 @@ def _asked(row: door.Fields, key: str, where: str) -> Asked:
             part,
             source["kind"] == "trainer" and source.get("varied") is not False,
             tuple(
-                door.text(fault, 80) for fault in door.listed(source.get("instead"), f"{where}source: instead", BadOption)
+                door.text(fault, 80)
+                for fault in door.listed(source.get("instead"), f"{where}source: instead", BadOption)
             ),
             None if given is None else door.whole(given, 1, 1 << 62, f"{where}source: version_id", BadOption),
         ),

@@ -37,8 +37,8 @@ export function Instead({ source, faults, set }: Props) {
           ))}
       </Among>
       <Muted>
-        The class takes turns: whoever sits beside another has another part. The card’s complaint, reference and
-        steps stay the same, and each sitting is marked by its own trace.
+        The class takes turns: whoever sits beside another has another part. The card’s complaint, reference
+        and steps stay the same, and each sitting is marked by its own trace.
       </Muted>
     </details>
   )
