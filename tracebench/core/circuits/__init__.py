@@ -73,7 +73,8 @@ def measure(
     noisy = verdict.hidden_by_noise(measured, judged)
     none |= {reading for reading, _ in noisy}
     drowned = setup.drowned(kind, measured.capture)
-    none |= {r.id for r in measured.readings if r.lane in drowned}
+    bare = dict.fromkeys(drowned, "noisy") | setup.unseen(measured.findings)
+    none |= {r.id for r in measured.readings if r.lane in bare}
     found = (
         *measured.findings,
         *mistaken,
@@ -90,10 +91,10 @@ def measure(
         *(finding for _, finding in noisy),
         *drowned.values(),
     )
-    findings = with_places(kind, measured, judged, verdict.withheld(kind, found, drowned), whole)
+    findings = with_places(kind, measured, judged, verdict.withheld(kind, found, bare), whole)
     second: list[Reading] = []
     for lane, other in measured.beside.items():
-        if lane in drowned:
+        if lane in bare:
             continue
         own = replace(other, readings=with_recorder(other.capture, other.readings))
         doubts = off_by(own.capture, own.readings, accuracy)

@@ -65,13 +65,18 @@ def check_clipped(work: Work, lane: str, longest_s: float = 0.02, tops_only: boo
     """
     samples = work.samples(lane)
     middle = median(thin(samples)) if tops_only else -np.inf
-    for a, b in setup.clipped_stretches(samples, work.capture.lanes[lane].noise, work.code(lane)):
-        if samples[a] < middle:
-            continue
-        if (b - a) * work.capture.interval_s > longest_s and not abs(float(samples[a])) < SLIP_ZERO_V:
-            text = f"rests dead flat at {samples[a]:.3g}, the end of the range; choose a larger range or shift the zero"
-            work.setup("clipped", text, lane, work.span(a, b), hides=True)
-            return
+    flat = [
+        (a, b)
+        for a, b in setup.clipped_stretches(samples, work.capture.lanes[lane].noise, work.code(lane))
+        if samples[a] >= middle
+        and (b - a) * work.capture.interval_s > longest_s
+        and not abs(float(samples[a])) < SLIP_ZERO_V
+    ]
+    if flat:
+        at = samples[flat[0][0]]
+        text = f"rests dead flat at {at:.3g}, the end of the range; choose a larger range or shift the zero"
+        where = [work.span(a, b) for a, b in flat]
+        work.find("clipped", "set-up", text, where[0], lane, hides=True, places=where)
 
 
 def check_capped(work: Work, lane: str, samples: Samples, at: NDArray[np.int64]) -> None:

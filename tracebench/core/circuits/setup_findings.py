@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 
 import numpy as np
 
@@ -49,7 +49,28 @@ CORRECTED = ("scale_suspect", "reversed_polarity", "lanes_swapped")
 """Set-up findings that the core puts right where that is safe, so that the call is made on the right values."""
 
 COVERS = ("clipped", "probe_slip", "flat_line", "low_range_use")
-"""Set-up findings that falsify the level they lie on, where they hide: a limit never condemns such a reading."""
+"""Set-up findings that falsify the level they lie on, where they hide: no limit condemns a reading there, and nothing
+that shows for the most part there condemns a part."""
+
+TIMES = ("ms", "s")
+UNSEEN = Count(
+    4, "samples", "Across an event: with fewer, one that is missed or low is the sampling's work (from memory)"
+)
+
+
+def too_few(work: Work, text: str, across: float, lane: str, span_s: tuple[float, float] | None = None) -> None:
+    """Too few samples across an event: its shape is not to be seen, and under a few of them nothing of its lane is."""
+    work.find("undersampled", "set-up", text, span_s, lane, float(across), "samples", hides=True)
+
+
+def unseen(findings: Iterable[Finding]) -> dict[str, str]:
+    """Lanes on which nothing condemns, as their events lie between the samples; with the finding that says so."""
+    return {
+        f.lane: f.code
+        for f in findings
+        if f.code == "undersampled" and f.lane is not None and f.unit == "samples" and (f.value or 0.0) < UNSEEN
+    }
+
 
 MOST_LOOKED_AT = Count(1 << 20, "samples", "So many show whether a lane has noise")
 NO_RECORDER = Threshold(1e-15, "", "Noise under this part of the swing is the rounding of a formula, not a recorder")

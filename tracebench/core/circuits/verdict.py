@@ -7,7 +7,7 @@ from dataclasses import replace
 
 from tracebench.core.answer import Call, Finding, JudgedLimit, Reading
 from tracebench.core.circuits.circuit import Circuit, Measured
-from tracebench.core.circuits.setup_findings import COVERS
+from tracebench.core.circuits.setup_findings import COVERS, TIMES
 
 
 def from_limits(
@@ -67,6 +67,8 @@ def undecided(
     summary = {r.id: r for r in measured.readings if r.cycle is None and r.cylinder is None}
     covers = [f for f in measured.findings if f.hides and f.code in COVERS]
     none = {r.id for r in summary.values() if any(_covered(r, f) for f in covers)}
+    slow = {f.lane for f in measured.findings if f.hides and f.code == "undersampled"}
+    none |= {r.id for r in summary.values() if r.unit in TIMES and r.lane in slow}
     found: list[Finding] = []
     deciding = [j for j in judged if j.decides]
     if "cold" in shown and not {"warm", "hot"} & set(shown):
@@ -103,23 +105,32 @@ def _covered(reading: Reading, finding: Finding) -> bool:
     """True if most of a reading's stretch lies under a finding on its lane."""
     if finding.lane is not None and reading.lane is not None and finding.lane != reading.lane:
         return False
-    length = reading.to_s - reading.from_s
-    common = sum(min(b, reading.to_s) - max(a, reading.from_s) for a, b in finding.shows_in)
-    return common >= 0.5 * length
+    return _shares(reading.from_s, reading.to_s, finding)
 
 
-def withheld(kind: Circuit, findings: Sequence[Finding], drowned: Container[str] = ()) -> list[Finding]:
+def _shares(from_s: float, to_s: float, finding: Finding) -> bool:
+    """True if half of a stretch, or an instant, lies where a finding shows."""
+    parts = [min(b, to_s) - max(a, from_s) for a, b in finding.shows_in]
+    return any(p >= 0 for p in parts) and sum(p for p in parts if p > 0) >= 0.5 * (to_s - from_s)
+
+
+def withheld(kind: Circuit, findings: Sequence[Finding], drowned: Mapping[str, str] | None = None) -> list[Finding]:
     """The findings, faults that a set-up finding may have faked made notes: a bad capture condemns no part.
 
-    On a lane that is `drowned` in noise every fault may be.
+    It may have where its circuit says so, where a fault shows for the most part under a finding that falsifies levels,
+    and on a lane that is `drowned` (by name, with the finding's code) wherever it shows.
     """
+    drowned = drowned or {}
     hiding = {f.code for f in findings if f.hides}
+    covers = [f for f in findings if f.hides and f.code in COVERS]
     out = []
     for f in findings:
         spec = kind.finding(f.code)
         faked = [code for code in spec.faked_by if code in hiding] if spec is not None and f.kind == "fault" else []
-        if not faked and f.kind == "fault" and (f.lane or kind.lanes[0].name) in drowned:
-            faked = ["noisy"]
+        lane = f.lane or kind.lanes[0].name
+        if not faked and f.kind == "fault":
+            faked = [drowned[lane]] if lane in drowned else []
+            faked = faked or [c.code for c in covers if c.lane == lane and _shares(f.from_s, f.to_s, c)][:1]
         if faked:
             names = " and ".join(code.replace("_", " ") for code in faked)
             text = f"{f.text}; the capture may have made it ({names}): capture again"

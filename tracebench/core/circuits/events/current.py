@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from tracebench.core.circuits import extremes, probe, record_checks
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.enough import enough
-from tracebench.core.circuits.threshold import Threshold
+from tracebench.core.circuits.threshold import Count, Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.hum import hum_of
 from tracebench.core.measure.pulse_train import Pulses, Rest, find_pulses, mean_course, rest_of, without_drift
@@ -126,7 +126,8 @@ def _without_hum(work: Work, lane: str, samples: Samples, rest: Rest) -> tuple[S
     typical = median([float(samples[a:b].max()) for a, b in zip(seen.start, seen.stop, strict=True)]) - rest.level
     for start, stop in zip(seen.start, seen.stop, strict=True):
         reach = int(stop - start)
-        resting[max(0, int(start) - reach) : int(stop) + reach] = False
+        # A hold after the peak may lie under what is looked for.
+        resting[max(0, int(start) - reach) : int(stop) + HOLD_AFTER * reach] = False
     hum = hum_of(samples, work.capture.interval_s, resting)
     if hum is None or hum.amplitude < max(HUM_PART * typical, 3 * rest.sigma / np.sqrt(samples.size), LEAST_A / 2):
         return samples, rest
@@ -140,6 +141,7 @@ def _without_hum(work: Work, lane: str, samples: Samples, rest: Rest) -> tuple[S
 
 
 HUM_PART = Threshold(0.015, "", "Hum over the typical peak from which it is told and taken off")
+HOLD_AFTER = Count(5, "peaks", "A driver holds an injector for so many times as long as its peak lasts (from memory)")
 HUM_HIDES = Threshold(0.25, "", "And from which what is left of it may hide the answer")
 
 
@@ -445,7 +447,7 @@ def check_pulse_setup(work: Work, lane: str, current: Current, shapes: list[Shap
             f"{shortest:.0f} samples across a pulse of {1000 * shortest * work.capture.interval_s:.2g} ms; "
             f"{4 * setup.FEWEST_SAMPLES} are needed for its shape"
         )
-        work.setup("undersampled", text, lane, hides=True)
+        setup.too_few(work, text, shortest, lane)
     if current.rest.sigma > NOISY * current.typical_a:
         text = f"noise of {current.rest.sigma:.2g} A on pulses of {current.typical_a:.2g} A: a clamp of a smaller range"
         work.setup("noisy", text, lane, hides=True)

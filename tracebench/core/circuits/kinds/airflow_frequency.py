@@ -107,7 +107,7 @@ def _sampling(work: Work, samples: Samples, usual: Samples) -> None:
     shortest = percentile(usual, 2)
     if not enough(shortest, setup.FEWEST_SAMPLES):
         text = f"{shortest:.2g} samples across a pulse; {setup.FEWEST_SAMPLES} are needed"
-        work.setup("undersampled", text, "signal", hides=True)
+        setup.too_few(work, text, shortest, "signal")
         return
     low, high = swing_thresholds(samples, 0.1)
     passing = float(np.mean((thinning.thin(samples) > low) & (thinning.thin(samples) < high)))
@@ -187,7 +187,13 @@ CIRCUIT = Circuit(
     title="Airflow, frequency",
     lanes=(
         LaneSpec(
-            "signal", "Airflow", "signal", "V", True, (-0.5, 14.0), Exam(upright=True, size=(2.5, 14.0), code=0.5)
+            "signal",
+            "Airflow",
+            "signal",
+            "V",
+            True,
+            (-0.5, 14.0),
+            Exam(upright=True, size=(2.5, 14.0), clip_s=0.0, code=0.5),
         ),
     ),
     phases=(
@@ -224,7 +230,12 @@ CIRCUIT = Circuit(
             also=("sensor",),
         ),
         FindingSpec(
-            "low_swing", "Swing too low", "fault", "supply", common.WIRES, faked_by=("over_filtered", "undersampled")
+            "low_swing",
+            "Swing too low",
+            "fault",
+            "supply",
+            common.WIRES,
+            faked_by=("over_filtered", "undersampled", "clipped"),
         ),
         FindingSpec(
             "low_under_load",

@@ -45,7 +45,7 @@ def check_teeth(work: Work, samples: Samples, wheel: Wheel, hall: bool) -> None:
     across = percentile(np.diff(wheel.at), 5)
     if not enough(across, setup.FEWEST_SAMPLES):
         text = f"{across:.2g} samples across a tooth; {setup.FEWEST_SAMPLES} are needed"
-        work.setup("undersampled", text, "signal", hides=True)
+        setup.too_few(work, text, across, "signal")
     if hall:
         low, high = swing_thresholds(samples, 0.1)
         passing = float(np.mean((thinning.thin(samples) > low) & (thinning.thin(samples) < high)))

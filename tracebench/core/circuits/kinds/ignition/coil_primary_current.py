@@ -273,6 +273,7 @@ CIRCUIT = Circuit(
             "fault",
             "secondary",
             ("spark-gap", "inspect-plug", "swap"),
+            faked_by=("clipped",),
             shows=("events",),
             also=("coil",),
         ),

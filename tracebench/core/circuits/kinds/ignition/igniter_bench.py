@@ -76,7 +76,7 @@ def measure(work: Work) -> Work:
     shortest = float(np.min(lows[:, 1] - lows[:, 0]))
     if not enough(shortest, setup.FEWEST_SAMPLES):
         text = f"{shortest:.2g} samples across the shortest low time; {setup.FEWEST_SAMPLES} are needed"
-        work.setup("undersampled", text, "output", hides=True)
+        setup.too_few(work, text, shortest, "output")
     falls = [setup.passing(work.samples("output"), int(a), high_v, low_v) for a, _ in lows[:20]]
     record_checks.check_edges(work, "output", median(falls), SLOWEST_EDGE_S, "the output's edge")
     if not any(f.kind == "fault" for f in work.findings):

@@ -79,7 +79,7 @@ def measure(work: Work) -> Work:
     if not enough(shortest, setup.FEWEST_SAMPLES):
         lasts = 1e6 * shortest * work.capture.interval_s
         text = f"{shortest:.2g} samples across a charge of {lasts:.0f} us; {setup.FEWEST_SAMPLES} are needed"
-        work.setup("undersampled", text, "current", hides=True)
+        setup.too_few(work, text, shortest, "current")
     record_checks.check_clipped(work, "current", 0.0)
     record_checks.check_capped(work, "current", work.samples("current"), np.array([c.at for c in charges]))
     if sigma > pulses_of_current.NOISY * median([c.peak for c in charges]):

@@ -112,17 +112,18 @@ def check_sampling(work: Sweep) -> None:
 
 
 def check_clipping(work: Sweep) -> None:
-    closed = work.phases_of("closed")
-    if not closed:
+    rests = [*work.phases_of("closed"), *work.phases_of("open")]
+    if not rests:
         return
     signal = work.samples("signal")
     # Sample to sample, so that a hand that eases in does not pass for noise.
     stirring = max(
-        robust_sigma(np.diff(signal[slice(*work.indices((p.from_s, p.to_s), TRIM))])) for p in closed
+        robust_sigma(np.diff(signal[slice(*work.indices((p.from_s, p.to_s), TRIM))])) for p in rests
     ) / np.sqrt(2.0)
     stretches = setup.clipped_stretches(signal, stirring, work.code("signal"))
     inside = [(a, b) for a, b in stretches if (b - a) * work.capture.interval_s > 0.02]
     if inside:
         a, b = max(inside, key=lambda ab: ab[1] - ab[0])
         text = f"rests dead flat at {signal[a]:.3g} V, the end of the range; choose a larger range or shift the zero"
-        work.setup("clipped", text, "signal", work.span(a, b), hides=True)
+        where = [work.span(a, b) for a, b in inside]
+        work.find("clipped", "set-up", text, work.span(a, b), "signal", hides=True, places=where)
