@@ -173,6 +173,8 @@ class FindingSpec:
     """Set-up findings that make a sound part look like this: where one hides the answer, the fault is only noted."""
     stills: bool = False
     """The lane tells nothing else while it lasts, so that neither phases nor a coarse range are missed."""
+    at_rail: bool = False
+    """It shows by lying dead at the end of what the wire can have, where a range may end as well."""
 
 
 @dataclass(frozen=True, slots=True)

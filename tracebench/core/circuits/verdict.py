@@ -130,7 +130,8 @@ def withheld(kind: Circuit, findings: Sequence[Finding], drowned: Mapping[str, s
         lane = f.lane or kind.lanes[0].name
         if not faked and f.kind == "fault":
             faked = [drowned[lane]] if lane in drowned else []
-            faked = faked or [c.code for c in covers if c.lane == lane and _shares(f.from_s, f.to_s, c)][:1]
+            if not faked and not (spec is not None and (spec.at_rail or spec.stills)):
+                faked = [c.code for c in covers if c.lane == lane and _shares(f.from_s, f.to_s, c)][:1]
         if faked:
             names = " and ".join(code.replace("_", " ") for code in faked)
             text = f"{f.text}; the capture may have made it ({names}): capture again"

@@ -182,12 +182,12 @@ CIRCUIT = Circuit(
     ),
     limits=(Limit("dropouts_count", None, 0.0),),
     findings=(
-        FindingSpec("open_circuit", "Open circuit", "fault", "wiring", common.PART, also=("sensor",)),
-        FindingSpec("short_circuit", "Short circuit", "fault", "wiring", common.PART, also=("sensor",)),
+        FindingSpec("open_circuit", "Open circuit", "fault", "wiring", common.PART, also=("sensor",), at_rail=True),
+        FindingSpec("short_circuit", "Short circuit", "fault", "wiring", common.PART, also=("sensor",), at_rail=True),
         FindingSpec(
             "implausible_cold_start", "Implausible after a cold soak", "fault", "sensor", common.PART, also=("wiring",)
         ),
-        FindingSpec("dropout", "Dropout", "fault", "wiring", common.PART, also=("sensor",)),
+        FindingSpec("dropout", "Dropout", "fault", "wiring", common.PART, also=("sensor",), at_rail=True),
     ),
     limit_findings=(
         LimitFinding(
