@@ -178,7 +178,8 @@ CARDS = (
         "The owner says it stumbles just off idle, warm or cold. No codes. Scan data look normal. Sweep the throttle "
         "slowly with the key on and the engine off, find out whether the sensor is to blame, and say what you would "
         "do next.",
-        {"kind": "trainer", "fault": "worn-idle", "severity": 1.0, "vehicle": "Bay 1, grey hatchback"},
+        {"kind": "trainer", "fault": "worn-idle", "severity": 1.0, "vehicle": "Bay 1, grey hatchback"}
+        | {"instead": ["none", "high-closed"]},
         0,
         -21,
         2,
@@ -188,7 +189,8 @@ CARDS = (
         "After the repair",
         "The throttle sensor has just been renewed by a colleague. Prove the repair with a capture under the same "
         "conditions as before.",
-        {"kind": "trainer", "fault": "none", "severity": 0.0, "vehicle": "Bay 1, grey hatchback"},
+        {"kind": "trainer", "fault": "none", "severity": 0.9, "vehicle": "Bay 1, grey hatchback"}
+        | {"instead": ["short-travel", "worn-mid"]},
         0,
         -12,
         1,
@@ -198,7 +200,8 @@ CARDS = (
     DemoCard(
         "Lacks top speed",
         "Pulls well but will not rev out. The air filter is new. Is full throttle reaching the controller?",
-        {"kind": "trainer", "fault": "short-travel", "severity": 0.8, "vehicle": "Bay 2, white van"},
+        {"kind": "trainer", "fault": "short-travel", "severity": 0.8, "vehicle": "Bay 2, white van"}
+        | {"instead": ["none", "worn-mid"]},
         2,
         3,
         2,
@@ -246,7 +249,8 @@ LOOM_CARD = DemoCard(
     "Three wires without a diagram",
     "A van with a loom that somebody has repaired before: the colours are no help. Tell the wires of the throttle "
     "sensor apart with a meter, set the scope up, take two slow sweeps, and explain what you found to the owner.",
-    {"kind": "trainer", "fault": "none", "severity": 0.0, "vehicle": "Bay 2, white van"},
+    {"kind": "trainer", "fault": "none", "severity": 0.9, "vehicle": "Bay 2, white van"}
+    | {"instead": ["worn-mid", "short-travel"]},
     2,
     12,
     2,

@@ -174,7 +174,7 @@ class FindingSpec:
     stills: bool = False
     """The lane tells nothing else while it lasts, so that neither phases nor a coarse range are missed."""
     at_rail: bool = False
-    """It shows by lying dead at the end of what the wire can have, where a range may end as well."""
+    """It shows by lying dead at the end of what the wire can have, or by how it gets there: also where a range ends."""
 
 
 @dataclass(frozen=True, slots=True)

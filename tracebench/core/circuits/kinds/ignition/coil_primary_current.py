@@ -285,6 +285,7 @@ CIRCUIT = Circuit(
             shared.COIL,
             faked_by=("undersampled",),
             shows=("events",),
+            at_rail=True,
         ),
         FindingSpec(
             "missing_ramp",

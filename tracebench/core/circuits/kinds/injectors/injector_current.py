@@ -189,6 +189,7 @@ CIRCUIT = Circuit(
             shared.WINDING,
             faked_by=("undersampled",),
             shows=("events",),
+            at_rail=True,
         ),
         FindingSpec(
             "no_pintle_dip",

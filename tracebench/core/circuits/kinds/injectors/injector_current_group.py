@@ -87,7 +87,13 @@ CIRCUIT = Circuit(
     limits=(Limit("excess_ratio", 0.7, 1.3, marginal=0.1),),
     findings=(
         FindingSpec(
-            "shorted_winding", "A winding of the group shorted", "fault", "winding", shared.WINDING, shows=("events",)
+            "shorted_winding",
+            "A winding of the group shorted",
+            "fault",
+            "winding",
+            shared.WINDING,
+            shows=("events",),
+            at_rail=True,
         ),
         FindingSpec("clamp_drift", "Clamp zero drifts", "note"),
         UNUSUAL,

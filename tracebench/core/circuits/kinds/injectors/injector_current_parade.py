@@ -93,7 +93,9 @@ CIRCUIT = Circuit(
     ),
     limits=(),
     findings=(
-        FindingSpec("shorted_winding", "Winding shorted", "fault", "winding", shared.WINDING, shows=("events",)),
+        FindingSpec(
+            "shorted_winding", "Winding shorted", "fault", "winding", shared.WINDING, shows=("events",), at_rail=True
+        ),
         FindingSpec(
             "missing_pulse",
             "Pulse missing",
