@@ -1,6 +1,6 @@
 """Runs the checks of the parts named, or all, and closes with 'N passed, N failed'.
 
-Three workers take the modules one after the other, the longest first, each with a database of its own where one is
+Four workers take the modules one after the other, the longest first, each with a database of its own where one is
 asked for; `--quick` leaves out what takes long and is not needed for daily work.
 """
 
@@ -26,8 +26,8 @@ from tests.support.demo import KEPT
 ROOT = Path(__file__).resolve().parent.parent
 UNIT_PARTS = ("core", "formats", "bench", "store", "usecases", "web", "ui")
 LINT = "lint"
-WORKERS = 3
-"""On two cores: browsers wait for a third of their time."""
+WORKERS = 4
+"""On two cores: browsers and databases wait for half of their time."""
 
 SECONDS = {
     "tests.usecases.test_demo": 400,
