@@ -1,7 +1,8 @@
 """Runs the checks of the parts named, or all, and closes with 'N passed, N failed'.
 
-Four workers take the modules one after the other, the longest first, each with a database of its own where one is
-asked for; `--quick` leaves out what takes long and is not needed for daily work.
+Three workers take the modules one after the other, the longest first, each with a database of its own where one is
+asked for, and no more than two of them have a browser while there is other work; `--quick` leaves out what takes long
+and is not needed for daily work.
 """
 
 from __future__ import annotations
@@ -26,8 +27,8 @@ from tests.support.demo import KEPT
 ROOT = Path(__file__).resolve().parent.parent
 UNIT_PARTS = ("core", "formats", "bench", "store", "usecases", "web", "ui")
 LINT = "lint"
-WORKERS = 4
-"""On two cores: browsers and databases wait for half of their time."""
+WORKERS, BROWSERS = 3, 2
+"""On two cores: browsers wait for a third of their time, and three of them keep each other waiting."""
 
 SECONDS = {
     "tests.usecases.test_demo": 400,
@@ -169,17 +170,21 @@ def done(name: str) -> Done:
     return Done(name, passed, failed, time.monotonic() - begun, told)
 
 
-def _work(tasks: multiprocessing.Queue[str], results: multiprocessing.Queue[Done]) -> None:
+def _work(
+    first: multiprocessing.Queue[str], then: multiprocessing.Queue[str], results: multiprocessing.Queue[Done]
+) -> None:
     """Take tasks until there are none; a database that was started is stopped at the end."""
-    try:
-        while True:
-            name = tasks.get(timeout=1)
-            try:
-                results.put(done(name))
-            except BaseException:
-                results.put(Done(name, 0, 1, 0.0, traceback.format_exc()))
-    except queue.Empty:
-        stop_shared()
+    for tasks in (first, then):
+        try:
+            while True:
+                name = tasks.get(timeout=1)
+                try:
+                    results.put(done(name))
+                except BaseException:
+                    results.put(Done(name, 0, 1, 0.0, traceback.format_exc()))
+        except queue.Empty:
+            continue
+    stop_shared()
 
 
 def modules_of(part: str) -> list[str]:
@@ -189,12 +194,13 @@ def modules_of(part: str) -> list[str]:
 
 
 def run(names: Sequence[str]) -> tuple[int, int]:
-    """All tasks in two workers, told as they end; what failed is told whole."""
+    """All tasks in the workers, told as they end; what failed is told whole."""
     spawn = multiprocessing.get_context("spawn")
-    tasks, results = spawn.Queue(), spawn.Queue()
+    browsers, others, results = spawn.Queue(), spawn.Queue(), spawn.Queue()
     for name in sorted(names, key=lambda n: -SECONDS.get(n, 60 if n == LINT else 0)):
-        tasks.put(name)
-    workers = [spawn.Process(target=_work, args=(tasks, results)) for _ in range(min(WORKERS, len(names)))]
+        (browsers if name.startswith("tests.ui") else others).put(name)
+    orders = [(browsers, others) if k < BROWSERS else (others, browsers) for k in range(min(WORKERS, len(names)))]
+    workers = [spawn.Process(target=_work, args=(*order, results)) for order in orders]
     for worker in workers:
         worker.start()
     passed = failed = 0

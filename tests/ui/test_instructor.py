@@ -187,7 +187,7 @@ class Marking(ScreenTest):
         expect(teacher.page.get_by_role("heading", level=1)).not_to_have_text(title)
         # Nobody releases what is not on the screen yet; releasing measures again, which a busy machine takes long for.
         expect(teacher.strip).to_be_visible()
-        teacher.page.wait_for_load_state("networkidle")
+        teacher.page.wait_for_load_state("networkidle", timeout=90_000)
         criteria.focus()
         teacher.page.keyboard.press("r")
         expect(teacher.page.get_by_text("press r once more to release")).to_be_visible()
