@@ -37,9 +37,12 @@ def check_rate(work: Work, feature: str, feature_s: float, lane: str = "signal")
 def is_cut_off(work: Work, values: Samples, phase: Phase, interval_s: float | None = None) -> bool:
     """True if the record ends in a phase's climb: its top was not seen yet, and says nothing of the part.
 
-    Noted as a missing phase. A climb that still goes at a good part of its own mean pace has not come to its top.
+    Noted as a missing phase, unless it was told: a told phase stands. A climb that still goes at a good part of its own
+    mean pace has not come to its top.
     `values` are the whole record's, `interval_s` apart, as its samples are unless told.
     """
+    if any(told.name == phase.name for told in work.told.phases):
+        return False
     interval_s = interval_s or work.capture.interval_s
     start = round((phase.from_s - work.capture.start_s) / interval_s)
     eighth = (values.size - start) // 8
