@@ -25,6 +25,7 @@ from waitress.task import ThreadedTaskDispatcher
 
 from tracebench.beats import keep_beating
 from tracebench.formats import apart
+from tracebench.processors import stay_on_one
 from tracebench.settings import MOST_STREAMS, Settings
 from tracebench.web.shares import asks
 
@@ -165,6 +166,8 @@ def server_of(app: Any, listening: socket.socket, most_body_bytes: int, look_s: 
 
 
 def main() -> int:
+    settings = Settings.from_env(os.environ)
+    stay_on_one(int(settings.process))
     from tracebench.wsgi import app  # noqa: PLC0415 - reads the environment when it is imported
 
     keep_beating()
@@ -176,7 +179,7 @@ def main() -> int:
     gc.collect()
     gc.freeze()
     listening = socket.socket(fileno=int(sys.argv[1]))
-    server_of(Gate(app, WORKING), listening, Settings.from_env(os.environ).most_upload_bytes).run()
+    server_of(Gate(app, WORKING), listening, settings.most_upload_bytes).run()
     return 0
 
 

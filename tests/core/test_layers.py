@@ -10,7 +10,7 @@ PACKAGE = Path(tracebench.__file__).parent
 
 ALLOWED = {
     "core": {"core"},
-    "formats": {"core", "formats"},
+    "formats": {"core", "formats", "processors"},
     "bench": {"core", "formats", "bench"},
     "store": {"core", "store", "settings"},
     "usecases": {"core", "formats", "store", "bench", "usecases"},

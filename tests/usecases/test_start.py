@@ -70,11 +70,19 @@ class Start(unittest.TestCase):
     def nice(self, what: str) -> int:
         return os.getpriority(os.PRIO_PROCESS, self.beneath(what)[0])
 
+    def each_on_one_processor(self, processes):
+        allowed = sorted(os.sched_getaffinity(0))
+        got = sorted(min(os.sched_getaffinity(pid)) for pid in processes)
+        self.assertEqual([len(os.sched_getaffinity(pid)) for pid in processes], [1, 1])
+        self.assertEqual(got, sorted([allowed[0], allowed[1 % len(allowed)]]))
+
     def test_what_dies_is_started_again_and_what_is_left_behind_ends_by_itself(self):
         kinds = {"mariadbd": 1, "tracebench.web_server": 2, "tracebench.worker": 1}
         for what, count in kinds.items():
             before = self.beneath(what)
             self.assertEqual(len(before), count, what)
+            if what == "tracebench.web_server":
+                self.each_on_one_processor(before)
             os.kill(before[0], signal.SIGKILL)
             if what == "mariadbd":
                 self.assertEqual((self.status(), self.after), (503, "2"))

@@ -877,8 +877,8 @@ class Shelf(Protocol):
         like_words: object,
         size: object,
         after_rows: object,
-    ) -> Iterator[Row]:
-        """A page of the references in a person's reach, newest change first. An empty filter lets all pass; no state given"""
+    ) -> Any:
+        """A page of the references in a person's reach, newest change first, as one cell: thirty rows of twelve columns take"""
         ...
 
     def newest_with(self, conn: Connection, *, beginnings: object, most: object) -> Any:

@@ -418,7 +418,7 @@ def listed(
     person.must_be("instructor")
     asked = {"person_id": person.id, "circuit": circuit, "state": state, "call_said": call}
     asked |= {"collection": collection, **_search(conn, words)}
-    rows = list(queries.shelf.on_shelf(conn, **asked, size=size, after_rows=after))
+    rows: list[Json] = json.loads(queries.shelf.on_shelf(conn, **asked, size=size, after_rows=after) or "[]")
     # A page that is not full is the last one: how many there are is known.
     total = after + len(rows) if 0 < len(rows) < size else queries.shelf.count_on_shelf(conn, **asked)
     return {"total": int(total), "items": [_listed(conn, row) for row in rows]}
@@ -445,8 +445,8 @@ def _search(conn: Connection, words: str) -> dict[str, str]:
 
 
 def _listed(conn: Connection, row: Mapping[str, Any]) -> Json:
-    picture = row["picture"] or store.picture_of(conn, row["capture_id"])
-    return {**row, **json.loads(row["listing"]), "picture": as_text(picture)}
+    picture = row["picture"] or as_text(store.picture_of(conn, row["capture_id"]))
+    return {**row, **row["listing"], "changed_at": datetime.fromisoformat(row["changed_at"]), "picture": picture}
 
 
 def offered(conn: Connection, person: Person, circuit: str, version_id: int) -> list[Json]:

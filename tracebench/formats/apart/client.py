@@ -19,6 +19,7 @@ from tracebench.core.errors import BadFile
 from tracebench.core.samples import Samples
 from tracebench.formats import memory
 from tracebench.formats.apart.limits import OUT_OF_MEMORY, Limits, limits_of
+from tracebench.processors import let_run_on_all
 
 GRACE_S = 10.0
 """Beyond its time a reader is killed by what started it; only after so much more is that taken for stuck itself."""
@@ -130,6 +131,7 @@ class Readers:
             stdin=subprocess.DEVNULL,
             start_new_session=True,
         )
+        let_run_on_all(self._process.pid)
         theirs.close()
         self._control, self._of = ours, os.getpid()
         return ours

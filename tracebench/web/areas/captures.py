@@ -78,7 +78,7 @@ class ImportIn(Schema):
     interval_s = fields.Float(load_default=None, allow_none=True)
 
 
-class LaneOut(Schema):
+class LaneOut(f.Rows):
     lane = f.text()
     unit = f.text()
     column_name = f.text()
@@ -87,13 +87,13 @@ class LaneOut(Schema):
     highest = f.number()
 
 
-class ScanOut(Schema):
+class ScanOut(f.Rows):
     name = f.text()
     unit = f.text()
     points = f.many(f.many(f.number()))
 
 
-class CaptureOut(Schema):
+class CaptureOut(f.Rows):
     id = f.whole()
     circuit = f.text()
     title = f.text()
