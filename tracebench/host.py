@@ -128,6 +128,8 @@ def _spawned(
             "--collation-server=utf8mb4_unicode_ci",
             "--sql-mode=STRICT_TRANS_TABLES,NO_ZERO_DATE,NO_ZERO_IN_DATE,ERROR_FOR_DIVISION_BY_ZERO",
             "--max-allowed-packet=256M",
+            # Lists come as one cell of JSON, which would be cut off at a megabyte: at two thousand cards.
+            "--group-concat-max-len=256M",
             "--innodb-log-file-size=96M",
             "--innodb-buffer-pool-size=256M",
             *(["--user=root"] if os.geteuid() == 0 else []),

@@ -74,6 +74,26 @@ class Statements(WebTest):
         self.assertEqual(taken.call_count, 2)
         self.assertEqual(pool._connections, 0)
 
+    def test_a_list_that_is_one_cell_is_whole_however_long(self):
+        teacher = self.caller("teacher")
+        before = teacher.get("/api/cards").json
+        with self.pool.transaction() as conn, conn.cursor() as cursor:
+            cursor.execute(
+                "INSERT INTO card (course_id, author_id, title, document, created_at, changed_at)"
+                " SELECT course_id, author_id, REPEAT('wide ', 30), document, created_at, changed_at"
+                " FROM card, seq_1_to_4000 WHERE card.id = %s",
+                (before[0]["id"],),
+            )
+            cursor.execute("SELECT MAX(id) - 4000 AS last FROM card")
+            last = cursor.fetchone()["last"]
+        try:
+            after = teacher.get("/api/cards")
+            self.assertGreater(len(after.data), 1_500_000)
+            self.assertEqual(len(after.json), len(before) + 4000)
+        finally:
+            with self.pool.transaction() as conn, conn.cursor() as cursor:
+                cursor.execute("DELETE FROM card WHERE id > %s", (last,))
+
 
 if __name__ == "__main__":
     unittest.main()

@@ -247,8 +247,8 @@ class Cards(Protocol):
         """Published cards of courses that an instructor is not in, which the school may copy."""
         ...
 
-    def of_courses_of(self, conn: Connection, *, person_id: object) -> Iterator[Row]:
-        """Cards of the courses that an instructor belongs to, as they are being worked on, with how many sittings wait."""
+    def of_courses_of(self, conn: Connection, *, person_id: object) -> Any:
+        """Cards of the courses that an instructor belongs to, as they are being worked on, with how many sittings wait: as one"""
         ...
 
     def in_hand(self, conn: Connection, *, person_id: object, today: object, most: object) -> Iterator[Row]:

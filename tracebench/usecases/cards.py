@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from collections import defaultdict
 from collections.abc import Sequence, Set
 from dataclasses import replace
@@ -338,7 +339,7 @@ class CardItem(TypedDict):
 def listed(conn: Connection, person: Person) -> list[CardItem]:
     """An instructor's cards; a learner's only once published, and without what they must not know."""
     if person.role == "instructor":
-        return [_item(row) for row in queries.cards.of_courses_of(conn, person_id=person.id)]
+        return [_item(row) for row in json.loads(queries.cards.of_courses_of(conn, person_id=person.id) or "[]")]
     taken: dict[int, list[Row]] = defaultdict(list)
     for row in queries.sittings.attempts_of_learner(conn, learner_id=person.id):
         taken[row["card_id"]].append(row)
