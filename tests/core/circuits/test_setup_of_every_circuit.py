@@ -432,8 +432,9 @@ for _code, (_pairs, _excused) in list(TABLE.items()):
     if "zero_not_set" not in _pairs:
         TABLE[_code] = (_pairs, {**_excused, "zero_not_set": NO_CLAMP})
 
-TOLD = {"trigger_outside", "cold_capture", "other_design", "condition_not_shown"}
-"""Found by what is told of a capture, not on its lanes: tests/core/circuits/test_told.py."""
+TOLD = {"trigger_outside", "cold_capture", "other_design", "condition_not_shown", "another_circuit"}
+"""Found by what is told of a capture, not on its lanes: tests/core/circuits/test_told.py; the last one against a card:
+tests/core/grading/test_record_of_another.py."""
 
 
 class EveryPair(unittest.TestCase):

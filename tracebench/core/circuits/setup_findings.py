@@ -42,6 +42,7 @@ SETUP_FINDINGS = (
     FindingSpec("trigger_outside", "Trigger outside the signal", "set-up", "connection", _SECURE),
     FindingSpec("cold_capture", "Captured cold, limit for warm", "set-up", "not-shown", _CONDITION),
     FindingSpec("other_design", "Reference of another design", "set-up", "not-shown", ("look-up", *_AGAIN)),
+    FindingSpec("another_circuit", "A record of another circuit", "set-up", "connection", _SECURE),
     FindingSpec("condition_not_shown", "Condition not shown", "set-up", "not-shown", _CONDITION),
 )
 

@@ -88,12 +88,15 @@ def _one(attempt: Attempt, step: CaptureStep, points: float) -> Result:
             f"A clean capture: {m.duration_s:.3g} s at {m.rate_hz:,.0f} samples a second, nothing hides the answer."
         ]
     where = [Stretch(f.from_s, f.to_s, f.lane) for f in list(found.values())[:3]]
-    certainty = 1.0 if score in (0.0, 1.0) else 0.75
+    certainty = 0.5 if ANOTHER in found else 1.0 if score in (0.0, 1.0) else 0.75
     return Result.of(QUALITY, step, score, points, certainty, " ".join(said), where)
 
 
 CONDITION = "condition_not_shown"
 """The complaint's condition is missing from a record that may be clean otherwise."""
+
+ANOTHER = "another_circuit"
+"""Told by looks alone: a person decides."""
 
 
 def _spoils(finding: Finding) -> bool:
