@@ -287,6 +287,20 @@ class Alike(UseCase):
             sitting = sitting_of(queries.sittings.by_id(conn, sitting_id=sitting_id))
         self.assertEqual(likeness.find(self.pool.transaction, sitting), [])
 
+    def test_an_export_of_the_trainer_is_told_with_whom_it_was_given_and_is_not_given_up_then(self):
+        volts = Sweep(rate_hz=500, noise_v=0.004, bits=12, seed=33).samples()[1]
+        made = captures.Made(CIRCUIT, "worn idle", "trainer", captured(CIRCUIT, 500, signal=volts), {})
+        kept = [self.do(captures.keep, who, made, NOW - timedelta(days=3)) for who in ("ann", "out")]
+        hidden = 1.3 * volts[250:-100] + np.random.default_rng(6).normal(0, 0.004, volts.size - 350)
+        sitting_id = self.handed_in("ann", self.card(source={"kind": "upload"}), hidden)
+        notes = self.do(grading.sheet, "teacher", sitting_id)["likenesses"]
+        self.assertEqual(
+            [(n["given_to"], n["capture_id"], n["kind"]) for n in notes],
+            [("Ann", kept[0], "scaled"), ("Out", kept[1], "scaled")],
+        )
+        unused = self.do(captures.unused, "ann")
+        self.assertNotIn(kept[0], [c["id"] for c in unused["captures"]])
+
     def test_another_capture_of_the_same_part_is_not(self):
         card_id = self.card(source={"kind": "upload"})
         for who, seed in (("ann", 11), ("ben", 12)):

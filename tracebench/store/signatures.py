@@ -156,7 +156,7 @@ class Captures(Protocol):
         ...
 
     def unused(self, conn: Connection, *, owner_id: object) -> Iterator[Row]:
-        """Captures of a person that no reference, sitting or record holds, newest first."""
+        """Captures of a person that no reference, sitting, note or record holds, newest first."""
         ...
 
     def give_up(self, conn: Connection, *, capture_id: object, owner_id: object) -> int:
@@ -1209,6 +1209,19 @@ class Sittings(Protocol):
         """Captures of the references of a circuit that were published before, the latest first: one made from a sitting came after."""
         ...
 
+    def of_the_trainer(
+        self,
+        conn: Connection,
+        *,
+        circuit: object,
+        learner_id: object,
+        capture_id: object,
+        before: object,
+        limit_rows: object,
+    ) -> Iterator[Row]:
+        """Captures of a circuit that the trainer gave anybody before, the latest first: without those in others' sittings and on"""
+        ...
+
     def add_likeness(
         self,
         conn: Connection,
@@ -1216,14 +1229,15 @@ class Sittings(Protocol):
         sitting_id: object,
         other_id: object,
         reference_id: object,
+        capture_id: object,
         kind: object,
         about: object,
     ) -> int:
-        """What a sitting has in common with an earlier one, or its capture with one of the shelf."""
+        """What a sitting has in common with an earlier one, or its capture with one of the shelf or of the trainer."""
         ...
 
     def likenesses(self, conn: Connection, *, sitting_id: object) -> Iterator[Row]:
-        """What a sitting has in common with others, earlier and later, and with the shelf."""
+        """What a sitting has in common with others, earlier and later, with the shelf, and with what the trainer gave somebody."""
         ...
 
     def set_seen(self, conn: Connection, *, sitting_id: object, at: object) -> int:

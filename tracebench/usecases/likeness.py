@@ -1,4 +1,5 @@
-"""Notes for the instructor on sittings that share a capture or their answers, and on captures from the shelf."""
+"""Notes for the instructor on sittings that share a capture or their answers, and on files that are the shelf's or the
+trainer's."""
 
 from __future__ import annotations
 
@@ -6,10 +7,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from tracebench.core.grading.copies import Likeness, same_answers, same_recording, unlikely_answers
+from tracebench.core.grading.copies import same_recording
+from tracebench.core.grading.like_answers import ClassAnswers, same_answers
+from tracebench.core.grading.likeness import Likeness
 from tracebench.core.samples import Samples
 from tracebench.store import captures as store
-from tracebench.store.pool import Begin, Connection
+from tracebench.store.pool import Begin, Connection, Row
 from tracebench.store.queries import queries
 from tracebench.usecases.sitting_rows import Sitting, sitting_of
 
@@ -22,15 +25,17 @@ LONGEST = 2_000_000
 
 @dataclass(frozen=True, slots=True)
 class Found:
-    """What was found, and where: another sitting, or a reference of the shelf."""
+    """What was found, and where: another sitting, a reference of the shelf, or a capture that the trainer gave."""
 
     likeness: Likeness
     other_id: int | None = None
     reference_id: int | None = None
+    capture_id: int | None = None
 
 
 def find(begin: Begin, sitting: Sitting) -> list[Found]:
-    """What looks alike: other learners' sittings of the card, captures of the circuit's other cards, and of the shelf.
+    """What looks alike: other learners' sittings of the card, captures of the circuit's other cards, of the shelf, and
+    of the trainer.
 
     One short transaction for each that is read.
     """
@@ -55,37 +60,37 @@ def find(begin: Begin, sitting: Sitting) -> list[Found]:
             )
         )
         ours = None if sitting.card.first.source.given else _samples(conn, sitting.capture_id)
-        shelf = (
-            list(
-                queries.sittings.on_the_shelf(
-                    conn,
-                    circuit=sitting.card.first.circuit.code,
-                    before=sitting.handed_in_at,
-                    limit_rows=MOST_COMPARED,
-                )
-            )
-            if ours is not None and sitting.card.first.source.kind == "upload"
-            else []
-        )
-    class_answers = [sitting.answers, *(sitting_of(row).answers for row in rows)]
+        shelf, trainer = _brought_from(conn, sitting) if ours is not None else ([], [])
+    of_card = [other for row in rows if (other := sitting_of(row)).card == sitting.card]
+    class_answers = ClassAnswers([sitting.answers, *(other.answers for other in of_card)])
     out: list[Found] = []
+    for k, other in enumerate(of_card, start=1):
+        alike = same_answers(sitting.answers, other.answers) or class_answers.unlikely(0, k)
+        out += [Found(alike, other.id)] if alike is not None else []
     for row in rows:
-        other = sitting_of(row)
-        alike = None
-        if other.card == sitting.card:
-            alike = same_answers(sitting.answers, other.answers)
-            alike = alike or unlikely_answers(sitting.answers, other.answers, class_answers)
-        if alike is not None:
-            out.append(Found(alike, other.id))
-        same = _same(begin, sitting, ours, other.capture_id)
-        out += [Found(same, other.id)] if same is not None else []
+        same = _same(begin, sitting, ours, row["capture_id"])
+        out += [Found(same, row["id"])] if same is not None else []
     for row in elsewhere:
         same = _same(begin, sitting, ours, row["capture_id"])
         out += [Found(same, row["id"])] if same is not None else []
     for row in shelf:
         same = _same(begin, sitting, ours, row["capture_id"])
         out += [Found(same, reference_id=row["id"])] if same is not None else []
+    for row in trainer:
+        same = _same(begin, sitting, ours, row["id"])
+        out += [Found(same, capture_id=row["id"])] if same is not None else []
     return out
+
+
+def _brought_from(conn: Connection, sitting: Sitting) -> tuple[list[Row], list[Row]]:
+    """Where a file that a learner brings may come from: the shelf, and what the trainer gave anybody, also them."""
+    if sitting.card.first.source.kind != "upload":
+        return [], []
+    asked = {"circuit": sitting.card.first.circuit.code, "before": sitting.handed_in_at, "limit_rows": MOST_COMPARED}
+    by_trainer = queries.sittings.of_the_trainer(
+        conn, learner_id=sitting.learner_id, capture_id=sitting.capture_id, **asked
+    )
+    return list(queries.sittings.on_the_shelf(conn, **asked)), list(by_trainer)
 
 
 @dataclass(frozen=True, slots=True)
@@ -130,6 +135,7 @@ def keep(conn: Connection, sitting_id: int, found: Sequence[Found]) -> None:
             sitting_id=sitting_id,
             other_id=one.other_id,
             reference_id=one.reference_id,
+            capture_id=one.capture_id,
             kind=one.likeness.kind,
             about=one.likeness.text,
         )

@@ -6908,6 +6908,8 @@ export interface components {
     LikenessOut: {
       about: string
       capture_id: number | null
+      /** @description whom the trainer gave that capture */
+      given_to: string | null
       kind: string
       learner: string | null
       reference: string | null

@@ -10,7 +10,8 @@ from tests.core.grading.built import throttle_card
 from tests.support.pulses import Coil, axis, noisy
 from tests.support.waves import Sweep
 from tracebench.core.cards.answers import answers_from_json
-from tracebench.core.grading.copies import same_answers, same_recording
+from tracebench.core.grading.copies import same_recording
+from tracebench.core.grading.like_answers import same_answers
 
 SAMPLES = Sweep(rate_hz=500, noise_v=0.004, bits=12).samples()[1]
 NOISELESS = Sweep(rate_hz=500).samples()[1]

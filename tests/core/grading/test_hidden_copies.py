@@ -1,6 +1,7 @@
 """Copies that somebody took pains to hide, and honest work that is as like as it can be: from formulas, by rules."""
 
 import unittest
+from itertools import combinations
 
 import numpy as np
 
@@ -8,7 +9,11 @@ from tests.core.grading.built import throttle_card
 from tests.support.pulses import Coil, axis, noisy
 from tests.support.waves import Sweep
 from tracebench.core.cards.answers import answers_from_json
-from tracebench.core.grading.copies import same_recording, unlikely_answers
+from tracebench.core.grading.copies import same_recording
+from tracebench.core.grading.like_answers import ClassAnswers
+from tracebench.core.steps.call.step import Called
+from tracebench.core.steps.reading.step import Read
+from tracebench.core.steps.spot import Spotted
 
 RNG = np.random.default_rng
 
@@ -85,23 +90,66 @@ class AnswersAlike(unittest.TestCase):
     def test_a_copier_who_changed_the_last_digits_stands_out(self):
         honest = [self.answers(k) for k in range(10)]
         copied = self.answers(99, like=honest[3])
-        others = [self.parsed(x) for x in honest]
-        self.assertIsNotNone(unlikely_answers(self.parsed(copied), others[3], others))
+        everybody = ClassAnswers([self.parsed(x) for x in (*honest, copied)])
+        self.assertIsNotNone(everybody.unlikely(10, 3))
 
     def test_honest_pairs_do_not(self):
         flagged = pairs = 0
         for group in range(20):
-            honest = [self.parsed(self.answers(1000 * group + k)) for k in range(10)]
-            for k, ours in enumerate(honest):
-                for theirs in honest[:k]:
-                    pairs += 1
-                    flagged += unlikely_answers(ours, theirs, honest) is not None
+            honest = ClassAnswers([self.parsed(self.answers(1000 * group + k)) for k in range(10)])
+            for one, other in combinations(range(10), 2):
+                pairs += 1
+                flagged += honest.unlikely(one, other) is not None
         self.assertEqual(pairs, 900)
         self.assertLess(flagged, 0.01 * pairs)
 
     def test_a_class_too_small_says_nothing(self):
-        three = [self.parsed(self.answers(k)) for k in range(3)]
-        self.assertIsNone(unlikely_answers(three[0], three[0], three))
+        one = self.parsed(self.answers(1))
+        self.assertIsNone(ClassAnswers([one, one, one]).unlikely(0, 1))
+
+
+class MistakesAlike(unittest.TestCase):
+    """A class of fourteen: eight things to choose, of which each learner has a fifth wrong in a way of their own, and
+    two readings of a part that each was dealt for themselves."""
+
+    def answers(self, seed):
+        rng = RNG(seed)
+        out = {}
+        for step in range(8):
+            wrong = rng.random() < 0.2
+            out[f"spot-{step}"] = Spotted(int(rng.integers(2, 7)) if wrong else 1)
+        missed = rng.random() < 0.3
+        out["call"] = Called("sound" if missed else "faulty", None if missed else str(rng.choice(["wear", "wire"])))
+        for reading, (value, at) in {"closed_v": (0.7, 5.0), "open_v": (4.2, 11.0)}.items():
+            out[f"reading-{reading}"] = Read(value * rng.normal(1, 0.1), pegs=(at + rng.normal(0, 2.0),))
+        return out
+
+    def test_the_same_mistakes_stand_out_where_no_digit_is_the_same(self):
+        found = 0
+        for group in range(20):
+            honest = [self.answers(500 * group + k) for k in range(14)]
+            # Of somebody who makes mistakes; one who has all right shares nothing with whoever copies it.
+            source = max(honest, key=lambda a: sum(isinstance(x, Spotted) and x.value != 1 for x in a.values()))
+            rng = RNG(group)
+            copied = {
+                k: Read(a.value * rng.normal(1, 0.002), pegs=(a.pegs[0] + rng.normal(0, 0.05),))
+                if isinstance(a, Read)
+                else a
+                for k, a in source.items()
+            }
+            everybody = ClassAnswers([*honest, copied])
+            found += everybody.unlikely(honest.index(source), 14) is not None
+        self.assertGreaterEqual(found, 18)
+
+    def test_what_everybody_has_right_says_nothing(self):
+        flagged = pairs = 0
+        for group in range(30):
+            honest = ClassAnswers([self.answers(500 * group + k) for k in range(14)])
+            for one, other in combinations(range(14), 2):
+                pairs += 1
+                flagged += honest.unlikely(one, other) is not None
+        self.assertEqual(pairs, 2730)
+        self.assertLess(flagged, 0.01 * pairs)
 
 
 if __name__ == "__main__":

@@ -71,9 +71,9 @@ def measured_under(
     phases: Sequence[Phase] = (),
     told: Mapping[str, str] | None = None,
 ) -> Answer:
-    """What the core says of a capture under its card: with the card's options, schools, complaint and limits. Nothing of
-    its circuit is measured on a record of another.
+    """What the core says of a capture under its card: with the card's options, schools, complaint and limits.
 
+    Nothing of its circuit is measured on a record of another.
     `told` are options that were told of this capture, over the card's. Raises BadOption or BadCapture.
     """
     asked = card.asked(key)

@@ -1,21 +1,17 @@
-"""Signs that two sittings share a capture or their answers: a note for the instructor, never a deduction."""
+"""Signs that two captures are one recording: a note for the instructor, never a deduction."""
 
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
-from typing import Literal
 
 import numpy as np
 import scipy
 
-from tracebench.core.cards.step import Given
+from tracebench.core.grading.likeness import Likeness
 from tracebench.core.robust.codes import resolution
 from tracebench.core.robust.noise import noise_floor, robust_sigma
 from tracebench.core.robust.spectrum import strongest_line
 from tracebench.core.samples import Samples
-from tracebench.core.steps.reading.step import Read
 
 PATTERN = 4096
 """Samples of one capture that are looked for in the other."""
@@ -41,18 +37,6 @@ FEWEST_QUIET, CHANCE = 400, 10.0
 """Samples of noise alone that are wanted, and standard errors of a correlation that chance must not reach."""
 
 FEWEST_MOVING = 32
-FEWEST_ANSWERS = 3
-
-
-@dataclass(frozen=True, slots=True)
-class Likeness:
-    """What two sittings have in common. `shift` is where the pattern of one lies in the other, samples."""
-
-    kind: Literal["same", "cropped", "scaled", "answers"]
-    text: str
-
-    def as_json(self) -> dict[str, str]:
-        return {"kind": self.kind, "text": self.text}
 
 
 def same_recording(ours: Samples, theirs: Samples, rate: float = 1.0) -> Likeness | None:
@@ -147,68 +131,3 @@ def _correlation(pattern: Samples, wide: Samples) -> Samples:
     total = float(np.linalg.norm(pattern))
     quiet = norms <= 1e-6 * total
     return np.where(quiet, 0.0, product / np.where(quiet, 1.0, norms * total))
-
-
-LEAST_CLASS = 6
-"""Sittings of a class from which it tells how near two honest answers lie to each other."""
-
-UNLIKELY = 0.05
-"""Chance in a whole class that some honest pair is as like, under which a pair is noted."""
-
-
-def unlikely_answers(
-    ours: Mapping[str, Given], theirs: Mapping[str, Given], of_class: Sequence[Mapping[str, Given]]
-) -> Likeness | None:
-    """Whether two sittings' readings lie nearer to each other than chance brings two of their class; None if not.
-
-    Of each reading that both gave with pegs: the part of the class's pairs that lie as near in value and pegs. Their
-    chances are put together by Fisher's method (Statistical Methods for Research Workers, 1925) and held against the
-    number of pairs in the class.
-    """
-    chances = [c for key in ours if (c := _chance(key, ours.get(key), theirs.get(key), of_class)) is not None]
-    if len(chances) < FEWEST_ANSWERS or len(of_class) < LEAST_CLASS:
-        return None
-    together = float(scipy.stats.chi2.sf(-2.0 * np.sum(np.log(chances)), 2 * len(chances)))
-    if together * len(of_class) * (len(of_class) - 1) / 2 >= UNLIKELY:
-        return None
-    return Likeness("answers", f"{len(chances)} readings and their pegs lie nearer than any others of the class do")
-
-
-def _chance(
-    key: str, ours: Given | None, theirs: Given | None, of_class: Sequence[Mapping[str, Given]]
-) -> float | None:
-    """The part of the pairs of a class whose answers to a step lie as near as these two, None where it says nothing."""
-    both = _apart(ours, theirs)
-    if both is None:
-        return None
-    given = [other[key] for other in of_class if key in other and other[key] is not ours and other[key] is not theirs]
-    pairs = [p for k, a in enumerate(given) for b in given[:k] if (p := _apart(a, b)) is not None]
-    if len(pairs) < LEAST_CLASS * (LEAST_CLASS - 1) / 2 - LEAST_CLASS:
-        return None
-    as_near = sum(value <= both[0] and pegs <= both[1] for value, pegs in pairs)
-    return (1 + as_near) / (1 + len(pairs))
-
-
-def _apart(one: Given | None, other: Given | None) -> tuple[float, float] | None:
-    """How far two readings lie apart in value and, at the most, in pegs."""
-    if not isinstance(one, Read) or not isinstance(other, Read) or one.value is None or other.value is None:
-        return None
-    if not one.pegs or len(one.pegs) != len(other.pegs):
-        return None
-    return abs(one.value - other.value), max(abs(a - b) for a, b in zip(one.pegs, other.pegs, strict=True))
-
-
-def same_answers(ours: Mapping[str, Given], theirs: Mapping[str, Given]) -> Likeness | None:
-    """Whether the readings are the same to the last digit with pegs at the same instants; None if they are not."""
-    common = [
-        (a, b)
-        for key, a in ours.items()
-        if isinstance(a, Read)
-        and isinstance(b := theirs.get(key), Read)
-        and a.value is not None
-        and b.value is not None
-    ]
-    same = [a for a, b in common if a == b and a.pegs]
-    if len(same) < FEWEST_ANSWERS or len(same) < len(common):
-        return None
-    return Likeness("answers", f"the same {len(same)} readings to the last digit, with pegs at the same instants")

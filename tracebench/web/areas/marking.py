@@ -47,7 +47,7 @@ class DeskItemOut(f.Rows):
 
 
 class LikenessOut(Schema):
-    """What a sitting has in common with another, or with a reference: a note, never a deduction."""
+    """What a sitting has in common with another, with the shelf or with the trainer: a note, never a deduction."""
 
     kind = f.text()
     about = f.text()
@@ -56,6 +56,7 @@ class LikenessOut(Schema):
     reference_id = f.whole(allow_none=True)
     reference = f.text(allow_none=True)
     capture_id = f.whole(allow_none=True)
+    given_to = f.text(allow_none=True, metadata={"description": "whom the trainer gave that capture"})
 
 
 class SecondOut(Schema):

@@ -19,7 +19,7 @@ export function Likenesses({ rows, own, code }: { rows: Row_[]; own: Trace; code
     <Box>
       <Note kind="warn">
         {rows.map((row) => (
-          <Row key={`${row.sitting_id}/${row.reference_id}/${row.kind}`}>
+          <Row key={`${row.sitting_id}/${row.reference_id}/${row.capture_id}/${row.kind}`}>
             <span>
               Like <Other row={row} />: {row.about}.
             </span>
@@ -40,6 +40,7 @@ export function Likenesses({ rows, own, code }: { rows: Row_[]; own: Trace; code
 }
 
 function Other({ row }: { row: Row_ }) {
+  if (row.given_to !== null) return <>what the trainer gave {row.given_to}</>
   return row.reference_id === null ? (
     <Link to={`/marking/${row.sitting_id}`}>{row.learner}’s sitting</Link>
   ) : (
@@ -56,7 +57,9 @@ function Both({ row, own, code }: { row: Row_; own: Trace; code: string }) {
     <Pair>
       {[own, theirs].map((trace, k) => (
         <div key={k}>
-          <Muted>{k === 0 ? 'This sitting' : (row.learner ?? row.reference)}</Muted>
+          <Muted>
+            {k === 0 ? 'This sitting' : (row.learner ?? row.reference ?? `The trainer, for ${row.given_to}`)}
+          </Muted>
           {trace && (
             <Strip
               {...trace}

@@ -142,7 +142,7 @@ UPDATE capture SET stored_bytes = :stored_bytes, fingerprint = :fingerprint WHER
 SELECT COALESCE(SUM(stored_bytes), 0) FROM capture WHERE owner_id = :owner_id;
 
 -- name: unused(owner_id)
--- Captures of a person that no reference, sitting or record holds, newest first.
+-- Captures of a person that no reference, sitting, note or record holds, newest first.
 SELECT c.id, c.circuit, c.title, c.origin, c.samples, c.stored_bytes, c.created_at FROM capture c
 WHERE c.owner_id = :owner_id
   AND NOT EXISTS (SELECT 1 FROM reference r WHERE r.capture_id = c.id)
@@ -152,6 +152,7 @@ WHERE c.owner_id = :owner_id
   AND NOT EXISTS (SELECT 1 FROM card_version w WHERE w.given_capture_id = c.id)
   AND NOT EXISTS (SELECT 1 FROM card_version_beside b WHERE b.capture_id = c.id)
   AND NOT EXISTS (SELECT 1 FROM capture d WHERE d.raw_id = c.id)
+  AND NOT EXISTS (SELECT 1 FROM sitting_likeness l WHERE l.capture_id = c.id)
 ORDER BY c.id DESC;
 
 -- name: give_up(capture_id, owner_id)!

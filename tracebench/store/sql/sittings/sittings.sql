@@ -194,20 +194,32 @@ WHERE r.circuit = :circuit AND r.state = 'published' AND v.published_at < :befor
   AND v.version = (SELECT MAX(w.version) FROM reference_version w WHERE w.reference_id = r.id)
 ORDER BY r.id DESC LIMIT :limit_rows;
 
--- name: add_likeness(sitting_id, other_id, reference_id, kind, about)!
--- What a sitting has in common with an earlier one, or its capture with one of the shelf.
-INSERT INTO sitting_likeness (sitting_id, other_id, reference_id, kind, about)
-VALUES (:sitting_id, :other_id, :reference_id, :kind, :about);
+-- name: of_the_trainer(circuit, learner_id, capture_id, before, limit_rows)
+-- Captures of a circuit that the trainer gave anybody before, the latest first: without those in others' sittings and on
+-- the shelf, which are looked at by themselves.
+SELECT c.id
+FROM capture c
+WHERE c.circuit = :circuit AND c.origin = 'trainer' AND c.id <> :capture_id AND c.created_at < :before
+  AND NOT EXISTS (SELECT 1 FROM sitting s WHERE s.capture_id = c.id AND s.learner_id <> :learner_id)
+  AND NOT EXISTS (SELECT 1 FROM reference_version v WHERE v.capture_id = c.id)
+ORDER BY c.id DESC LIMIT :limit_rows;
+
+-- name: add_likeness(sitting_id, other_id, reference_id, capture_id, kind, about)!
+-- What a sitting has in common with an earlier one, or its capture with one of the shelf or of the trainer.
+INSERT INTO sitting_likeness (sitting_id, other_id, reference_id, capture_id, kind, about)
+VALUES (:sitting_id, :other_id, :reference_id, :capture_id, :kind, :about);
 
 -- name: likenesses(sitting_id)
--- What a sitting has in common with others, earlier and later, and with the shelf.
+-- What a sitting has in common with others, earlier and later, with the shelf, and with what the trainer gave somebody.
 SELECT l.kind, l.about, s.id AS sitting_id, p.name AS learner, r.id AS reference_id, r.title AS reference,
-  COALESCE(s.capture_id, r.capture_id) AS capture_id
+  COALESCE(l.capture_id, s.capture_id, r.capture_id) AS capture_id, w.name AS given_to
 FROM sitting_likeness l
 LEFT JOIN sitting s ON s.id = IF(l.sitting_id = :sitting_id, l.other_id, l.sitting_id)
 LEFT JOIN person p ON p.id = s.learner_id
 LEFT JOIN reference r ON r.id = l.reference_id
-WHERE l.sitting_id = :sitting_id OR l.other_id = :sitting_id ORDER BY s.id, r.id, l.kind;
+LEFT JOIN capture c ON c.id = l.capture_id
+LEFT JOIN person w ON w.id = c.owner_id
+WHERE l.sitting_id = :sitting_id OR l.other_id = :sitting_id ORDER BY s.id, r.id, l.capture_id, l.kind;
 
 -- name: set_seen(sitting_id, at)!
 -- The learner has seen the marks; the first time counts.
