@@ -3,6 +3,7 @@ the shares of the cards' own rubric and with the usual ones: python -m benchmark
 
 from __future__ import annotations
 
+import json
 import tempfile
 from collections.abc import Sequence
 from dataclasses import replace
@@ -13,10 +14,12 @@ import numpy as np
 
 from tests.support.database import fresh_settings, stop_shared
 from tracebench.core.cards.card import Card
+from tracebench.core.cards.documents import card_from_json
 from tracebench.core.cards.rubric import Rubric
 from tracebench.core.grading.attempt import Taken, measured_under
 from tracebench.core.grading.blind import STRATEGIES, Around, floor_of
 from tracebench.demo import seed
+from tracebench.demo.ready_cards import ready_cards
 from tracebench.store import captures as store
 from tracebench.store.pool import Connection, Pool
 from tracebench.store.queries import queries
@@ -24,14 +27,20 @@ from tracebench.usecases.card_check import around, capture_like
 from tracebench.usecases.sitting_rows import card_of
 
 
-def played(conn: Connection, row: dict) -> tuple[Card, Taken, Around]:
+def played(conn: Connection, card_id: int) -> tuple[Card, Taken, Around]:
     """A card with the capture that it is played on."""
-    card = card_of(queries.cards.by_id(conn, card_id=row["id"])["document"])
+    card = card_of(queries.cards.by_id(conn, card_id=card_id)["document"])
     if card.first.source.kind == "trainer":
         capture = capture_like(card)
     else:
         version = queries.shelf.version_by_id(conn, version_id=card.first.reference_version_id)
         capture = store.load(conn, version["capture_id"])
+    return card, Taken(measured_under(card, "first", capture)), around(card, capture)
+
+
+def alone(card: Card) -> tuple[Card, Taken, Around]:
+    """A trainer's card with what somebody gets of it who is the first."""
+    capture = capture_like(card)
     return card, Taken(measured_under(card, "first", capture)), around(card, capture)
 
 
@@ -50,13 +59,17 @@ def main() -> None:
     seed.load(pool, uploads, datetime.now(UTC).replace(tzinfo=None))
     with pool.transaction() as conn:
         instructor = next(p for p in queries.people.everyone(conn) if p["role"] == "instructor")
-        rows = [played(conn, r) for r in queries.cards.of_courses_of(conn, person_id=instructor["id"])]
+        listed = json.loads(queries.cards.of_courses_of(conn, person_id=instructor["id"]))
+        rows = [played(conn, r["id"]) for r in listed]
     print("with the shares of each card's rubric")
     show(rows)
     print("\nwith the usual shares")
     show([(replace(card, rubric=Rubric()), taken, near) for card, taken, near in rows])
     pool.close()
     stop_shared()
+    ready = [card_from_json(document) for _, _, document in ready_cards()]
+    print("\nready cards, with the usual shares")
+    show([alone(replace(card, rubric=Rubric())) for card in ready])
 
 
 if __name__ == "__main__":

@@ -19,19 +19,24 @@ from tracebench.core.steps.name import parts_of
 from tracebench.demo.ready_cards import READY, ready_cards
 
 SEED = 3
+MEASURED: dict[tuple[Any, ...], Answer] = {}
 
 SHOWS_NOTHING_COLD = ("igniter-bench",)
 """A clean short run says nothing of a part that fails when it has been on for minutes: cannot tell is right."""
 
 
-def taken(card: Card) -> Answer:
-    """What somebody captures who does as the circuit's source is meant to be used."""
+def taken(card: Card, dealt: str | None = None) -> Answer:
+    """What somebody captures who does as the circuit's source is meant to be used, of the part that they were dealt."""
     source = SOURCES[card.first.circuit.code]
     scope = ScopeSettings(source.range_v, source.manoeuvres[0].duration_s, source.rate_hz)
     part = {k: v for k, v in card.first.source.part.items() if k not in ("fault", "severity")}
-    fault, severity = str(card.first.source.part["fault"]), float(str(card.first.source.part["severity"]))
-    capture = record(card.first.circuit.code, scope, SEED, fault, severity, part=part)
-    return measured_under(card, "first", capture)
+    fault, severity = dealt or str(card.first.source.part["fault"]), float(str(card.first.source.part["severity"]))
+    code = card.first.circuit.code
+    # The three levels deal out the same three parts.
+    key = code, fault, severity, repr(sorted(part.items())), repr(sorted(card.options("first").items()))
+    if key not in MEASURED:
+        MEASURED[key] = measured_under(card, "first", record(code, scope, SEED, fault, severity, part=part))
+    return MEASURED[key]
 
 
 def solved(card: Card, measured: Answer) -> dict[str, Any]:
@@ -129,6 +134,16 @@ class ReadyCards(unittest.TestCase):
                 self.assertEqual(lost, [])
                 left = {u["step"] for u in unanswered(card, answers, True)}
                 self.assertLessEqual(left, {s.id for s in card.steps if s.kind in ("compare", "name")})
+
+    def test_the_other_parts_that_it_deals_out_are_told_apart_by_their_traces(self):
+        for code, level, document in ready_cards():
+            card = card_from_json(document)
+            self.assertNotIn(document["source"]["fault"], document["source"]["instead"])
+            for dealt in card.first.source.instead:
+                with self.subTest(circuit=code, level=level, dealt=dealt):
+                    measured = taken(card, dealt)
+                    sound = "inconclusive" if code in SHOWS_NOTHING_COLD else "sound"
+                    self.assertEqual(measured.call, sound if dealt == "none" else "faulty")
 
 
 if __name__ == "__main__":

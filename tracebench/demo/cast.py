@@ -458,7 +458,8 @@ OTHER_CARDS = (
             "No power uphill",
             "Idles well, starts well, will not pull uphill. The air filter and the fuel filter are new. Manifold "
             "pressure through a snap, throttle beside it.",
-            {"kind": "trainer", "fault": "restricted-exhaust", "severity": 1.0, "vehicle": "Bay 1, grey hatchback"},
+            {"kind": "trainer", "fault": "restricted-exhaust", "severity": 1.0, "vehicle": "Bay 1, grey hatchback"}
+            | {"instead": ["slow-hose", "none"]},
             0,
             9,
             2,

@@ -6,7 +6,7 @@ that takes looking for, all readings of the circuit, and the odd one where there
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -166,10 +166,14 @@ def ready_cards() -> Iterator[tuple[str, int, dict[str, Any]]]:
     for code, ready in READY.items():
         for level, (fault, brief) in zip(LEVELS, (("none", ready.sound), ready.plain, ready.hard), strict=True):
             severity = ready.severity if level == 3 else 1.0
-            yield code, level, _document(CIRCUITS[code], level, fault, brief, severity)
+            # Every level deals out all three parts in turn: a complaint is no proof, and a neighbour's call none.
+            others = [f for f in ("none", ready.plain[0], ready.hard[0]) if f != fault]
+            yield code, level, _document(CIRCUITS[code], level, fault, others, brief, severity)
 
 
-def _document(kind: Circuit, level: int, fault: str, brief: str, severity: float) -> dict[str, Any]:
+def _document(
+    kind: Circuit, level: int, fault: str, others: Sequence[str], brief: str, severity: float
+) -> dict[str, Any]:
     made_by = source(kind.code)
     readings = THERE.get(kind.code, kind.asked)[: 2 if level == 1 else 4]
     compared = [r for r in readings if any(limit.reading == r for limit in kind.limits)]
@@ -196,6 +200,7 @@ def _document(kind: Circuit, level: int, fault: str, brief: str, severity: float
             "severity": severity,
             "vehicle": "Bench board 3",
             "varied": True,
+            "instead": list(dict.fromkeys(others)),
         },
         "attempts": 3,
         "due": None,
