@@ -12,6 +12,8 @@ from hypothesis.extra import numpy as hnp
 from scripts import query_signatures
 from tests.support.database import DatabaseTest
 from tests.support.waves import Sweep, steady
+from tracebench.core.capture import Lane, capture_from_stamps
+from tracebench.core.circuits import measure
 from tracebench.core.envelope import envelope
 from tracebench.store import captures
 from tracebench.store.migrate import MIGRATIONS, migrate
@@ -105,6 +107,27 @@ class Captures(DatabaseTest):
         self.assertEqual((loaded.interval_s, loaded.start_s), (self.capture.interval_s, self.capture.start_s))
         for name, lane in self.capture.lanes.items():
             np.testing.assert_array_equal(loaded.lanes[name].samples, lane.samples)
+
+    def test_what_the_recorder_left_in_doubt_comes_back_as_well(self):
+        sweep = Sweep(rate_hz=500, noise_v=0.002, bits=8)
+        times, volts = sweep.samples()
+        rng = np.random.default_rng(8)
+        stray = times + rng.uniform(-0.9, 0.9, times.size) / 500
+        lanes = {"signal": Lane("signal", volts, "V")}
+        holes = {"signal": Lane("signal", np.where(rng.random(volts.size) < 0.03, np.nan, volts), "V")}
+        for name, capture in (
+            ("stamps that repeat", capture_from_stamps(np.round(times, 2), lanes)),
+            ("stamps astray", capture_from_stamps(np.sort(stray), lanes)),
+            ("blank cells", capture_from_stamps(times, holes)),
+        ):
+            with self.subTest(name), self.pool.transaction() as conn:
+                kept = captures.add(conn, self.owner, "throttle-position", "t", "file", capture, {}, NOW)
+                loaded = captures.load(conn, kept)
+                self.assertEqual((loaded.clock, loaded.edge_s), (capture.clock, capture.edge_s))
+                self.assertEqual(loaded.lanes["signal"].step, capture.lanes["signal"].step)
+                self.assertGreater(loaded.clock + loaded.edge_s, 0)
+                told = [measure(one, "throttle-position").as_json() for one in (capture, loaded)]
+                self.assertEqual(told[0], told[1])
 
     def test_samples_that_are_missing_are_told_and_never_made_up(self):
         with self.pool.transaction() as conn:

@@ -16,8 +16,9 @@ from tracebench.core.samples import Samples
 
 MIN_SAMPLES = 16
 
-_OF_A_GAP = 0.2
-"""Standard uncertainty, in samples, of the first and last edge of a record whose rows are uneven."""
+_OF_A_GAP, _OF_BLANKS = 0.2, 0.7
+"""Standard uncertainty, in samples, of an edge of a record whose rows are uneven; and of one in a lane with blank
+cells, by the root of their share: few edges fall into one, and those are off by half a sample."""
 
 
 SHORTEST_INTERVAL_S, LONGEST_INTERVAL_S = 1e-12, 1e5
@@ -72,6 +73,8 @@ class Capture:
     source_samples: int = 0
     notes: tuple[str, ...] = field(default=())
     clock: float = 0.0
+    edge_s: float = 0.0
+    """Standard uncertainty of an edge's instant where a gap may have swallowed it, seconds; 0 without gaps."""
     low_pass_hz: Mapping[str, float] = field(default_factory=dict)
     """Cut-off of a low-pass that lanes went through after they were recorded."""
 
@@ -126,13 +129,14 @@ def capture_from_stamps(times_s: Samples, lanes: Mapping[str, Lane]) -> Capture:
     Stamps that stray from an even grid by less than their own resolution, or by less than half a
     sample, are taken as that grid and the samples stay as they are. Anything else (gaps, drifting
     intervals) is interpolated linearly at the median interval. Repeated stamps are averaged then.
-    Missing cells (NaN) are bridged by straight lines.
+    Missing cells (NaN) are bridged by straight lines, on the recorder's codes where it has some.
 
     Raises BadCapture when a stamp runs backwards, or nothing but missing cells is left.
     """
     if times_s.size < MIN_SAMPLES:
         raise BadCapture(f"the capture has {times_s.size} samples; at least {MIN_SAMPLES} are needed")
     notes: list[str] = []
+    blank = max((float(np.mean(~np.isfinite(lane.samples))) for lane in lanes.values()), default=0.0)
     lanes = {name: _bridged(lane, notes) for name, lane in lanes.items()}
     digit = _digit_of(times_s)
     span = float(times_s[-1] - times_s[0])
@@ -144,7 +148,8 @@ def capture_from_stamps(times_s: Samples, lanes: Mapping[str, Lane]) -> Capture:
         if _largest_stray(times_s, start, step) <= max(0.5 * step, 1.01 * digit):
             # Slope of a straight line through n values that each are known to digit / sqrt(12).
             clock = digit / (span * float(np.sqrt(times_s.size)))
-            return Capture(lanes, step, start, times_s.size, tuple(notes), clock)
+            edge_s = _OF_BLANKS * float(np.sqrt(blank)) * step
+            return Capture(lanes, step, start, times_s.size, tuple(notes), clock, edge_s)
     notes.append("uneven time stamps were interpolated onto an even grid")
     steps = np.diff(times_s)
     return _interpolated(times_s, lanes, median(steps[steps > 0]), tuple(notes))
@@ -200,15 +205,12 @@ def _interpolated(times_s: Samples, lanes: Mapping[str, Lane], interval: float, 
     interval = max(interval, span / (4 * times_s.size))
     unique, first, counts = np.unique(times_s, return_index=True, return_counts=True)
     grid = times_s[0] + np.arange(int(span / interval) + 1) * interval
-    even = {
-        name: replace(
-            lane, samples=np.interp(grid, unique, np.add.reduceat(lane.samples, first) / counts), code=lane.step
-        )
-        for name, lane in lanes.items()
-    }
+    even = {}
+    for name, lane in lanes.items():
+        between = np.interp(grid, unique, np.add.reduceat(lane.samples, first) / counts)
+        even[name] = replace(lane, samples=_on_codes(between, lane.samples), code=lane.step)
     # An edge that falls into a gap is placed within it by a straight line.
-    clock = _OF_A_GAP * interval / span
-    return Capture(even, interval, float(times_s[0]), times_s.size, notes, clock)
+    return Capture(even, interval, float(times_s[0]), times_s.size, notes, edge_s=_OF_A_GAP * interval)
 
 
 def _bridged(lane: Lane, notes: list[str]) -> Lane:
@@ -222,6 +224,30 @@ def _bridged(lane: Lane, notes: list[str]) -> Lane:
     rows = np.arange(missing.size)
     samples = lane.samples.copy()
     known = samples[~missing]
-    samples[missing] = np.interp(rows[missing], rows[~missing], known)
-    # What bridges lies between two codes.
+    samples[missing] = _on_codes(np.interp(rows[missing], rows[~missing], known), known)
     return replace(lane, samples=samples, code=resolution(known))
+
+
+MOST_CODES = 4096
+"""Of a recorder of 12 bits; more values than that, or more than one in so many samples, are no codes."""
+
+SAMPLES_A_CODE = 4
+_LOOKED_AT = 16_384
+
+
+def _on_codes(between: Samples, known: Samples) -> Samples:
+    """What lies between two samples as the recorder would have given it: on the nearest of the codes that it gave.
+
+    A straight line from code to code runs between them, and hides that the lane has codes and what they leave in doubt.
+    Lanes without codes stay as they are.
+    """
+    seen = known[:: max(1, known.size // _LOOKED_AT)]
+    if np.unique(seen).size > min(MOST_CODES, seen.size / SAMPLES_A_CODE):
+        return between
+    codes = np.unique(known)
+    if not 1 < codes.size <= MOST_CODES:
+        return between
+    right = np.clip(np.searchsorted(codes, between), 1, codes.size - 1)
+    lower, upper = codes[right - 1], codes[right]
+    nearest: Samples = np.where(between - lower <= upper - between, lower, upper)
+    return nearest

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import json
+import math
 from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
@@ -40,7 +41,7 @@ def add(
         source_samples=capture.source_samples or capture.samples,
         interval_s=capture.interval_s,
         start_s=capture.start_s,
-        detail=packed({**detail, "notes": list(capture.notes)}),
+        detail=packed({**detail, "notes": list(capture.notes), **_of_recorder(capture)}),
         picture=miniature(capture.lanes[circuit_of(circuit).main_lane(capture.lanes)].samples),
         at=at,
     )
@@ -54,6 +55,22 @@ def add(
             stored_bytes += lane.size
     queries.captures.set_stored(conn, capture_id=capture_id, stored_bytes=stored_bytes, fingerprint=name.result())
     return capture_id
+
+
+def _of_recorder(capture: Capture) -> dict[str, Any]:
+    """What the samples no longer show of their recorder, and readings are in doubt by; empty where there is nothing."""
+    codes = {lane.name: lane.code for lane in capture.lanes.values() if lane.code is not None}
+    told = {"clock": capture.clock, "edge_s": capture.edge_s, "codes": codes}
+    return {"recorder": told} if any(told.values()) else {}
+
+
+def _mapping(told: Any) -> dict[str, Any]:
+    """What came in by a bundle may hold anything."""
+    return told if isinstance(told, dict) else {}
+
+
+def _number(told: Any) -> float:
+    return float(told) if isinstance(told, (int, float)) and 0 <= told < math.inf else 0.0
 
 
 def fingerprint(capture: Capture) -> str:
@@ -141,12 +158,13 @@ def load(conn: Connection, capture_id: int, known: dict[str, Any] | None = None)
     if row is None:
         raise KeyError(capture_id)
     codings = {row["lane"]: row for row in queries.captures.lane_codings(conn, capture_id=capture_id)}
-    lanes = {}
+    lanes, detail = {}, row["detail"]
+    recorder = _mapping(detail.get("recorder"))
+    codes = {name: _number(code) for name, code in _mapping(recorder.get("codes")).items()}
     for lane in row["lanes"]:
         name, coding = lane["lane"], codings[lane["lane"]]
         samples = _read(conn, capture_id, name, coding["dtype"], _values(coding), 0, row["samples"])
-        lanes[name] = Lane(name, samples, lane["unit"], lane["column_name"], lane["factor"])
-    detail = row["detail"]
+        lanes[name] = Lane(name, samples, lane["unit"], lane["column_name"], lane["factor"], codes.get(name))
     low_pass_hz = low_pass_of(detail.get("steps", []))
     return Capture(
         lanes,
@@ -154,7 +172,9 @@ def load(conn: Connection, capture_id: int, known: dict[str, Any] | None = None)
         row["start_s"],
         row["source_samples"],
         tuple(detail["notes"]),
-        low_pass_hz=low_pass_hz,
+        _number(recorder.get("clock")),
+        _number(recorder.get("edge_s")),
+        low_pass_hz,
     )
 
 

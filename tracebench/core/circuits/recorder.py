@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 
@@ -56,7 +57,7 @@ def with_recorder(capture: Capture, readings: Iterable[Reading]) -> tuple[Readin
 
     A level cannot be better known than a code of its lane that noise does not stir (JCGM 100, 4.3.7): such a code is
     shared by all samples, so that no number of them averages it out. A rate carries the doubt of the interval, where
-    the file's stamps were too coarse to tell it.
+    the file's stamps were too coarse to tell it, and that of the edges that end it, where there are gaps.
     """
     least: dict[str, float] = {}
     out = []
@@ -67,8 +68,10 @@ def with_recorder(capture: Capture, readings: Iterable[Reading]) -> tuple[Readin
             if lane.name not in least:
                 least[lane.name] = code_doubt(lane.step, lane.noise) if lane.step else 0.0
             doubt = max(doubt, scale * least[lane.name])
-        if capture.clock and reading.unit in _RATES:
-            doubt = float(np.hypot(doubt, capture.clock * reading.value))
+        if reading.unit in _RATES:
+            # The first and the last edge end what is counted: either may lie in a gap.
+            ends = math.sqrt(2.0) * capture.edge_s / max(reading.to_s - reading.from_s, capture.interval_s)
+            doubt = math.hypot(doubt, capture.clock * reading.value, ends * reading.value)
         out.append(reading if doubt == reading.uncertainty else replace(reading, uncertainty=doubt))
     return tuple(out)
 
