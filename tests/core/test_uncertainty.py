@@ -21,6 +21,17 @@ FEW = 24
 """Captures of events: long ones, each with several of them."""
 
 
+def plain_ramps(rng, rate):
+    """Resistance and inductance by their exponential, cut off within a sample; one at 20,000 a second has sixty."""
+    times = np.arange(rate) / rate
+    dwell_s, peak, tau = rng.uniform(2.5e-3, 4e-3), rng.uniform(6, 9), rng.uniform(4e-3, 8e-3)
+    full = peak / (1 - np.exp(-dwell_s / tau))
+    since = (times - rng.uniform(0.004, 0.01)) % rng.uniform(0.02, 0.03)
+    lane = np.where((since < dwell_s) & (times < 0.99), full * (1 - np.exp(-since / tau)), 0.0)
+    lane = np.round((lane + rng.normal(0, 0.02, rate)) / 0.01) * 0.01
+    return captured("coil-primary-current", rate, current=lane), {"dwell_ms": 1000 * dwell_s, "peak_a": peak}
+
+
 class Coverage(unittest.TestCase):
     def test_intervals_cover_the_truth(self):
         for name, case in CASES.items():
@@ -35,6 +46,20 @@ class Coverage(unittest.TestCase):
                 # Three captures of a case share what they were drawn by: the share itself is known to some 3 %.
                 self.assertGreaterEqual(np.mean(off <= K_95), 0.85)
                 self.assertLessEqual(np.mean(off > 4), 0.03)
+
+    def test_a_coils_ramp_on_few_samples_ends_between_two_of_them(self):
+        for rate in (20_000, 50_000, 100_000):
+            off = {"dwell_ms": [], "peak_a": []}
+            for seed in range(16):
+                capture, truth = plain_ramps(np.random.default_rng(seed), rate)
+                answer = measure(capture, "coil-primary-current")
+                for reading_id, value in truth.items():
+                    reading = answer.reading(reading_id)
+                    off[reading_id].append(abs(reading.value - value) / reading.uncertainty)
+            for reading_id, each in off.items():
+                with self.subTest(rate=rate, reading=reading_id):
+                    self.assertLess(max(each), 4.0)
+                    self.assertGreaterEqual(np.mean(np.array(each) <= K_95), 0.8)
 
     def test_what_is_told_of_a_scope_is_no_part_of_the_uncertainty(self):
         lanes = {"supply": 12.6 + 0.01 * np.random.default_rng(3).standard_normal(4000)}

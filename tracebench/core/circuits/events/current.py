@@ -237,7 +237,7 @@ def _shape(current: Current, a: int, b: int, floor: int) -> Shape:
     released, release, release_doubt = _release(samples, level, sigma, a, b, narrow)
     start, start_doubt, alike = _start(samples[: b + 1], level, sigma, a, floor, rough)
     found = extremes.extreme_of(part, 1.0, max(3, min(width // 100, 25)), largest=True, code=current.step)
-    fitted, fitted_doubt = _at_release(samples, level, sigma, start, release)
+    fitted, fitted_doubt = _at_release(samples, level, sigma, start, release, release_doubt)
     # The larger of two estimates of one level lies above it: the peak is elsewhere only where it clearly is.
     elsewhere = found.value > fitted + max(4 * found.uncertainty, 0.01 * fitted)
     peak, peak_at = (found.value, a + found.at) if elsewhere else (fitted, int(release))
@@ -324,6 +324,10 @@ def _release(samples: Samples, level: float, sigma: float, a: int, b: int, narro
         level = _level_before(fall, seven - tau)
         release = seven - tau * float(np.log(max(level, 0.71 * top) / (0.7 * top)))
         return top, begin + release, float(np.hypot(0.5, 0.1 * tau))
+    foot = _last_over(fall, 0.2 * top)
+    if foot is not None and math.floor(foot) == math.floor(nine):
+        # All of it lies between two samples: the current rose on beyond the first of them, on the average by half.
+        return top, begin + math.floor(nine) + 0.5, 1.0 / math.sqrt(12.0)
     # The straight beginning of the fall, carried back to the top.
     release = nine - 0.5 * (seven - nine)
     # Of a fall of many samples each lies on it; an edge of one or two lies anywhere between them.
@@ -349,7 +353,9 @@ def _last_over(fall: Samples, level: float) -> float | None:
     return k + float((fall[k] - level) / (fall[k] - fall[k + 1]))
 
 
-def _at_release(samples: Samples, level: float, sigma: float, start: float, release: float) -> tuple[float, float]:
+def _at_release(
+    samples: Samples, level: float, sigma: float, start: float, release: float, release_doubt: float
+) -> tuple[float, float]:
     """Current at release by the line through the last twentieth of the on-time, and its uncertainty."""
     # The last sample before it may already be falling.
     stop = min(int(np.floor(release)) - 1, samples.size)
@@ -360,7 +366,8 @@ def _at_release(samples: Samples, level: float, sigma: float, start: float, rele
     x = np.arange(y.size) - (y.size - 1) / 2
     spread = float(x @ x)
     slope, ahead = float(x @ y) / spread, release - begin - (y.size - 1) / 2
-    return float(y.mean() + slope * ahead), sigma * float(np.sqrt(1 / y.size + ahead**2 / spread))
+    doubt = math.hypot(sigma * math.sqrt(1 / y.size + ahead**2 / spread), slope * release_doubt)
+    return float(y.mean() + slope * ahead), doubt
 
 
 def at_part(current: Current, shape: Shape, part: float) -> float:
