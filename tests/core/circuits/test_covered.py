@@ -9,7 +9,7 @@ import numpy as np
 
 from tests.core.circuits.test_cut_off import MANIFOLD, SWEEP, line
 from tests.support.courses import captured, codes
-from tests.support.pulses import coil_ramp, noisy
+from tests.support.pulses import axis, coil_ramp, control_wire, noisy
 from tracebench.core.circuits import measure
 
 
@@ -55,6 +55,38 @@ class RangeEnds(unittest.TestCase):
         low = np.where(lane > 2, lane - 1.0, lane)
         part = measure(captured("airflow-frequency", 100_000, signal=low), "airflow-frequency")
         self.assertEqual(codes(part, "fault"), ["low_swing"])
+
+    def wire(self, floor: float, on: float = 0.3):
+        times = axis(0.5, 100_000)
+        lane = noisy(control_wire(times, 0.02 + 0.06 * np.arange(8), on=on), 0.06, 5, 0.03)
+        return measure(captured("injector-voltage", 100_000, control=np.maximum(lane, floor)), "injector-voltage")
+
+    def test_a_wire_that_is_seen_to_kick_is_switched_wherever_the_range_ends(self):
+        self.assertEqual(self.wire(-10.0).call, "sound")
+        for floor in (3.0, 6.0, 13.9, 20.0, 40.0):
+            answer = self.wire(floor)
+            self.assertEqual((answer.call, codes(answer, "fault")), ("inconclusive", []), floor)
+            self.assertIn("clipped", codes(answer, "set-up"))
+        self.assertEqual(codes(self.wire(-10.0, on=3.0), "fault"), ["weak_ground"])
+
+    def test_a_wire_that_only_takes_up_a_neighbours_kicks_is_never_switched(self):
+        times = axis(0.5, 100_000)
+        taken_up = 20 * np.exp(-((times % 0.06 - 0.02) ** 2) / (2 * 4e-5**2))
+        lane = noisy(13.9 + taken_up, 0.06, 6, 0.03)
+        answer = measure(captured("injector-voltage", 100_000, control=lane), "injector-voltage")
+        self.assertEqual(codes(answer, "fault"), ["no_pulse"])
+
+    def test_a_current_that_rests_on_the_ranges_end_condemns_no_coil_and_a_zero_not_set_is_read_over_it(self):
+        times = axis(0.6, 200_000)
+        lane = noisy(coil_ramp(times, 0.02 + 0.05 * np.arange(11)), 0.02, 7, 0.01)
+        self.assertEqual(self.coil(lane).call, "sound")
+        self.assertEqual(codes(self.coil(lane + 0.8), "set-up"), ["zero_not_set"])
+        answer = self.coil(np.maximum(lane, 2.5))
+        self.assertEqual((answer.call, codes(answer, "fault")), ("inconclusive", []))
+        self.assertIn("clipped", codes(answer, "set-up"))
+
+    def coil(self, lane: np.ndarray):
+        return measure(captured("coil-primary-current", 200_000, current=lane), "coil-primary-current")
 
 
 class FewSamples(unittest.TestCase):

@@ -10,7 +10,7 @@ from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.enough import enough
 from tracebench.core.circuits.probe import SLIP_ZERO_V
 from tracebench.core.circuits.thinning import thin
-from tracebench.core.circuits.threshold import Threshold
+from tracebench.core.circuits.threshold import Count, Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.robust.codes import resolution
 from tracebench.core.robust.median import median
@@ -80,6 +80,27 @@ def check_clipped(work: Work, lane: str, longest_s: float = 0.02, tops_only: boo
         text = f"rests dead flat at {at:.3g}, the end of the range; choose a larger range or shift the zero"
         where = [work.span(a, b) for a, b in flat]
         work.find("clipped", "set-up", text, where[0], lane, hides=True, places=where)
+
+
+ON_THE_RAIL = Threshold(0.9, "", "Part of a lane of events on one of its two ends, from which its rest lies there")
+OFF_NOTHING = Threshold(0.05, "", "Of a lane's swing: a rest so far from nothing is none of the lane's own")
+FINE_CODES = Count(100, "codes", "Of so many in a swing a rest without a stir is the range's end, and no coarse code")
+
+
+def check_rest(work: Work, lane: str) -> bool:
+    """Whether what a lane of events rests at is cut off by the range: dead flat on its end, and away from nothing."""
+    samples = work.samples(lane)
+    low, high = float(samples.min()), float(samples.max())
+    for end in (low, high):
+        moving = samples[samples != end]
+        if moving.size > (1.0 - ON_THE_RAIL) * samples.size or abs(end) < OFF_NOTHING * (high - low):
+            continue
+        code = resolution(moving) if moving.size else 0.0
+        if 0 < code < (high - low) / FINE_CODES:
+            text = f"rests dead flat at {end:.3g}, where the range ends: shift the zero or choose a larger range"
+            work.find("clipped", "set-up", text, work.whole, lane, hides=True)
+            return True
+    return False
 
 
 def check_capped(work: Work, lane: str, samples: Samples, at: NDArray[np.int64]) -> None:

@@ -110,7 +110,7 @@ def current_of(work: Work, lane: str, least_a: float, most_a: float) -> Current 
     if pulses.count == 0:
         work.setup("too_short", "no whole pulse in this capture", lane, hides=True)
         return None
-    if wander == 0:
+    if not record_checks.check_rest(work, lane) and wander == 0:
         check_zero(work, lane, zero, typical)
     step = work.code(lane)
     return Current(samples, rest, pulses, typical, step, step if rest.sigma < step else 0.0)

@@ -10,14 +10,14 @@ from numpy.typing import NDArray
 
 from tracebench.core.circuits import extremes, probe, record_checks, thinning
 from tracebench.core.circuits import setup_findings as setup
-from tracebench.core.circuits.threshold import Threshold
+from tracebench.core.circuits.threshold import Count, Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.levels import Level, level_of
 from tracebench.core.measure.pulse_train import Pulses, find_pulses
 from tracebench.core.measure.tops import between_samples
 from tracebench.core.robust.median import median, percentile, percentiles
 from tracebench.core.robust.noise import sample_noise
-from tracebench.core.robust.series import block_medians, running_mean
+from tracebench.core.robust.series import block_medians, running_mean, runs
 from tracebench.core.samples import Samples
 
 SLOW_EDGE_S = Threshold(
@@ -179,7 +179,7 @@ def note_nothing_switched(work: Work, lane: str, fault: str) -> None:
     quiet = block_medians(samples[: samples.size // 25 * 25], 25) if samples.size > 2500 else samples
     low, high = percentiles(quiet, 0.5, 99.5)
     still = high - low < 0.3 * abs(level)
-    if probe.between_events(work, lane):
+    if probe.between_events(work, lane) or range_ends_above(work, lane, level):
         return
     if level > 8.0 and still:
         work.fault(fault, f"rests at {level:.1f} V: supplied, but never switched", None, lane, level, "V")
@@ -187,6 +187,26 @@ def note_nothing_switched(work: Work, lane: str, fault: str) -> None:
         work.fault(fault, f"rests at {level:.1f} V while the engine is said to turn", None, lane, level, "V")
     else:
         work.setup("flat_line", f"stays at {level:.2f} V and is never switched: probe or fuse first", lane, hides=True)
+
+
+KICKS_V = Threshold(15.0, "V", "What stands so far over a wire's rest are kicks, and comes of its being switched")
+ON_THE_RAIL = Count(10, "samples", "So many in a row on a record's lowest value show that the range ends there")
+LEAST_FLOOR_V = Threshold(
+    2.0, "V", "No driver that works at all rests so high (from memory): what lies flat there is the range's end"
+)
+
+
+def range_ends_above(work: Work, lane: str, level: float) -> bool:
+    """Whether a wire that kicks and never falls lies dead flat on its lowest value: the range ends over its pulses."""
+    samples = work.samples(lane)
+    lowest = float(samples.min())
+    if lowest < LEAST_FLOOR_V or float(samples.max()) - level < KICKS_V:
+        return False
+    if max((b - a for a, b in runs(samples <= lowest + 0.5 * work.code(lane))), default=0) < ON_THE_RAIL:
+        return False
+    text = f"kicks, and yet nothing falls under {lowest:.3g} V, on which it lies dead flat: the range ends there"
+    work.find("clipped", "set-up", text, work.whole, lane, hides=True)
+    return True
 
 
 def _dead_level(wire: Wire, kick: Kick) -> bool:
@@ -199,7 +219,7 @@ def _dead_level(wire: Wire, kick: Kick) -> bool:
 def check_wire_setup(work: Work, lane: str, wire: Wire, feature: str, feature_s: float) -> None:
     """Rate against the shortest feature, the end of the range under the kicks, coarse codes, and a filter."""
     record_checks.check_rate(work, feature, feature_s, lane)
-    record_checks.check_clipped(work, lane, 0.0, tops_only=True)
+    record_checks.check_clipped(work, lane, 0.0, tops_only=float(wire.samples.min()) < LEAST_FLOOR_V)
     kicks = [kick_of(wire, k, round(1e-3 / work.capture.interval_s)) for k in range(min(wire.count, 200))]
     level = [k.at for k in kicks if _dead_level(wire, k)]
     record_checks.check_capped(work, lane, wire.samples, np.array(level, dtype=np.int64))

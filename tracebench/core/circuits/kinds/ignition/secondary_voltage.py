@@ -77,6 +77,7 @@ def measure(work: Work) -> Work:
     coils.rate_of(work, table, states == IDLE)
     odd_cylinders.read_cycle(work, table, places)
     work.add("polarity", float(firings.sign), "", 0.0, work.whole, "secondary")
+    record_checks.check_rest(work, "secondary")
     judge(work, table, places, states, burns, firings.rest.sigma)
     record_checks.check_rate(work, "a firing line of 100 us", LINE_S, "secondary")
     top = median(firings.samples[firings.at])

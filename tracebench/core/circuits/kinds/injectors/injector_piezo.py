@@ -103,7 +103,8 @@ def _half_waves(work: Work) -> tuple[list[Pulse], list[Pulse], float]:
         work.capture = work.capture.with_lane(found)
         rest = work.once(found.samples, "rest", rest_of)
         reach = max(rest.over, rest.under)
-    check_zero(work, "current", rest.level, reach)
+    if not record_checks.check_rest(work, "current"):
+        check_zero(work, "current", rest.level, reach)
     centred = found.samples - rest.level
     up, down = _waves(centred, reach, rest.sigma), _waves(-centred, reach, rest.sigma)
     if _begins_below(up, down):
