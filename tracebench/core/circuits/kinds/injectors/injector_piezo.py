@@ -192,7 +192,8 @@ def _cycles(pairs: list[Pair], interval_s: float) -> NDArray[np.int64]:
     at = np.array([c.begin for c, _ in pairs])
     if at.size < 2:
         return np.zeros(at.size, dtype=np.int64)
-    steps = np.diff(at)
+    # What hum makes of a lane may not come in order.
+    steps = np.diff(np.sort(at))
     ordered = np.sort(steps)
     jumps = ordered[1:] / np.maximum(ordered[:-1], 1e-9)
     if jumps.size and float(jumps.max()) > 2.5:
