@@ -118,6 +118,35 @@ class FewSamples(unittest.TestCase):
 
 
 class Hum(unittest.TestCase):
+    def test_hum_on_one_track_is_no_disagreement_and_a_bent_track_is_one(self):
+        # A foot by a raised cosine, four seconds down and up, and one track bent by half of it.
+        t = axis(20, 2000)
+        x = 0.5 - 0.5 * np.cos(2 * np.pi * np.clip((t - 2) % 9, 0, 8) / 8)
+        for hum, bend, wanted in ((0.0, 0.0, []), (0.18, 0.0, []), (0.18, 0.6, []), (0.0, 0.6, ["tracks_disagree"])):
+            first = noisy(0.8 + 3 * x + hum * np.sin(2 * np.pi * 50 * t + 1), 0.004, 1, 0.0025)
+            second = noisy(0.4 + 1.5 * x + bend * x * (1 - x), 0.004, 2, 0.0025)
+            answer = measure(captured("pedal-position", 2000, track1=first, track2=second), "pedal-position")
+            with self.subTest(hum=hum, bend=bend):
+                self.assertEqual(codes(answer, "fault"), wanted)
+                self.assertEqual("noisy" in codes(answer, "set-up"), hum > 0)
+
+    def test_a_wire_under_hum_is_no_weak_ground_and_one_that_is_stays_found(self):
+        t = axis(0.5, 100_000)
+        wire = {"sound": {"on": 0.3}, "weak": {"on": 3.0}, "stuck": {"on": 0.3, "bump_ms": None}}
+
+        def under(hum: float, kind: str):
+            lane = control_wire(t, 0.02 + 0.06 * np.arange(8), **wire[kind]) + hum * np.sin(2 * np.pi * 60 * t + 2)
+            lane = noisy(lane, 0.06, 5, 0.03)
+            return measure(captured("injector-voltage", 100_000, control=lane), "injector-voltage")
+
+        for hum, call in ((0.0, "sound"), (0.6, "sound"), (1.0, "sound"), (2.0, "inconclusive"), (4.0, "inconclusive")):
+            answer = under(hum, "sound")
+            with self.subTest(hum=hum):
+                self.assertEqual((answer.call, codes(answer, "fault")), (call, []))
+                self.assertEqual("noisy" in codes(answer, "set-up"), hum > 0)
+        self.assertEqual(codes(under(0.6, "weak"), "fault"), ["weak_ground"])
+        self.assertEqual(codes(under(0.6, "stuck"), "fault"), ["no_bump"])
+
     def test_a_hold_under_hum_stays_a_hold(self):
         """A ramp to 9 A, a hold of 2.5 A for 1.6 ms, 15 in 2 s; mains hum of 0.3 A through it."""
         rate, t = 200_000, np.arange(400_000) / 200_000

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import NamedTuple
 
 import numpy as np
@@ -12,6 +12,7 @@ from tracebench.core.circuits import extremes, probe, record_checks, thinning
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.threshold import Count, Threshold
 from tracebench.core.circuits.work import Work
+from tracebench.core.measure.hum import hum_of
 from tracebench.core.measure.levels import Level, level_of
 from tracebench.core.measure.pulse_train import Pulses, find_pulses
 from tracebench.core.measure.tops import between_samples
@@ -80,6 +81,9 @@ def wire_of(work: Work, lane: str, least_kick: float, most_kick: float) -> Wire 
     supply = rests.value
     if supply < 5.0:
         return None
+    hum, samples = _without_hum(work, lane, samples, supply)
+    if hum > HUM_DROWNS * supply:
+        return None
     sigma = max(sample_noise(samples[: 1 << 18]), 1e-4)
     # On a range made for the kick the noise may be large against the supply: looked at smoothed then.
     width = min(41, int(np.ceil((sigma / (QUIET * supply)) ** 2)))
@@ -97,6 +101,33 @@ def wire_of(work: Work, lane: str, least_kick: float, most_kick: float) -> Wire 
     fall = np.array([_crossed(seen, int(a), level, falling=True) for a in found.start])
     rise = np.array([_crossed(seen, int(b), level, falling=False) for b in found.stop])
     return Wire(samples, rests, sigma, fall, rise, work.code(lane))
+
+
+HUM_PART = Threshold(0.03, "", "Hum over the supply from which it is told and taken off")
+HUM_HIDES = Threshold(0.1, "", "And from which what is left of it may hide the answer")
+HUM_DROWNS = Threshold(0.2, "", "And from which nothing is looked for")
+TAIL_AFTER = Count(4, "on-times", "A kick and what follows it are over so long after the release")
+
+
+def _without_hum(work: Work, lane: str, samples: Samples, supply: float) -> tuple[float, Samples]:
+    """Amplitude of the mains' hum that goes through a wire's rests, with the finding, and the wire without it."""
+    near = np.abs(samples - supply) < 0.5 * supply
+    resting = near.copy()
+    seen = find_pulses(-samples, -0.6 * supply, -0.4 * supply)
+    for start, stop in zip(seen.start, seen.stop, strict=True):
+        reach = int(stop - start)
+        resting[max(0, int(start) - reach // 8) : int(stop) + TAIL_AFTER * reach] = False
+    interval_s = work.capture.interval_s
+    # Hum so large that it makes pulses of its own leaves no rest between them.
+    hum = hum_of(samples, interval_s, resting) or hum_of(samples, interval_s, near)
+    if hum is None or hum.amplitude < HUM_PART * supply:
+        return 0.0, samples
+    text = (
+        f"mains hum of {hum.amplitude:.2g} V at {hum.hertz:.0f} Hz goes through the record; taken off: another ground"
+    )
+    work.setup("noisy", text, lane, hides=hum.amplitude > HUM_HIDES * supply)
+    work.capture = work.capture.with_lane(replace(work.capture.lanes[lane], samples=samples - hum.wave))
+    return hum.amplitude, work.samples(lane)
 
 
 def _driven(found: Pulses, samples: Samples, supply: float) -> Pulses:
