@@ -93,7 +93,7 @@ class OneWorkerKilled(DatabaseTest):
             self.assertEqual(set(cursor.fetchone().values()), {self.SITTINGS})
 
     def until(self, done):
-        end = time.monotonic() + 90
+        end = time.monotonic() + 240
         while not done():
             self.assertLess(time.monotonic(), end)
             time.sleep(0.1)
