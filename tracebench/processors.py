@@ -2,7 +2,7 @@
 
 A web process is of many threads that take turns at one interpreter: on two processors they wake each other across
 both for every statement that is answered, and a request takes twice the time (180 a second and 340 on one, p99 300 and
-100 ms, measured by benchmarks.page_rates). So each stays on one of its own, and what it starts may have all of them.
+100 ms, measured by hand with and without). So each stays on one of its own, and what it starts may have all of them.
 """
 
 from __future__ import annotations

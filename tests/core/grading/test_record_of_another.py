@@ -75,6 +75,16 @@ class Marks(unittest.TestCase):
             self.assertLess(marked["capture_quality"]["certainty"], 0.7)
         self.assertEqual(self.marked(as_its_own(wheel, "throttle-position"), "inconclusive")["call"]["score"], 1)
 
+    def test_what_a_card_gives_is_measured_as_the_card_says(self):
+        wheel = as_its_own(next(c for code, name, c in OUTSIDE if code == "crank-position"), "throttle-position")
+        taken, given = (
+            measured_under(card_from_json({**DOCUMENT, "source": source}), "first", wheel)
+            for source in ({"kind": "upload"}, {"kind": "shelf", "version_id": 1})
+        )
+        self.assertEqual((taken.because, taken.readings), (("another_circuit",), ()))
+        self.assertNotIn("another_circuit", [f.code for f in given.findings])
+        self.assertTrue(given.readings)
+
     def test_a_throttle_is_marked_as_it_was(self):
         marked = self.marked(Sweep(rate_hz=2000, noise_v=0.004).capture(), "sound")
         self.assertEqual((marked["capture_quality"]["score"], marked["call"]["score"]), (1, 1))

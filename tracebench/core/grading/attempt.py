@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Any, TypeVar, cast
 from tracebench.core.answer import Answer, Phase
 from tracebench.core.capture import Capture
 from tracebench.core.cards.step import Given, Step
-from tracebench.core.circuits import circuit, measure
+from tracebench.core.circuits import measure
 from tracebench.core.proposal.another import without_another
 
 if TYPE_CHECKING:
@@ -73,9 +73,9 @@ def measured_under(
 ) -> Answer:
     """What the core says of a capture under its card: with the card's options, schools, complaint and limits.
 
-    Nothing of its circuit is measured on a record of another.
+    Nothing of its circuit is measured on a record of another that a learner took; what a card gives is its own.
     `told` are options that were told of this capture, over the card's. Raises BadOption or BadCapture.
     """
     asked = card.asked(key)
     answer = measure(capture, asked.circuit.code, phases, {**card.options(key), **(told or {})}, asked.limits)
-    return without_another(answer, capture, asked.circuit, lambda code: circuit(code).title)
+    return answer if asked.source.given else without_another(answer, capture, asked.circuit)

@@ -96,7 +96,7 @@ class ClassAnswers:
             return None
         near = sum(c < 0.5 for c in chances)
         return Likeness(
-            "answers", f"{near} answers lie nearer to each other, mistakes among them, than any two others'"
+            "answers", f"{near} answers together are nearer to each other than chance brings two of the class"
         )
 
 

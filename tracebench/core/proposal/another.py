@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import replace
 
 import numpy as np
 
 from tracebench.core.answer import Answer, Finding, Missing
 from tracebench.core.capture import Capture
+from tracebench.core.circuits.catalogue import Catalogue
 from tracebench.core.circuits.circuit import Circuit
 from tracebench.core.circuits.setup_findings import CORRECTED
 from tracebench.core.proposal.propose import Column, figures_of, ranked
@@ -29,7 +29,7 @@ MOVES = 0.02
 CODE = "another_circuit"
 
 
-def without_another(answer: Answer, capture: Capture, circuit: Circuit, title_of: Callable[[str], str]) -> Answer:
+def without_another(answer: Answer, capture: Capture, circuit: Circuit) -> Answer:
     """The answer as it is, or, of a capture that shows another circuit, one in which nothing was measured. A scale or
     lanes that had to be put right falsify what a capture looks like, and are told as such."""
     if any(f.code in CORRECTED for f in answer.findings):
@@ -37,7 +37,7 @@ def without_another(answer: Answer, capture: Capture, circuit: Circuit, title_of
     other = looks_of_another(capture, circuit.code)
     if other is None:
         return answer
-    what = f"looks like a record of {title_of(other).lower()}"
+    what = f"looks like a record of {Catalogue()[other].title.lower()}"
     text = f"this {what}, not of {circuit.title.lower()}: look which wire and which file it is"
     end_s = capture.start_s + capture.duration_s
     found = Finding(CODE, "set-up", capture.start_s, end_s, text, next(iter(capture.lanes)), hides=True)
