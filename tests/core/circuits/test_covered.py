@@ -9,7 +9,7 @@ import numpy as np
 
 from tests.core.circuits.test_cut_off import MANIFOLD, SWEEP, line
 from tests.support.courses import captured, codes
-from tests.support.pulses import axis, coil_ramp, control_wire, noisy
+from tests.support.pulses import axis, coil_ramp, control_wire, noisy, piezo
 from tracebench.core.circuits import measure
 
 
@@ -85,6 +85,20 @@ class RangeEnds(unittest.TestCase):
         self.assertEqual((answer.call, codes(answer, "fault")), ("inconclusive", []))
         self.assertIn("clipped", codes(answer, "set-up"))
 
+    def test_a_stack_whose_discharges_lie_under_the_range_is_not_told_from_one_that_keeps_its_charge(self):
+        times = axis(0.6, 200_000)
+        lane = noisy(piezo(times, 0.02 + 0.1 * np.arange(6)), 0.04, 8, 0.02)
+        for kept, call in ((lane, "sound"), (np.maximum(lane, -0.5), "inconclusive"), (np.minimum(lane, 1), None)):
+            answer = measure(captured("injector-piezo", 200_000, current=kept), "injector-piezo")
+            self.assertEqual(codes(answer, "fault"), [])
+            self.assertIn(answer.call, (call, "inconclusive"))
+        once = (times > 0.12) & (times < 0.2) & (lane < -0.3)
+        answer = measure(
+            captured("injector-piezo", 200_000, current=np.where(once, noisy(0 * lane, 0.04, 9), lane)),
+            "injector-piezo",
+        )
+        self.assertIn("charge_without_discharge", codes(answer, "fault"))
+
     def coil(self, lane: np.ndarray):
         return measure(captured("coil-primary-current", 200_000, current=lane), "coil-primary-current")
 
@@ -122,7 +136,12 @@ class Hum(unittest.TestCase):
         # A foot by a raised cosine, four seconds down and up, and one track bent by half of it.
         t = axis(20, 2000)
         x = 0.5 - 0.5 * np.cos(2 * np.pi * np.clip((t - 2) % 9, 0, 8) / 8)
-        for hum, bend, wanted in ((0.0, 0.0, []), (0.18, 0.0, []), (0.18, 0.6, []), (0.0, 0.6, ["tracks_disagree"])):
+        for hum, bend, wanted in (
+            (0.0, 0.0, []),
+            (0.18, 0.0, []),
+            (0.18, 0.6, ["tracks_disagree"]),
+            (0.0, 0.6, ["tracks_disagree"]),
+        ):
             first = noisy(0.8 + 3 * x + hum * np.sin(2 * np.pi * 50 * t + 1), 0.004, 1, 0.0025)
             second = noisy(0.4 + 1.5 * x + bend * x * (1 - x), 0.004, 2, 0.0025)
             answer = measure(captured("pedal-position", 2000, track1=first, track2=second), "pedal-position")

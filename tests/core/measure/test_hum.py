@@ -7,7 +7,7 @@ import numpy as np
 from tests.support.courses import captured, codes
 from tests.support.pulses import Coil, axis, coil_ramp, noisy
 from tracebench.core.circuits import measure
-from tracebench.core.measure.hum import hum_of
+from tracebench.core.measure.hum import hum_of, hum_of_moving, hum_through
 
 
 class Line(unittest.TestCase):
@@ -37,8 +37,53 @@ class Line(unittest.TestCase):
         found = hum_of(noisy(lane, 0.002), 1 / 2_000, np.ones(t.size, dtype=bool))
         self.assertLess(float(np.std(lane - found.wave)), 0.05)
 
+    def test_where_a_lane_rests_is_found(self):
+        # Pulses of either sign over a fifth of the time, far larger than the hum.
+        t = axis(0.7, 20_000)
+        for hertz in (49.7, 60.0):
+            wave = 0.2 * np.sin(2 * np.pi * hertz * t + 2)
+            lane = noisy(1.5 + 9 * ((t % 0.041) < 0.004) - 20 * ((t % 0.083) > 0.079) + wave, 0.01)
+            found = hum_of(lane, 1 / 20_000)
+            self.assertAlmostEqual(found.hertz, hertz, delta=0.05)
+            self.assertLess(float(np.std(found.wave - wave)), 0.002)
+
+    def test_pulses_at_the_mains_own_rate_are_no_hum(self):
+        t = axis(1.0, 20_000)
+        self.assertIsNone(hum_of(noisy(5.0 * ((t % 0.02) < 0.002), 0.01), 1 / 20_000))
+
+    def test_a_lane_that_moves_slowly(self):
+        # Ramps, a quick rise and a rest, none of which is the line's.
+        t = axis(8.0, 2000)
+        course = np.interp(t, (0, 2, 3, 3.05, 4, 6, 8), (0.5, 0.5, 1.2, 4.4, 4.4, 0.8, 0.5))
+        for hertz in (50.0, 59.9, 63.0):
+            wave = 0.15 * np.sin(2 * np.pi * hertz * t + 1)
+            found = hum_of_moving(noisy(course + wave, 0.01), 1 / 2000)
+            self.assertAlmostEqual(found.hertz, hertz, delta=0.02)
+            self.assertLess(float(np.std(found.wave - wave)), 0.002)
+        self.assertIsNone(hum_of_moving(noisy(course, 0.01), 1 / 2000))
+        self.assertIsNone(hum_of_moving(noisy(course[::100], 0.01), 1 / 20))
+
+    def test_a_line_beside_teeth_that_slow_down(self):
+        t = axis(8.0, 5000)
+        # Teeth from 90 to 20 a second, their height with their rate; half of the time near the mains' own.
+        rate = np.interp(t, (0, 0.5, 2, 6, 8), (0, 90, 52, 48, 20))
+        teeth = rate / 90 * np.sin(2 * np.pi * np.cumsum(rate) / 5000)
+        self.assertLess(hum_through(noisy(teeth, 0.01), 1 / 5000), 0.02)
+        for hertz in (50.0, 60.5):
+            lane = noisy(teeth + 0.1 * np.sin(2 * np.pi * hertz * t), 0.01)
+            self.assertAlmostEqual(hum_through(lane, 1 / 5000), 0.1, delta=0.012)
+        self.assertEqual(hum_through(teeth[:5000], 1 / 5000), 0.0)
+
 
 class Pulses(unittest.TestCase):
+    def test_a_range_that_ends_under_the_peaks_is_still_told(self):
+        t = axis(0.6, 100_000)
+        clean = Coil().amperes(t, np.arange(0.03, 0.57, 0.08))
+        lane = noisy(clean + 0.05 * clean.max() * np.sin(2 * np.pi * 50 * t + 1), 0.003, 1, 0.001)
+        for top, told in ((5.0, False), (0.7 * clean.max(), True)):
+            found = measure(captured("injector-current", 100_000, current=np.minimum(lane, top)), "injector-current")
+            self.assertEqual(codes(found), ["noisy", *(["clipped"] if told else [])])
+
     HUM = (0.0, 0.03, 0.08, 0.10, 0.15)
 
     def test_an_injectors_on_time_and_peak(self):

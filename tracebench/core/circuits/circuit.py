@@ -41,6 +41,9 @@ class Exam:
     noise: float | None = None
     """Noise from sample to sample (sigma) from which nothing on the lane condemns a part: about half of what makes a
     fault of a sound one (by simulation, `tests.core.circuits.test_noise_condemns_nothing`)."""
+    hum: tuple[float, float] | None = None
+    """Amplitudes of mains hum from which it is told and taken off, and from which it hides the answer all the same: of
+    a lane that moves slowly (from memory)."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,6 +6,7 @@ from tracebench.core.capture import Capture
 from tracebench.core.circuits import probe, record_checks
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.circuit import Circuit, Told
+from tracebench.core.circuits.hum import hum_on, take_off
 from tracebench.core.circuits.work import Work
 
 
@@ -34,6 +35,9 @@ def _put_right(kind: Circuit, work: Work) -> None:
         if exam.size is None or (not exam.steady and setup.is_flat(work.samples(lane.name), 0.0)):
             continue
         setup.put_scale_right(work, lane.name, *exam.size, moving=not exam.steady, repeats=exam.repeats)
+    for lane in there:
+        if lane.exam.hum is not None:
+            take_off(work, lane.name, hum_on(work, lane.name, moves=True), *lane.exam.hum)
 
 
 def _look_at(kind: Circuit, work: Work) -> None:

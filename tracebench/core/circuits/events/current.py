@@ -8,12 +8,11 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from tracebench.core.circuits import extremes, probe, record_checks
+from tracebench.core.circuits import extremes, hum, probe, record_checks
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.enough import enough
-from tracebench.core.circuits.threshold import Count, Threshold
+from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import Work
-from tracebench.core.measure.hum import hum_of
 from tracebench.core.measure.pulse_train import Pulses, Rest, find_pulses, mean_course, rest_of, without_drift
 from tracebench.core.robust import fits
 from tracebench.core.robust.median import median, percentile
@@ -99,7 +98,9 @@ def current_of(work: Work, lane: str, least_a: float, most_a: float) -> Current 
     if rest.over < max(LEAST_A, 8 * rest.sigma):
         probe.note_nothing(work, lane, "no current pulses: clamp on, jaws shut, the right wire?")
         return None
-    samples, rest = _without_hum(work, lane, samples, rest)
+    _take_hum_off(work, lane, rest)
+    samples = work.samples(lane)
+    rest = work.once(samples, "rest", rest_of)
     zero = rest.level
     samples, wander = without_drift(samples, work.capture.interval_s, rest)
     if wander > 0:
@@ -116,32 +117,16 @@ def current_of(work: Work, lane: str, least_a: float, most_a: float) -> Current 
     return Current(samples, rest, pulses, typical, step, step if rest.sigma < step else 0.0)
 
 
-def _without_hum(work: Work, lane: str, samples: Samples, rest: Rest) -> tuple[Samples, Rest]:
-    """The lane without the mains' hum that goes through its rests, with the finding; as it is where there is none."""
-    resting = np.ones(samples.size, dtype=bool)
-    # High enough that hum does not reach it; a ramp begins before it, and a decay lasts on.
+def _take_hum_off(work: Work, lane: str, rest: Rest) -> None:
+    samples = work.samples(lane)
     seen = find_pulses(samples, rest.level + 0.35 * rest.over, rest.level + 0.5 * rest.over)
-    if seen.count == 0:
-        return samples, rest
-    typical = median([float(samples[a:b].max()) for a, b in zip(seen.start, seen.stop, strict=True)]) - rest.level
-    for start, stop in zip(seen.start, seen.stop, strict=True):
-        reach = int(stop - start)
-        # A hold after the peak may lie under what is looked for.
-        resting[max(0, int(start) - reach) : int(stop) + HOLD_AFTER * reach] = False
-    hum = hum_of(samples, work.capture.interval_s, resting)
-    if hum is None or hum.amplitude < max(HUM_PART * typical, 3 * rest.sigma / np.sqrt(samples.size), LEAST_A / 2):
-        return samples, rest
-    text = (
-        f"mains hum of {hum.amplitude:.2g} A at {hum.hertz:.0f} Hz goes through the record; taken off: keep the clamp "
-        "from lamps and leads of the mains"
-    )
-    work.setup("noisy", text, lane, hides=hum.amplitude > HUM_HIDES * typical)
-    samples = samples - hum.wave
-    return samples, work.once(samples, "rest", rest_of)
+    if seen.count:
+        typical = median(peaks_of(samples, seen)) - rest.level
+        told = max(HUM_PART * typical, 3 * rest.sigma / np.sqrt(samples.size), LEAST_A / 2)
+        hum.take_off(work, lane, hum.hum_on(work, lane), told, HUM_HIDES * typical)
 
 
 HUM_PART = Threshold(0.015, "", "Hum over the typical peak from which it is told and taken off")
-HOLD_AFTER = Count(5, "peaks", "A driver holds an injector for so many times as long as its peak lasts (from memory)")
 HUM_HIDES = Threshold(0.25, "", "And from which what is left of it may hide the answer")
 
 

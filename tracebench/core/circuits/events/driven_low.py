@@ -2,17 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
-from tracebench.core.circuits import extremes, probe, record_checks, thinning
+from tracebench.core.circuits import extremes, hum, probe, record_checks, thinning
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.threshold import Count, Threshold
 from tracebench.core.circuits.work import Work
-from tracebench.core.measure.hum import hum_of
 from tracebench.core.measure.levels import Level, level_of
 from tracebench.core.measure.pulse_train import Pulses, find_pulses
 from tracebench.core.measure.tops import between_samples
@@ -76,13 +75,11 @@ def wire_of(work: Work, lane: str, least_kick: float, most_kick: float) -> Wire 
     """
     _put_polarity_right(work, lane)
     _put_scale_right(work, lane, least_kick, most_kick)
+    take_hum_off(work, lane)
     samples = work.samples(lane)
     rests = _supply(samples, work.code(lane))
     supply = rests.value
     if supply < 5.0:
-        return None
-    hum, samples = _without_hum(work, lane, samples, supply)
-    if hum > HUM_DROWNS * supply:
         return None
     sigma = max(sample_noise(samples[: 1 << 18]), 1e-4)
     # On a range made for the kick the noise may be large against the supply: looked at smoothed then.
@@ -105,29 +102,15 @@ def wire_of(work: Work, lane: str, least_kick: float, most_kick: float) -> Wire 
 
 HUM_PART = Threshold(0.03, "", "Hum over the supply from which it is told and taken off")
 HUM_HIDES = Threshold(0.1, "", "And from which what is left of it may hide the answer")
-HUM_DROWNS = Threshold(0.2, "", "And from which nothing is looked for")
-TAIL_AFTER = Count(4, "on-times", "A kick and what follows it are over so long after the release")
 
 
-def _without_hum(work: Work, lane: str, samples: Samples, supply: float) -> tuple[float, Samples]:
-    """Amplitude of the mains' hum that goes through a wire's rests, with the finding, and the wire without it."""
-    near = np.abs(samples - supply) < 0.5 * supply
-    resting = near.copy()
-    seen = find_pulses(-samples, -0.6 * supply, -0.4 * supply)
-    for start, stop in zip(seen.start, seen.stop, strict=True):
-        reach = int(stop - start)
-        resting[max(0, int(start) - reach // 8) : int(stop) + TAIL_AFTER * reach] = False
-    interval_s = work.capture.interval_s
-    # Hum so large that it makes pulses of its own leaves no rest between them.
-    hum = hum_of(samples, interval_s, resting) or hum_of(samples, interval_s, near)
-    if hum is None or hum.amplitude < HUM_PART * supply:
-        return 0.0, samples
-    text = (
-        f"mains hum of {hum.amplitude:.2g} V at {hum.hertz:.0f} Hz goes through the record; taken off: another ground"
-    )
-    work.setup("noisy", text, lane, hides=hum.amplitude > HUM_HIDES * supply)
-    work.capture = work.capture.with_lane(replace(work.capture.lanes[lane], samples=samples - hum.wave))
-    return hum.amplitude, work.samples(lane)
+def take_hum_off(work: Work, lane: str) -> None:
+    """Take the mains' hum off a wire that rests at its supply, with the finding; it counts against the supply."""
+    found = hum.hum_on(work, lane)
+    if found is not None:
+        # Hum may be larger than what it lies on: the supply is seen without it.
+        supply = _supply(work.samples(lane) - found.wave, work.code(lane)).value
+        hum.take_off(work, lane, found, HUM_PART * supply, HUM_HIDES * supply)
 
 
 def _driven(found: Pulses, samples: Samples, supply: float) -> Pulses:

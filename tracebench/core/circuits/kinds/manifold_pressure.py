@@ -33,7 +33,13 @@ CIRCUIT = Circuit(
             True,
             (0.2, 5.0),
             Exam(
-                upright=True, size=(2.0, 5.1), feature=("a rise of 100 ms", 0.100), clip_s=0.02, code=0.15, noise=0.07
+                upright=True,
+                size=(2.0, 5.1),
+                feature=("a rise of 100 ms", 0.100),
+                clip_s=0.02,
+                code=0.15,
+                noise=0.07,
+                hum=(0.1, 0.25),
             ),
         ),
         LaneSpec("throttle", "Throttle", "signal", "V", False, (0.2, 5.0), Exam(upright=True)),

@@ -22,7 +22,6 @@ from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.thinning import Grid
 from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import TRIM, Work
-from tracebench.core.measure.hum import hum_of
 from tracebench.core.measure.levels import level_of, rest_of
 from tracebench.core.measure.sweeps import find_rests
 from tracebench.core.robust.codes import code_doubt
@@ -71,24 +70,7 @@ def measure(work: Work) -> Work:
                 f"noise of {sigma:.2g} V hides dropouts and how well the tracks agree: another ground, a shielded lead"
             )
             work.setup("noisy", text, name, hides=True)
-        else:
-            _check_hum(work, name)
     return work
-
-
-SLOW_S = Threshold(0.04, "s", "Two periods of the mains: what a foot moves within them is little")
-HUM_V = Threshold(0.025, "V", "Hum from a quarter of what the tracks may part by hides how well they agree")
-
-
-def _check_hum(work: Work, name: str) -> None:
-    samples, interval_s = work.samples(name), work.capture.interval_s
-    quick = samples - running_mean(samples, max(3, round(SLOW_S / interval_s)))
-    hum = hum_of(quick, interval_s, np.ones(samples.size, dtype=bool))
-    if hum is not None and hum.amplitude > HUM_V:
-        text = (
-            f"mains hum of {hum.amplitude:.2g} V at {hum.hertz:.0f} Hz hides how well the tracks agree: another ground"
-        )
-        work.setup("noisy", text, name, hides=True)
 
 
 def _all_dead(work: Work) -> bool:
@@ -300,7 +282,13 @@ CIRCUIT = Circuit(
             True,
             (0.0, 5.2),
             Exam(
-                upright=True, size=(1.2, 5.1), feature=("a 150 ms dropout", LONG_S), clip_s=0.02, code=0.06, noise=0.4
+                upright=True,
+                size=(1.2, 5.1),
+                feature=("a 150 ms dropout", LONG_S),
+                clip_s=0.02,
+                code=0.06,
+                noise=0.4,
+                hum=(0.025, 0.25),
             ),
         ),
         LaneSpec(
@@ -316,6 +304,7 @@ CIRCUIT = Circuit(
                 clip_s=0.02,
                 code=0.06,
                 noise=0.4,
+                hum=(0.025, 0.25),
             ),
         ),
         LaneSpec("reference1", "Reference 1", "supply", "V", False, (0.0, 5.5)),

@@ -276,6 +276,7 @@ CIRCUIT = Circuit(
                 clip_s=0.02,
                 code=0.1,
                 noise=0.12,
+                hum=(0.1, 0.25),
             ),
         ),
     ),

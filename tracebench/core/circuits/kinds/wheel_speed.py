@@ -17,6 +17,7 @@ from tracebench.core.circuits.circuit import (
     Proof,
     ReadingSpec,
 )
+from tracebench.core.circuits.hum import ELSEWHERE
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.toothed.teeth import (
@@ -29,6 +30,7 @@ from tracebench.core.circuits.toothed.teeth import (
 from tracebench.core.circuits.toothed.wheel import Wheel, digital, heights, without_gap
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.edges import find_edges, swing_thresholds
+from tracebench.core.measure.hum import hum_through
 from tracebench.core.robust.codes import resolution
 from tracebench.core.robust.median import median, percentile_span, percentiles
 from tracebench.core.robust.noise import sample_noise
@@ -43,6 +45,11 @@ ALIKE = Threshold(1.5, "", "Factor within which a wheel is as quick after lost t
 REACH_SIGMA = Threshold(6.0, "sigma", "A tooth swings over so much of the noise")
 REACH_CODES = Threshold(1.5, "codes", "And over so many codes of the recorder")
 REACH_PART = Threshold(0.02, "", "And over this part of the swing")
+HUM_REACH = Threshold(1.2, "", "And, further, over so much of the mains' hum that goes through the record")
+HUM_HIDES = Threshold(0.12, "", "Hum over the swing from which teeth are no longer sure")
+MOST_HUM = Threshold(
+    0.2, "", "Part of the swing from which a line at the mains' frequencies is the teeth of a wheel that turns evenly"
+)
 SMOOTHED_S = Threshold(0.001, "s", "Taken in means over so long")
 
 CLEAR = Threshold(
@@ -80,6 +87,8 @@ def measure(work: Work) -> Work:
         work.setup("flat_line", "no teeth pass: probe and plug first, and turn the wheel", "signal", hides=True)
     at = np.empty(0)
     if hall:
+        low, high = percentiles(samples, 25, 75)
+        _hum(work, samples - np.where(samples > 0.5 * (low + high), high, low), high - low)
         at = find_edges(samples, *swing_thresholds(samples, 0.3)).falling
     elif not still:
         at = _inductive_teeth(work, samples)
@@ -107,7 +116,8 @@ def _inductive_teeth(work: Work, samples: Samples) -> np.ndarray:
     noise, code = sample_noise(samples), resolution(samples)
     # Noise that stirs the codes is averaged with them.
     steps = REACH_CODES * code if noise < 0.4 * code else 0.0
-    reach = max(REACH_SIGMA * noise / np.sqrt(width), steps, REACH_PART * swing)
+    hum = _hum(work, samples, swing)
+    reach = max(REACH_SIGMA * noise / np.sqrt(width), steps, REACH_PART * swing) + HUM_REACH * hum
     at = find_edges(centred, -reach, reach, 0.0).falling
     if at.size > 2:
         tall = heights(centred, at)
@@ -117,6 +127,17 @@ def _inductive_teeth(work: Work, samples: Samples) -> np.ndarray:
     if at.size < 3 and swing < CLEAR * reach:
         work.setup("noisy", "no tooth stands out of the noise: another ground, a shielded lead", "signal", hides=True)
     return at
+
+
+def _hum(work: Work, samples: Samples, swing: float) -> float:
+    """Amplitude of the mains' hum beside the teeth; so large that teeth are not sure, with the finding."""
+    hum = hum_through(samples, work.capture.interval_s)
+    if hum > MOST_HUM * swing:
+        return 0.0
+    if hum > HUM_HIDES * swing:
+        text = f"mains hum of {hum:.2g} V goes through teeth that swing by {swing:.2g} V: {ELSEWHERE}"
+        work.setup("noisy", text, "signal", hides=True)
+    return hum
 
 
 def _turning(at: np.ndarray, interval_s: float) -> tuple[int, int]:

@@ -56,6 +56,7 @@ def measure(work: Work) -> Work:
         probe.put_polarity_right(work, lane)
     _put_scale_right(work)
     probe.unswap(work, "output", "trigger", (7.0, 20.0), (-1.0, 6.0))
+    driven_low.take_hum_off(work, "output")
     low_v, high_v = _states(work.samples("output"))
     # An output that never switches would do so from where it rests.
     if sample_noise(work.samples("output")) > NOISY * max(high_v - low_v, 0.5 * high_v, 3.0):

@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from tracebench.core.answer import Limit, Phase
-from tracebench.core.circuits import extremes, probe, record_checks
+from tracebench.core.circuits import extremes, hum, probe, record_checks
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.circuit import (
     Choice,
@@ -26,7 +26,7 @@ from tracebench.core.circuits.circuit import (
 )
 from tracebench.core.circuits.enough import enough
 from tracebench.core.circuits.events import current as pulses_of_current
-from tracebench.core.circuits.events.current import check_zero
+from tracebench.core.circuits.events.current import HUM_HIDES, HUM_PART, check_zero
 from tracebench.core.circuits.events.table import UNUSUAL, EventTable, report
 from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.kinds.injectors import shared
@@ -105,6 +105,10 @@ def _half_waves(work: Work) -> tuple[list[Pulse], list[Pulse], float]:
         reach = max(rest.over, rest.under)
     if not record_checks.check_rest(work, "current"):
         check_zero(work, "current", rest.level, reach)
+    if hum.take_off(work, "current", hum.hum_on(work, "current"), HUM_PART * reach, HUM_HIDES * reach):
+        found = work.capture.lanes["current"]
+        rest = work.once(found.samples, "rest", rest_of)
+        reach = max(rest.over, rest.under)
     centred = found.samples - rest.level
     up, down = _waves(centred, reach, rest.sigma), _waves(-centred, reach, rest.sigma)
     if _begins_below(up, down):
@@ -387,7 +391,13 @@ CIRCUIT = Circuit(
             also=("wiring",),
         ),
         FindingSpec(
-            "charge_without_discharge", "Not discharged", "fault", "stack", ("resistance", "wiring"), also=("driver",)
+            "charge_without_discharge",
+            "Not discharged",
+            "fault",
+            "stack",
+            ("resistance", "wiring"),
+            faked_by=("clipped",),
+            also=("driver",),
         ),
         FindingSpec("power_stage_off", "Power stage off", "fault", "stack", ("resistance", "wiring"), also=("driver",)),
         UNUSUAL,

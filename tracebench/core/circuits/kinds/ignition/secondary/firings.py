@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from tracebench.core.circuits import hum
 from tracebench.core.circuits import setup_findings as setup
 from tracebench.core.circuits.enough import enough
 from tracebench.core.circuits.events.attribution import (
@@ -28,6 +29,9 @@ REFRACTORY_S = Threshold(2.5e-3, "s", "A coil does not fire again within this (f
 
 LINE_S = Threshold(100e-6, "s", "A firing line and the fall from it to the burn")
 
+HUM_PART = Threshold(0.01, "", "Hum over the highest firing line from which it is told and taken off")
+HUM_HIDES = Threshold(0.05, "", "And from which what is left of it may hide the answer")
+
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Firings:
@@ -40,11 +44,14 @@ class Firings:
 
 
 def firings_of(work: Work) -> Firings | None:
-    found = work.capture.lanes["secondary"]
-    rest = work.once(found.samples, "rest", rest_of)
+    rest = work.once(work.samples("secondary"), "rest", rest_of)
     reach = max(rest.over, rest.under)
     if reach < max(0.05, 10 * rest.sigma):
         return None
+    if hum.take_off(work, "secondary", hum.hum_on(work, "secondary"), HUM_PART * reach, HUM_HIDES * reach):
+        rest = work.once(work.samples("secondary"), "rest", rest_of)
+        reach = max(rest.over, rest.under)
+    found = work.capture.lanes["secondary"]
     sign = 1 if rest.over >= rest.under else -1
     factor = work.number("kv_per_unit", 1.0, 1e-4, 1e4) if work.told.options.get("kv_per_unit") else 1.0
     samples = (found.samples - rest.level) * (sign * factor)
