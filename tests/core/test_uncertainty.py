@@ -47,6 +47,38 @@ class Coverage(unittest.TestCase):
                 self.assertGreaterEqual(np.mean(off <= K_95), 0.85)
                 self.assertLessEqual(np.mean(off > 4), 0.03)
 
+    def test_what_hangs_on_one_code_of_eight_bits_is_known_no_better(self):
+        """What every event of a record has alike, as a clamp's top and a tenth of a fall, more events do not better."""
+        hanging = {
+            "injector voltage": ("kick_v", "bump_ms"),
+            "injector current": ("pintle_ms", "decay_ms", "on_ms"),
+            "injectors, group": ("excess_ratio",),
+            "coil, primary voltage": ("dwell_ms",),
+            "charging, moving": ("ripple_v",),
+            "rail, moving": ("idle_ripple_mv",),
+            "temperature, rising": ("rate_c_per_min",),
+            "supply and ground": ("supply_v", "reference_v"),
+        }
+        for name, readings in hanging.items():
+            off = misses(CASES[name], FEW, "coarse codes")
+            for reading_id in readings:
+                with self.subTest(case=name, reading=reading_id):
+                    self.assertGreaterEqual(np.mean(off[reading_id] <= K_95), 0.83)
+                    self.assertLessEqual(np.max(off[reading_id]), 4.5)
+
+    def test_a_lane_that_never_leaves_one_code_is_known_as_an_everyday_recorder_would(self):
+        t = np.arange(5000) / 1000
+        for truth in (4.97, 11.83):
+            for top in (1.1, 1.7, 2.1):
+                step = 2 * truth * top / 256
+                still = np.full(t.size, np.round(truth / step) * step)
+                moving = 2.5 + np.sin(t)
+                lanes = {"supply": still, "ground": moving / 100}
+                answer = measure(captured("supply-ground", 1000, **lanes), "supply-ground")
+                reading = answer.reading("supply_v")
+                self.assertLess(abs(reading.value - truth), 2 * reading.uncertainty)
+                self.assertLess(reading.uncertainty, 0.005 * truth)
+
     def test_a_coils_ramp_on_few_samples_ends_between_two_of_them(self):
         for rate in (20_000, 50_000, 100_000):
             off = {"dwell_ms": [], "peak_a": []}

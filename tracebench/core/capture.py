@@ -28,6 +28,11 @@ MOST_INTERVALS = 2.0**50
 """Of an instant, counted in intervals: more than a double tells apart."""
 
 
+UNSEEN_CODES = 80
+"""Codes from nothing up to a level whose recorder is not seen: of eight bits over both signs, three fifths of a half
+(from memory)."""
+
+
 @dataclass(frozen=True, eq=False)
 class Lane:
     """One signal. `samples` is float64, shape (n,), in `unit`; no NaN.
@@ -45,8 +50,14 @@ class Lane:
 
     @cached_property
     def step(self) -> float:
-        """Step of the recorder: as it was before uneven rows were put on a grid, else as the samples show it."""
-        return resolution(self.samples) if self.code is None else self.code
+        """Step of the recorder: as it was before uneven rows were put on a grid, else as the samples show it.
+
+        Samples that are all alike show none, and may be anywhere in it: then it is that of an everyday recorder.
+        """
+        if self.code is not None:
+            return self.code
+        first = float(self.samples[0]) if self.samples.size else 0.0
+        return abs(first) / UNSEEN_CODES if np.all(self.samples == first) else resolution(self.samples)
 
     @cached_property
     def noise(self) -> float:

@@ -55,7 +55,7 @@ def extreme_of(
     value = float(medians[at])
     here = min(at * block + block // 2, samples.size - 1)
     own = (sample_noise(samples, step) if noise is None else noise) * (1.2533 / math.sqrt(block) if block > 2 else 1.0)
-    if block > 2 and own > 0 and step > CODED * own:
+    if own > 0 and step > CODED * own:
         # Medians of few codes are codes themselves: their scatter is no noise, and what has the largest is one level.
         away = np.abs(medians[: samples.size // block] - value)
         # A few that lie a code beyond the rest are of the same level.

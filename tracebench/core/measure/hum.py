@@ -125,14 +125,14 @@ def _of_part(samples: Samples, interval_s: float, resting: NDArray[np.bool_] | N
     if count * block * interval_s < FEWEST_PERIODS / LOWEST_HZ or count < 16:
         return None
     values = samples[: count * block].reshape(count, block).mean(axis=1)
-    at = (np.arange(count) + 0.5) * block * interval_s
+    at = _middles(count, block * interval_s)
     if resting is None:
         rough, part = _strongest(_cut_down(values), block * interval_s)
         if part < HINTED:
             return None
         rests = _rests(at, values, rough)
     else:
-        rests = resting[: count * block].reshape(count, block).all(axis=1)
+        rests = np.all(resting[: count * block].reshape(count, block), axis=1)
         if rests.mean() < LEAST_REST:
             return None
         rough, _ = _strongest(np.where(rests, values, np.mean(values[rests])), block * interval_s)
@@ -146,8 +146,12 @@ def _of_part(samples: Samples, interval_s: float, resting: NDArray[np.bool_] | N
         return None
     # Means over a block are a little less than the line itself.
     gain = float(np.sinc(line.hertz * block * interval_s))
-    wave = line.wave((np.arange(samples.size) + 0.5) * interval_s) / gain
+    wave = line.wave(_middles(samples.size, interval_s)) / gain
     return Hum(line.hertz, math.hypot(line.sine, line.cosine) / gain, wave)
+
+
+def _middles(count: int, step_s: float) -> NDArray[np.float64]:
+    return np.asarray((np.arange(count) + 0.5) * step_s, dtype=np.float64)
 
 
 def _cut_down(values: Samples) -> Samples:

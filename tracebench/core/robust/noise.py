@@ -6,6 +6,7 @@ import math
 
 import numpy as np
 
+from tracebench.core.robust.codes import code_doubt
 from tracebench.core.robust.fits import line
 from tracebench.core.robust.grouped import grouped_median
 from tracebench.core.robust.median import median, percentile_span
@@ -112,11 +113,14 @@ def percentile_range(samples: Samples, low: float, high: float, step: float) -> 
     """
     samples = runs_of(samples, _FOR_RANGE).ravel()
     rng = np.random.default_rng(1)
-    noise = float(np.hypot(min(fast_noise(samples), noise_floor(samples)), step / np.sqrt(12.0)))
+    white = min(fast_noise(samples), noise_floor(samples))
+    noise = float(np.hypot(white, step / np.sqrt(12.0)))
     drawn = 2.1 * float(np.std(samples)) / np.sqrt(samples.size)
+    # Where either crest lies in a code stays unknown, as far as noise, less the codes' own, does not stir them.
+    codes = math.sqrt(2.0) * code_doubt(step, math.sqrt(max(0.0, white**2 - step**2 / 12.0)))
     if noise > NOT_TOLD_APART * float(np.std(samples)):
         # A few samples a wave look like noise: the two cannot be told apart, and all of it stays.
-        return percentile_span(samples, low, high), float(np.hypot(0.5 * noise, drawn))
+        return percentile_span(samples, low, high), math.hypot(0.5 * noise, codes, drawn)
     # Codes are spread over their width first, or a percentile sticks to one of them.
     samples = samples + rng.uniform(-0.5 * step, 0.5 * step, samples.size)
     added = rng.standard_normal(samples.size) * noise
@@ -125,7 +129,8 @@ def percentile_range(samples: Samples, low: float, high: float, step: float) -> 
     without = max(0.0, float(np.polyval(np.polyfit(shares, widths, 2), -1.0)))
     # What the parabola leaves depends on the shape of the crest, the more the fewer samples lie beyond the percentile:
     # six tenths of the noise at the 1st, a fifth at the 5th, over sines, triangles, ramps and rectified waves.
-    return without, float(np.hypot(0.6 * max(low, 0.25) ** -0.6 * noise, drawn))
+    crest = 0.6 * max(low, 0.25) ** -0.6 * noise
+    return without, math.hypot(crest, codes, drawn)
 
 
 def fast_noise(samples: Samples) -> float:

@@ -25,6 +25,12 @@ UPRIGHT = Threshold(
     0.5, "", "Part of the peak within the first twentieth of the on-time that only a winding without inductance reaches"
 )
 
+STAIRS = Threshold(
+    0.4,
+    "",
+    "Part of a code's own doubt that stays of a place that a line through several of them gives (by simulation)",
+)
+
 NOISY = Threshold(0.06, "", "Noise over a pulse's peak from which its shape is not to be seen")
 
 _START_LOW = Threshold(
@@ -78,8 +84,8 @@ class Shape:
     peak_doubt: float
     released: float
     """Current at the moment of release."""
-    start_alike: float = 0.0
-    """Part of the start's uncertainty that every pulse of a record has alike."""
+    alike: float = 0.0
+    """What of either's uncertainty every pulse of a record has alike."""
 
     @property
     def width(self) -> float:
@@ -220,7 +226,9 @@ def _shape(current: Current, a: int, b: int, floor: int) -> Shape:
     smooth = running_mean(part, narrow)
     rough = float(smooth.max())
     released, release, release_doubt = _release(samples, level, sigma, a, b, narrow)
-    start, start_doubt, alike = _start(samples[: b + 1], level, sigma, a, floor, rough)
+    start, start_doubt, alike = _start(samples[: b + 1], level, sigma, a, floor, rough, current.code)
+    # Codes that noise does not stir are passed at one place of every fall.
+    alike = math.hypot(alike, release_doubt) if current.code else alike
     found = extremes.extreme_of(part, 1.0, max(3, min(width // 100, 25)), largest=True, code=current.step)
     fitted, fitted_doubt = _at_release(samples, level, sigma, start, release, release_doubt)
     # The larger of two estimates of one level lies above it: the peak is elsewhere only where it clearly is.
@@ -230,7 +238,9 @@ def _shape(current: Current, a: int, b: int, floor: int) -> Shape:
     return Shape(start, start_doubt, release, release_doubt, peak, peak_at, doubt, max(released, fitted), alike)
 
 
-def _start(samples: Samples, level: float, sigma: float, a: int, floor: int, peak: float) -> tuple[float, float, float]:
+def _start(
+    samples: Samples, level: float, sigma: float, a: int, floor: int, peak: float, code: float
+) -> tuple[float, float, float]:
     """Where the current leaves its rest: the line through its first rise, carried back to the rest level.
 
     With its uncertainty, and what of that every pulse of the record has alike.
@@ -252,12 +262,14 @@ def _start(samples: Samples, level: float, sigma: float, a: int, floor: int, pea
     if slope <= 0:
         return float(first), 1.0, 0.0
     line = -offset / slope
+    # The rest, and the first rise over it, lie anywhere in a code, and do so in every pulse alike.
+    codes = STAIRS * code / math.sqrt(12.0) / slope
     # What the line and the parabola through the first rise are worth where they are carried back to.
     by_line = 2.8 * sigma / slope / math.sqrt(count)
     rough, bent = (fits.scatter_about(y, *curve) for curve in (fits.parabola(y), (0.0, slope, offset)))
     if rough > 1.25 * sigma and rough > 0.5 * bent:
         # What rings on the rise is no noise that a longer line would average away, and is alike in every event.
-        return first + line, math.hypot(by_line, RINGING * bent / slope, 0.03 * low / slope), 0.0
+        return first + line, math.hypot(by_line, RINGING * bent / slope, 0.03 * low / slope, codes), codes
     # A rise that bends, as a winding's does, began later than its line says, from nothing for a ramp to a seventh of
     # the lowest level. A parabola over twice the rise follows it, less surely the more noise there is.
     twice = _first_over(ahead, 2 * high)
@@ -268,8 +280,8 @@ def _start(samples: Samples, level: float, sigma: float, a: int, floor: int, pea
     sure = 0.05 * low / slope
     weight = 0.0 if curved is None else (by_line**2 + sure**2) / (by_line**2 + sure**2 + by_curve**2)
     start = line if curved is None else (1 - weight) * line + weight * curved
-    doubt = math.hypot((1 - weight) * sure, (1 - weight) * by_line, weight * by_curve, 0.05)
-    return float(first + start), doubt, float((1 - weight) * sure)
+    alike = math.hypot((1 - weight) * sure, codes)
+    return float(first + start), math.hypot(alike, (1 - weight) * by_line, weight * by_curve, 0.05), alike
 
 
 def _first_over(samples: Samples, level: float) -> int | None:
@@ -394,8 +406,11 @@ def slope_between(current: Current, shape: Shape, low: float, high: float) -> tu
     return slope, math.hypot(sigma, 2.2 * rung) / math.sqrt(moment)
 
 
-def decay_of(current: Current, shape: Shape) -> tuple[float, float] | None:
-    """Samples from 90 to 10 % of the current at release, and their uncertainty; None where the record ends first."""
+def decay_of(current: Current, shape: Shape) -> tuple[float, float, float] | None:
+    """Samples from 90 to 10 % of the current at release, their uncertainty, and what of it the recorder's codes make.
+
+    None where the record ends first.
+    """
     begin = int(shape.release)
     fall = current.samples[begin : begin + int(4 * shape.width) + 50] - current.rest.level
     places = []
@@ -411,9 +426,11 @@ def decay_of(current: Current, shape: Shape) -> tuple[float, float] | None:
     took = places[1] - places[0]
     if took <= 0:
         return None
-    # Noise over the slope of an exponential at its tenth, where it is least; halved by the two contacts' middle.
-    at_tenth = current.rest.sigma * (took / np.log(9.0)) / (0.1 * shape.released)
-    return took, float(np.hypot(0.3, 0.5 * at_tenth))
+    # Noise over the slope of an exponential at its tenth, where it is least; halved by the two contacts' middle. A code
+    # lies anywhere about that tenth, and another about the rest that it is a tenth of.
+    slope = 0.1 * shape.released / (took / math.log(9.0))
+    codes = math.sqrt(2.0) * current.code / math.sqrt(12.0) / slope
+    return took, math.hypot(0.3, 0.5 * current.rest.sigma / slope, codes), codes
 
 
 def mean_pulse(current: Current, shapes: list[Shape]) -> tuple[Current, Shape]:

@@ -88,7 +88,8 @@ def wire_of(work: Work, lane: str, least_kick: float, most_kick: float) -> Wire 
         text = f"noise of {sigma:.2g} V hides a wire that rests at {supply:.3g} V: a smaller range"
         work.setup("noisy", text, lane, hides=True)
         return None
-    seen = running_mean(samples, width) if width > 1 else samples
+    # No higher than the supply: a kick in the mean would bring the release forward.
+    seen = running_mean(np.minimum(samples, supply), width) if width > 1 else samples
     found = find_pulses(-seen, -0.6 * supply, -0.4 * supply)
     found = _driven(found, seen, supply)
     if found.count == 0:

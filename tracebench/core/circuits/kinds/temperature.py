@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 
 from tracebench.core.answer import Limit
@@ -23,7 +25,7 @@ from tracebench.core.circuits.kinds import common
 from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.levels import level_of
-from tracebench.core.robust.codes import resolution
+from tracebench.core.robust.codes import code_doubt, resolution
 from tracebench.core.robust.median import median
 from tracebench.core.robust.noise import robust_sigma, sample_noise
 from tracebench.core.robust.series import bridged, joined, runs
@@ -129,7 +131,10 @@ def _read(work: Work, live: np.ndarray, divider: Divider, thermistor: SteinhartH
     minutes = 0.9 * work.capture.duration_s / 60
     if abs(last - first) > WARMING_C:
         step = resolution(clean)
-        ends_v = float(np.hypot(sample_noise(clean, step), step / np.sqrt(12.0))) / np.sqrt(ends[0].size)
+        noise = sample_noise(clean, step)
+        # The mean of a slope over many codes hardly hangs on where they lie; that of a tenth within one does.
+        codes = code_doubt(step, noise) / max(1.0, 4 * abs(means[1] - means[0]) / 9 / step) if step else 0.0
+        ends_v = math.hypot(noise / math.sqrt(ends[0].size), codes)
         slopes = [(_celsius(v + 1e-3, divider, thermistor) - _celsius(v, divider, thermistor)) / 1e-3 for v in means]
         doubt = float(np.hypot(slopes[0], slopes[1])) * ends_v / minutes
         work.add("rate_c_per_min", (last - first) / minutes, "°C/min", doubt, work.whole, "signal")

@@ -6,6 +6,9 @@ under its hull is the back-EMF of the needle as it lifts.
 
 from __future__ import annotations
 
+import math
+from typing import NamedTuple
+
 import numpy as np
 
 from tracebench.core.answer import Limit
@@ -73,14 +76,25 @@ def _read(work: Work, table: EventTable, current: Current, shapes: list[Shape]) 
     if np.mean([d is not None for d in dips]) < 0.3:
         # A dip in a pulse or two is noise.
         dips = [None] * len(dips)
-    times = [None if d is None else (d[0], d[2]) for d in dips]
+    times = [None if d is None else (d.at, d.at_doubt, d.codes) for d in dips]
     shared.put_each(table, "pintle_ms", "ms", times, interval_ms)
-    shared.put_each(table, "pintle_dip_a", "A", [None if d is None else (d[1], d[3]) for d in dips])
+    shared.put_each(table, "pintle_dip_a", "A", [None if d is None else (d.size, d.size_doubt) for d in dips])
     shared.put_each(table, "decay_ms", "ms", [pulses.decay_of(current, s) for s in shapes], interval_ms)
 
 
-def needle_dip(current: Current, shape: Shape) -> tuple[float, float, float, float] | None:
-    """Samples from switch-on to the bottom of the needle's dip, its size in amperes, and the uncertainty of both."""
+class Dip(NamedTuple):
+    """The needle's dip: samples from switch-on to its bottom, and amperes, with their uncertainties. `codes` is what of
+    its place's the recorder's codes make."""
+
+    at: float
+    size: float
+    at_doubt: float
+    size_doubt: float
+    codes: float
+
+
+def needle_dip(current: Current, shape: Shape) -> Dip | None:
+    """The dip of one pulse, None where none stands out."""
     begin, end = int(np.ceil(shape.start)), int(np.floor(shape.release))
     if end - begin < 40:
         return None
@@ -97,8 +111,10 @@ def needle_dip(current: Current, shape: Shape) -> tuple[float, float, float, flo
     if found.size < max(7 * sigma, LEAST_DIP * shape.peak, current.code):
         return None
     gap = max(found.right - found.left, 1)
-    doubt = float(np.hypot(max(0.5, gap * sigma / found.size), shape.start_doubt))
-    return edge + begin + found.at - shape.start, found.size, doubt, float(np.hypot(2 * sigma, 0.03 * found.size))
+    codes = pulses.STAIRS * gap * current.code / math.sqrt(12.0) / found.size
+    doubt = math.hypot(max(0.5, gap * sigma / found.size), shape.start_doubt, codes)
+    at = edge + begin + found.at - shape.start
+    return Dip(at, found.size, doubt, math.hypot(2 * sigma, 0.03 * found.size), codes)
 
 
 def expected_a(work: Work) -> float | None:
@@ -128,8 +144,8 @@ def _judge(work: Work, table: EventTable, current: Current, shapes: list[Shape])
         found = needle_dip(mean, shape)
         if found is not None:
             ms = 1000 * work.capture.interval_s
-            work.add("pintle_ms", found[0] * ms, "ms", found[2] * ms, shared_span(table), "current")
-            work.add("pintle_dip_a", found[1], "A", found[3], shared_span(table), "current")
+            work.add("pintle_ms", found.at * ms, "ms", found.at_doubt * ms, shared_span(table), "current")
+            work.add("pintle_dip_a", found.size, "A", found.size_doubt, shared_span(table), "current")
         elif max(5 * visible / np.sqrt(len(shapes)), current.code) > 0.02 * current.typical_a:
             work.setup("noisy", "noise hides the needle's dip: a clamp of a smaller range", "current", hides=True)
         else:

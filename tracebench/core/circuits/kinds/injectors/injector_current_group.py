@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 
 from tracebench.core.answer import Limit
@@ -49,7 +51,7 @@ def measure(work: Work) -> Work:
         table.put("leading_edge_fraction", "", edges, current.rest.sigma / np.array([s.peak for s in shapes]))
         work.settle_phases(shared.on_phases(table))
         report(work, table)
-        _expected(work)
+        _expected(work, current.code)
         if shared.upright(edges):
             share = median(edges)
             text = f"rises upright: {100 * share:.0f} % of the peak at once; at least one winding is shorted"
@@ -58,7 +60,7 @@ def measure(work: Work) -> Work:
     return work
 
 
-def _expected(work: Work) -> None:
+def _expected(work: Work, code: float) -> None:
     """Injectors times the current of one, and what the group draws over it."""
     peak = next((r for r in work.readings if r.id == "peak_a" and r.cycle is None), None)
     if not work.told.options.get("injectors") or peak is None:
@@ -69,7 +71,9 @@ def _expected(work: Work) -> None:
     expected = count * work.number("each_a", 0.8, 0.05, 10)
     work.add("expected_a", expected, "A", 0.0, work.whole, None)
     ratio = peak.value / expected
-    work.add("excess_ratio", ratio, "", peak.uncertainty / expected, (peak.from_s, peak.to_s), "current")
+    # A share hangs on the recorder's codes as the peak does.
+    doubt = math.hypot(peak.uncertainty, code / math.sqrt(12.0)) / expected
+    work.add("excess_ratio", ratio, "", doubt, (peak.from_s, peak.to_s), "current")
 
 
 CIRCUIT = Circuit(

@@ -5,6 +5,7 @@ Limits: common practice, no published source.
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -34,12 +35,17 @@ from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.circuits.work import Work
 from tracebench.core.measure.pulse_train import find_pulses, rest_of
 from tracebench.core.robust import fits
+from tracebench.core.robust.codes import code_doubt
 from tracebench.core.robust.median import median, percentile
 from tracebench.core.robust.series import running_mean
 from tracebench.core.samples import Samples
 
 LEAST_CHARGE_A = Threshold(6.0, "A", "A stack is charged with at least this (from memory)")
 LOW_PART = Threshold(0.7, "", "Part of the other events' charge under which one is called low (from memory)")
+
+CARRIED_BACK = Threshold(
+    1.8, "", "Doubts of a code in a beginning that two crossings among few samples are carried back to (by simulation)"
+)
 
 SHORTEST_CYCLE_S = Threshold(0.015, "s", "Two turns at 8,000 a minute: events closer than this belong to one cycle")
 
@@ -110,7 +116,8 @@ def _half_waves(work: Work) -> tuple[list[Pulse], list[Pulse], float]:
         rest = work.once(found.samples, "rest", rest_of)
         reach = max(rest.over, rest.under)
     centred = found.samples - rest.level
-    up, down = _waves(centred, reach, rest.sigma), _waves(-centred, reach, rest.sigma)
+    code = code_doubt(found.step, rest.sigma)
+    up, down = _waves(centred, reach, rest.sigma, code), _waves(-centred, reach, rest.sigma, code)
     if _begins_below(up, down):
         work.setup(
             "reversed_polarity", "the opening pulse points down: clamp the wrong way round; read inverted", "current"
@@ -121,19 +128,21 @@ def _half_waves(work: Work) -> tuple[list[Pulse], list[Pulse], float]:
     return up, negative, rest.sigma
 
 
-def _waves(samples: Samples, reach: float, sigma: float) -> list[Pulse]:
+def _waves(samples: Samples, reach: float, sigma: float, code: float) -> list[Pulse]:
     low, high = max(3 * sigma, 0.06 * reach), max(6 * sigma, 0.2 * reach)
     found = find_pulses(samples, low, high)
     out = []
     for a, b in zip(found.start, found.stop, strict=True):
-        begin, doubt = _begin(samples, int(a), low, sigma)
+        begin, rise, doubt = _begin(samples, int(a), low, sigma)
         crest = _crest(samples[a:b], sigma)
+        doubt = math.hypot(doubt, CARRIED_BACK * code * rise / low)
         out.append(Pulse(begin, float(b), crest.value, int(a) + crest.at, doubt, crest.uncertainty))
     return out
 
 
-def _begin(samples: Samples, over: int, low: float, sigma: float) -> tuple[float, float]:
-    """Where a half-wave leaves zero: its rise from `low` to twice that carried back, and the uncertainty in samples."""
+def _begin(samples: Samples, over: int, low: float, sigma: float) -> tuple[float, float, float]:
+    """Where a half-wave leaves zero: its rise from `low` to twice that carried back; how long that rise takes, and the
+    place's uncertainty, in samples."""
     first = over
     while first > 0 and samples[first - 1] > low:
         first -= 1
@@ -146,7 +155,7 @@ def _begin(samples: Samples, over: int, low: float, sigma: float) -> tuple[float
     # An edge within a sample or two began anywhere in it.
     rise = max(places[1] - places[0], 0.0)
     doubt = float(np.hypot(0.2, 1.5 * sigma / (low / rise))) if rise > 0.5 else 0.3
-    return places[0] - rise, doubt
+    return places[0] - rise, rise, doubt
 
 
 def _crest(part: Samples, sigma: float) -> extremes.Extreme:

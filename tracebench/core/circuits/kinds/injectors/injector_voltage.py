@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import replace
 from typing import NamedTuple
 
@@ -78,13 +79,23 @@ def measure(work: Work) -> Work:
     return work
 
 
+class Bump(NamedTuple):
+    """A bump in a decay: samples from the release, and volts. `codes` is what of its place's uncertainty the recorder's
+    codes make."""
+
+    at: float
+    size: float
+    doubt: float
+    codes: float
+
+
 class Tail(NamedTuple):
-    """The kick, the sample where the supply is back, the bump (samples from release, size, uncertainty) if there is
-    one, and the count of rings over 1 V behind it."""
+    """The kick, the sample where the supply is back, the bump if there is one, and the count of rings over 1 V behind
+    it."""
 
     kick: Kick
     back: int
-    bump: tuple[float, float, float] | None
+    bump: Bump | None
     rings: int
 
 
@@ -103,7 +114,7 @@ def _tail(wire: Wire, k: int, interval_s: float) -> Tail:
         # A needle that seats late lifts the wire from the supply, once.
         later = at + flat + _next_back(running_mean(rest, width), back - at - flat, near)
         found = _bump(wire, k, at + flat, later, top, width)
-        if found is not None and found[0] * interval_s <= LATEST_BUMP_S:
+        if found is not None and found.at * interval_s <= LATEST_BUMP_S:
             bump = found
             back, rings = later, _rings(wire, later, min(stop, later + 8 * max(later - at, 20)), width)
     return Tail(kick, back, bump, rings)
@@ -119,8 +130,8 @@ def _next_back(rest: Samples, back: int, near: float) -> int:
     return crest + int(again[0]) if again.size else int(rest.size)
 
 
-def _bump(wire: Wire, k: int, begin: int, back: int, top: float, width: int) -> tuple[float, float, float] | None:
-    """The bump in the decay from `begin` to `back`: samples from the release, size and uncertainty of its place."""
+def _bump(wire: Wire, k: int, begin: int, back: int, top: float, width: int) -> Bump | None:
+    """The bump in the decay from `begin` to `back`."""
     decay = running_mean(wire.samples[begin:back] - wire.supply, width) if back > begin else np.empty(0)
     # The bend from a flat clamp into the decay is no bump: the hull begins where the decay has left it.
     begun = np.flatnonzero(decay < 0.85 * (top - wire.supply))
@@ -134,9 +145,9 @@ def _bump(wire: Wire, k: int, begin: int, back: int, top: float, width: int) -> 
     if found.size <= max(5 * wire.sigma / np.sqrt(width), LEAST_BUMP * (top - wire.supply)):
         return None
     gap = found.right - found.left
-    stirred = float(np.hypot(wire.sigma, wire.code / np.sqrt(12.0)))
-    doubt = max(0.5, float(np.hypot(0.58 * gap * stirred / found.size, 0.0165 * gap)))
-    return begin + int(begun[0]) + found.at - wire.rise[k], found.size, doubt
+    codes = 0.58 * gap * wire.code / np.sqrt(12.0) / found.size
+    doubt = max(0.5, math.hypot(0.58 * gap * wire.sigma / found.size, codes, 0.0165 * gap))
+    return Bump(begin + int(begun[0]) + found.at - wire.rise[k], found.size, doubt, codes)
 
 
 def _rings(wire: Wire, back: int, stop: int, width: int) -> int:
@@ -186,7 +197,7 @@ def _read(work: Work, table: EventTable, wire: Wire, tails: list[Tail]) -> None:
     table.put("kick_v", "V", tops, doubts, (at - reach, at + reach))
     # A bump behind a pulse or two is noise.
     shown = np.mean([t.bump is not None for t in tails]) >= OFTEN
-    bumps = [None if t.bump is None or not shown else (t.bump[0], t.bump[2]) for t in tails]
+    bumps = [None if t.bump is None or not shown else (t.bump.at, t.bump.doubt, t.bump.codes) for t in tails]
     shared.put_each(table, "bump_ms", "ms", bumps, interval_ms)
     table.put("tail_rings_count", "", np.array([float(t.rings) for t in tails]), np.zeros(size))
 
@@ -216,7 +227,7 @@ def _judge(work: Work, table: EventTable, wire: Wire, tails: list[Tail]) -> None
     mean = _mean_tail(wire, work.capture.interval_s) if bumps.mean() < OFTEN and wire.count > 2 else None
     if mean is not None and mean.bump is not None:
         ms = 1000 * work.capture.interval_s
-        work.add("bump_ms", mean.bump[0] * ms, "ms", mean.bump[2] * ms, first, "control")
+        work.add("bump_ms", mean.bump.at * ms, "ms", mean.bump.doubt * ms, first, "control")
     elif bumps.mean() < OFTEN:
         if 5 * visible / np.sqrt(wire.count) > 2 * LEAST_BUMP * kick:
             work.setup("noisy", "noise hides the closing bump", "control", hides=True)

@@ -74,8 +74,8 @@ def put_times(work: Work, table: EventTable, shapes: Sequence[Shape], reading_id
     widths = np.array([s.width for s in shapes]) * scale
     starts, ends = (np.array([getattr(s, which) for s in shapes]) for which in ("start_doubt", "release_doubt"))
     doubts = np.sqrt(starts**2 + ends**2 - 2 * SAME_GRID * starts * ends) * scale
-    alike = median([s.start_alike for s in shapes]) * scale / median(doubts)
-    table.put(reading_id, "ms", widths, doubts, alike=max(ALIKE, alike))
+    alike = np.array([s.alike for s in shapes]) * scale
+    table.put(reading_id, "ms", widths, doubts, alike=alike_by(alike, doubts))
 
 
 def put_peaks(work: Work, table: EventTable, shapes: Sequence[Shape]) -> None:
@@ -90,14 +90,25 @@ def put_each(
     table: EventTable,
     reading_id: str,
     unit: str,
-    found: Sequence[tuple[float, float] | None],
+    found: Sequence[tuple[float, ...] | None],
     scale: float = 1.0,
     alike: float = ALIKE,
 ) -> None:
-    """A reading from (value, uncertainty) of each event, None where an event does not give it."""
+    """A reading from (value, uncertainty) of each event, None where an event does not give it.
+
+    A third figure is what of the uncertainty the recorder's codes make, which fall alike in every event; `alike` is the
+    part of it that they have in common at the least.
+    """
     values: Values = np.array([np.nan if f is None else f[0] * scale for f in found])
     doubts: Values = np.array([np.nan if f is None else abs(f[1] * scale) for f in found])
-    table.put(reading_id, unit, values, doubts, alike=alike)
+    codes: Values = np.array([0.0 if f is None or len(f) < 3 else abs(f[2] * scale) for f in found])
+    table.put(reading_id, unit, values, doubts, alike=alike_by(codes, doubts, alike))
+
+
+def alike_by(common: Values, doubts: Values, least: float = ALIKE) -> float:
+    """Part of the doubts that all events have in common: what is known to be, and `least` at the least."""
+    known = np.isfinite(doubts) & (doubts > 0)
+    return max(least, min(1.0, median(common[known] / doubts[known]))) if known.any() else least
 
 
 def put_levels(table: EventTable, reading_id: str, unit: str, levels: Sequence[Level]) -> None:
