@@ -11,8 +11,8 @@ import sys
 
 import numpy as np
 
-from tracebench.bench.circuits import SOURCES
 from tracebench.bench.scope import ScopeSettings
+from tracebench.bench.sources import SOURCES
 from tracebench.bench.trainer import record
 from tracebench.core.grading.copies import same_recording
 from tracebench.core.robust.noise import fast_noise

@@ -16,8 +16,8 @@ from pathlib import Path
 import numpy as np
 
 from tests.support.waves import Sweep
-from tracebench.bench.circuits import SOURCES
 from tracebench.bench.scope import RATES_HZ, ScopeSettings
+from tracebench.bench.sources import SOURCES
 from tracebench.bench.trainer import record
 from tracebench.core.capture import Capture
 from tracebench.core.circuits import CIRCUITS, measure

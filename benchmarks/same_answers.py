@@ -1,8 +1,8 @@
 """Outside answers of this state, to be held against those of another: python -m benchmarks.same_answers KEPT.json
 
-Measures every fault of every circuit that the trainer has, under several seeds; sits every ready card rightly, with each
-typical mistake and blind; takes the description of the API and of every circuit. Where KEPT.json is there already, what
-differs from it is told, one line each; else the answers are kept in it. Numbers are compared as they are written.
+Measures every fault of every circuit that the trainer has, under several seeds; sits every ready card rightly, with
+each typical mistake and blind; takes the description of the API and of every circuit. Where KEPT.json is there already,
+what differs from it is told, one line each; else the answers are kept in it. Numbers are compared as they are written.
 """
 
 from __future__ import annotations
@@ -15,8 +15,8 @@ from dataclasses import asdict, fields, replace
 from pathlib import Path
 from typing import Any
 
-from tracebench.bench.circuits import SOURCES
 from tracebench.bench.scope import ScopeSettings
+from tracebench.bench.sources import SOURCES
 from tracebench.bench.trainer import record
 from tracebench.core.capture import Capture
 from tracebench.core.cards.documents import card_from_json
@@ -63,7 +63,7 @@ def graded() -> Iterator[tuple[str, Any]]:
         card = replace(card_from_json(document), rubric=Rubric())
         capture = capture_like(card)
         taken = {"first": Taken(measured_under(card, "first", capture), card.ground_wanted("first"))}
-        name = f"{card.first.circuit} {card.title}"
+        name = f"{card.first.circuit.code} {card.title}"
         own = own_score(card, taken)
         yield f"grade {name}", [own.right, [(m.key, m.cost, m.where) for m in own.mistakes]]
         yield f"blind {name}", floor_of(card, taken, around(card, capture))

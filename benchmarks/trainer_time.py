@@ -6,9 +6,9 @@ import time
 
 import numpy as np
 
-from tracebench.bench.circuits import SOURCES
 from tracebench.bench.scope import ScopeSettings, digitised
 from tracebench.bench.source import Order
+from tracebench.bench.sources import SOURCES
 
 
 def main() -> None:

@@ -7,6 +7,7 @@ import pkgutil
 from pathlib import Path
 from types import ModuleType
 
+from tracebench import circuits as rooms
 from tracebench.core import circuits
 from tracebench.core.circuits.threshold import Count, Threshold
 
@@ -21,10 +22,14 @@ circuits' own tables and can be set on each reference. Made by `python -m script
 Row = tuple[str, str, str, str]
 
 
+NOT_MEASURING = ("source", "look", "shelf")
+"""Files of a circuit's folder that decide nothing of a capture."""
+
+
 def modules() -> list[ModuleType]:
-    """Every module of the circuits, in the order of their names."""
-    found = pkgutil.walk_packages(circuits.__path__, f"{circuits.__name__}.")
-    return [importlib.import_module(module.name) for module in found]
+    """Every module by which circuits measure: what they share, then each one's own, in the order of their names."""
+    found = [m.name for where in (circuits, rooms) for m in pkgutil.walk_packages(where.__path__, f"{where.__name__}.")]
+    return [importlib.import_module(name) for name in found if name.rsplit(".", 1)[1] not in NOT_MEASURING]
 
 
 def rows_of(module: ModuleType) -> list[Row]:
@@ -46,7 +51,7 @@ def text() -> str:
     for module in modules():
         rows = rows_of(module)
         if rows:
-            parts.append(f"\n## {module.__name__.removeprefix(f'{circuits.__name__}.')}\n\n")
+            parts.append(f"\n## {module.__name__.removeprefix('tracebench.')}\n\n")
             parts.append("| number | value | unit | why |\n|---|---|---|---|\n")
             parts += [f"| {name} | {value} | {unit} | {why} |\n" for name, value, unit, why in rows]
     return "".join(parts)

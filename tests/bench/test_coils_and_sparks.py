@@ -4,9 +4,8 @@ import unittest
 
 import numpy as np
 
-from tracebench.bench.circuits import SOURCES
-from tracebench.bench.circuits.ignition import PASCHEN_A, PASCHEN_B, SECOND_EMISSION, Coil, breakdown_v, spark_of
-from tracebench.bench.circuits.injectors import (
+from tracebench.bench.parts.ignition import PASCHEN_A, PASCHEN_B, SECOND_EMISSION, Coil, breakdown_v, spark_of
+from tracebench.bench.parts.injectors import (
     CHARGE_V,
     HALF_S,
     STACK_F,
@@ -17,6 +16,7 @@ from tracebench.bench.circuits.injectors import (
     pulse_of,
 )
 from tracebench.bench.source import Order
+from tracebench.bench.sources import SOURCES
 from tracebench.bench.vehicle.firing import ORDERS, firings
 
 

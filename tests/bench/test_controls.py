@@ -8,8 +8,8 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tracebench.bench.circuits import SOURCES
 from tracebench.bench.scope import ScopeSettings, Trigger
+from tracebench.bench.sources import SOURCES
 from tracebench.bench.trainer import Stretch, record_by_hand
 from tracebench.core.circuits import measure
 from tracebench.core.errors import BadOption

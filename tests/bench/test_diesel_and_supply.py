@@ -5,8 +5,8 @@ from dataclasses import replace
 
 import numpy as np
 
-from tracebench.bench.circuits import SOURCES
 from tracebench.bench.source import Order
+from tracebench.bench.sources import SOURCES
 from tracebench.bench.vehicle.diesel import Diesel, run_diesel
 from tracebench.bench.vehicle.diesel_steps import BULK_PA, FUEL_KG_M3
 from tracebench.bench.vehicle.electrics import Supply, ripple_shape, supplied

@@ -5,9 +5,9 @@ from itertools import pairwise
 
 import numpy as np
 
-from tracebench.bench.circuits import SOURCES
-from tracebench.bench.circuits.ignition import EXHAUST_K, EXHAUST_PA, ROOM_K, breakdown_v, sharing
+from tracebench.bench.parts.ignition import EXHAUST_K, EXHAUST_PA, ROOM_K, breakdown_v, sharing
 from tracebench.bench.scope import ScopeSettings
+from tracebench.bench.sources import SOURCES
 from tracebench.bench.trainer import record
 from tracebench.core.circuits import measure
 from tracebench.core.errors import BadOption

@@ -5,10 +5,10 @@ from dataclasses import replace
 
 import numpy as np
 
-from tracebench.bench.circuits import SOURCES
 from tracebench.bench.hand import SweepPlan
 from tracebench.bench.scope import ScopeSettings
 from tracebench.bench.source import Order
+from tracebench.bench.sources import SOURCES
 from tracebench.bench.trainer import record, record_with_scan
 from tracebench.bench.vehicle.constants import HEAT_J_KG, STOICHIOMETRIC
 from tracebench.bench.vehicle.electrics import Regulator

@@ -2,8 +2,8 @@ import unittest
 
 import numpy as np
 
-from tracebench.bench.circuits.throttle_position import FAULTS
 from tracebench.bench.hand import SweepPlan, followed, swept
+from tracebench.bench.parts.potentiometer import FAULTS
 from tracebench.bench.scope import ScopeSettings, digitised
 from tracebench.bench.trainer import record
 from tracebench.core.circuits import measure

@@ -4,8 +4,8 @@ import unittest
 from itertools import pairwise
 
 from tests.support.variations import EXPECTED, Variation
-from tracebench.bench.circuits import SOURCES
 from tracebench.bench.scope import ScopeSettings
+from tracebench.bench.sources import SOURCES
 from tracebench.bench.trainer import record
 from tracebench.bench.varied import varied
 from tracebench.core.circuits import measure

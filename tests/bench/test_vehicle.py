@@ -7,10 +7,10 @@ from dataclasses import replace
 import fluids
 import numpy as np
 
-from tracebench.bench.circuits import SOURCES
-from tracebench.bench.circuits.engine_sensors import lagged, pump_current_ma, tooth_wave
+from tracebench.bench.parts.engine_sensors import lagged, pump_current_ma, tooth_wave
 from tracebench.bench.scan import PARAMETERS
 from tracebench.bench.scope import ScopeSettings
+from tracebench.bench.sources import SOURCES
 from tracebench.bench.trainer import record, record_with_scan
 from tracebench.bench.vehicle.constants import GAMMA, GAS
 from tracebench.bench.vehicle.engine import Engine, filling_time_s, run

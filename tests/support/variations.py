@@ -6,9 +6,9 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from tracebench.bench.circuits import SOURCES
 from tracebench.bench.hand import SweepPlan
 from tracebench.bench.scope import ScopeSettings
+from tracebench.bench.sources import SOURCES
 from tracebench.bench.trainer import record
 from tracebench.core.answer import Answer
 from tracebench.core.capture import Capture

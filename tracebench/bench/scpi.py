@@ -24,8 +24,8 @@ from typing import Any
 
 import numpy as np
 
-from tracebench.bench.circuits import source
 from tracebench.bench.scope import ScopeSettings, Trigger
+from tracebench.bench.sources import source
 from tracebench.bench.trainer import record
 from tracebench.core.capture import Capture
 from tracebench.core.errors import TraceBenchError

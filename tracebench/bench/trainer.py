@@ -8,7 +8,6 @@ from typing import Any
 
 import numpy as np
 
-from tracebench.bench.circuits import source
 from tracebench.bench.controls import LONGEST_RUN_S, Chance, Controls, Move
 from tracebench.bench.scope import (
     MOST_SAMPLES,
@@ -22,6 +21,7 @@ from tracebench.bench.scope import (
     triggered,
 )
 from tracebench.bench.source import Order, Source
+from tracebench.bench.sources import source
 from tracebench.core.capture import Capture, Lane, capture_from_stamps
 from tracebench.core.circuits import circuit as circuit_of
 from tracebench.core.circuits.circuit import Circuit, LaneSpec

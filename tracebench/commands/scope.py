@@ -6,9 +6,9 @@ from contextlib import suppress
 
 import click
 
-from tracebench.bench.circuits import source
 from tracebench.bench.scope import ScopeSettings
 from tracebench.bench.scpi import Instrument, ScopeServer
+from tracebench.bench.sources import source
 from tracebench.core.errors import BadOption
 
 

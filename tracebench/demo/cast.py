@@ -54,91 +54,16 @@ MAKER_LIMITS = [
 ]
 
 
-@dataclass(frozen=True, slots=True)
-class DemoReference:
-    title: str
-    vehicle: int
-    part: dict[str, Any]
-    seed: int
-    tags: tuple[tuple[str, str], ...]
-    notes: str
-    publish: bool = True
-    circuit: str = "throttle-position"
-    limits: list[dict[str, Any]] | None = None
-    options: dict[str, str] | None = None
-    duration_s: float | None = None
-    records: tuple[tuple[str, list[dict[str, str]]], ...] = ()
-    """Records beside the capture: their kind and rows."""
-    manoeuvre: str = ""
-    """Limits and options of the reference; a throttle's are the maker's of the vehicle."""
-
-
-REFERENCES = (
-    DemoReference(
-        "Throttle position, sound",
-        0,
-        {"fault": "none"},
-        11,
-        (
-            ("closed", "Rest against the closed stop: flat, and the same after every sweep."),
-            ("opening", "Even rise. Small texture is normal; a fall off the path is not."),
-            ("open", "Held wide open: dead level, well under the reference."),
-        ),
-        "Taken after the sensor was renewed; keep as the known good of this vehicle.",
-    ),
-    DemoReference(
-        "Throttle position, worn near idle",
-        0,
-        {"fault": "worn-idle"},
-        12,
-        (
-            ("dropout", "Falls off its path just off idle, where the wiper spends its life."),
-            ("opening", "Same place of travel in each sweep, both ways: the track, not the probe."),
-        ),
-        "Complaint: hesitates pulling away, no code stored. A meter showed nothing.",
-    ),
-    DemoReference(
-        "Throttle position, sound, van",
-        1,
-        {"fault": "none", "closed_v": 0.55, "open_v": 3.77},
-        13,
-        (("open", "3.77 V: under the rule of thumb, inside the maker's figure. Look it up before you condemn it."),),
-        "Shows why the maker's figure outranks a rule of thumb.",
-    ),
-    DemoReference(
-        "Throttle position, does not open fully",
-        1,
-        {"fault": "short-travel", "severity": 0.7},
-        14,
-        (("open", "Level and steady, but far too low: the plate does not reach its stop."),),
-        "Carpet mat under the pedal. Mechanical travel first, sensor last.",
-    ),
-    DemoReference(
-        "Throttle position, ground open",
-        2,
-        {"fault": "open-ground"},
-        15,
-        (("whole", "Near the reference whatever the throttle does: no current flows to ground."),),
-        "Board with the ground lead pulled.",
-    ),
-    DemoReference(
-        "Throttle position, closed level low",
-        2,
-        {"fault": "low-closed", "severity": 0.4},
-        16,
-        (("closed", "Rests under the least allowed: the controller may take it for an open wire."),),
-        "Sensor turned on its slotted holes.",
-    ),
-    DemoReference(
-        "Throttle position, probe slipped",
-        2,
-        {"fault": "probe-slip"},
-        17,
-        (("slip", "Everything gone to zero at once, and back: the clip, not the part. Capture again."),),
-        "Kept as a warning, still to be tidied up.",
-        publish=False,
-    ),
+TAUGHT = (
+    "Throttle position, sound",
+    "Throttle position, worn near idle",
+    "Throttle position, sound, van",
+    "Throttle position, does not open fully",
+    "Throttle position, ground open",
+    "Throttle position, closed level low",
+    "Throttle position, probe slipped",
 )
+"""References that the class is at, by their titles; cards name them by their place here."""
 
 
 READINGS = ("closed_v", "open_v", "opening_s", "dropout_depth_v")

@@ -12,17 +12,18 @@ from typing import Any
 
 import numpy as np
 
-from tracebench.bench.circuits import source
 from tracebench.bench.hand import SweepPlan
 from tracebench.bench.scope import ScopeSettings
+from tracebench.bench.sources import source
 from tracebench.bench.trainer import record
 from tracebench.core.answer import Answer
+from tracebench.core.circuits import CIRCUITS
 from tracebench.core.circuits import circuit as circuit_of
 from tracebench.core.limits import limits_from_json
 from tracebench.demo import cast, ready_cards
-from tracebench.demo.event_cast import EVENT_REFERENCES
 from tracebench.demo.learners import answers_of, settings_of
-from tracebench.demo.shelf_cast import SENSOR_REFERENCES
+from tracebench.demo.shelf import DemoReference
+from tracebench.demo.shelf import references as shelf_of
 from tracebench.store.pool import Begin, Connection, Pool
 from tracebench.store.queries import queries
 from tracebench.usecases import (
@@ -112,22 +113,23 @@ class _Demo:
                 queries.courses.join_course(self.conn, course_id=course_id, person_id=person.id)
         for name, engine, bay in cast.VEHICLES:
             queries.courses.add_vehicle(self.conn, name=name, engine=engine, bay=bay)
-        # Days apart, the throttle's last: they are what the class is at.
-        every = (*SENSOR_REFERENCES, *EVENT_REFERENCES, *cast.REFERENCES)
-        numbered = [(r, self._reference(r, began + timedelta(hours=5 * k))) for k, r in enumerate(every)]
-        versions = [version for r, version in numbered if r in cast.REFERENCES]
+        # Hours apart, the throttle's last: they are what the class is at.
+        codes = (*(code for code in CIRCUITS if code != CIRCUIT), CIRCUIT)
+        every = [reference for code in codes for reference in shelf_of(code)]
+        version_of = {r.title: self._reference(r, began + timedelta(hours=5 * k)) for k, r in enumerate(every)}
+        versions = [version_of[title] for title in cast.TAUGHT]
         card_ids = [self._card(course_id, card, versions) for card in cast.CARDS]
         for step in PLAN:
             self._round(card_ids, *step)
         self._open_sittings(card_ids)
         self._second_marks(course_id)
         for other in cast.OTHER_CARDS:
-            self._other_card(course_id, other, next(v for r, v in numbered if r.title == other.reference))
+            self._other_card(course_id, other, version_of[other.reference])
 
         steps = [dict(step) for step in cast.LOOM_STEPS]
         self._published(course_id, cast.LOOM_CARD, CIRCUIT, versions[cast.LOOM_CARD.reference], steps)
 
-        beside = next(v for r, v in numbered if r.title == cast.SLOW_REFERENCE)
+        beside = version_of[cast.SLOW_REFERENCE]
         steps = [dict(step) for step in cast.SLOW_STEPS]
         self._published(course_id, cast.SLOW_CARD, cast.SLOW_CIRCUIT, beside, steps)
 
@@ -160,7 +162,7 @@ class _Demo:
     def instructor(self) -> Person:
         return self.people[cast.INSTRUCTOR[0]]
 
-    def _reference(self, wanted: cast.DemoReference, at: datetime) -> int | None:
+    def _reference(self, wanted: DemoReference, at: datetime) -> int | None:
         made_by = source(wanted.circuit)
         settings = {
             "range_v": made_by.range_v,

@@ -14,12 +14,12 @@ from typing import IO, Any
 
 import numpy as np
 
-from tracebench.bench.circuits import source as trainer_source
 from tracebench.bench.controls import Move
 from tracebench.bench.hand import SweepPlan
 from tracebench.bench.instrument import take
 from tracebench.bench.scan import PARAMETERS
 from tracebench.bench.scope import Input, ScopeSettings, Trigger
+from tracebench.bench.sources import source as trainer_source
 from tracebench.bench.trainer import Recording, Stretch, record_by_hand, record_with_scan
 from tracebench.core.answer import Answer
 from tracebench.core.capture import Capture

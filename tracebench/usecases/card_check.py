@@ -6,7 +6,7 @@ import hashlib
 from datetime import datetime
 from typing import Any, TypedDict
 
-from tracebench.bench.circuits import source as trainer_source
+from tracebench.bench.sources import source as trainer_source
 from tracebench.bench.varied import varied
 from tracebench.core import ENGINE_VERSION
 from tracebench.core.capture import Capture

@@ -9,8 +9,8 @@ from dataclasses import replace
 from datetime import datetime
 from typing import Any, TypedDict, cast
 
-from tracebench.bench.circuits import source as trainer_source
 from tracebench.bench.source import row_of
+from tracebench.bench.sources import source as trainer_source
 from tracebench.core.cards.card import AnyStep, Asked, Card
 from tracebench.core.cards.documents import card_as_json, card_from_json
 from tracebench.core.circuits.conditions import ALWAYS

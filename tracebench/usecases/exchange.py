@@ -14,8 +14,8 @@ from pathlib import Path
 from typing import Any, Literal, TypedDict
 
 from tracebench.core import preparing
+from tracebench.core.circuits import CIRCUITS
 from tracebench.core.circuits import circuit as circuit_of
-from tracebench.core.circuits.catalogue import MODULES
 from tracebench.core.errors import BadFile
 from tracebench.core.strip_picture import strip_svg
 from tracebench.formats import apart, bundle
@@ -257,7 +257,7 @@ def take(begin: Begin, person: Person, path: Path, uids: Sequence[str] | None, a
 
 def _taken(begin: Begin, person: Person, found: apart.Bundle, sheet: Sheet, at: datetime) -> What:
     """Take one sheet in: captures and answers worked out with nothing held, then kept together."""
-    if sheet["circuit"] not in MODULES or sheet["state"] not in STATES:
+    if sheet["circuit"] not in CIRCUITS or sheet["state"] not in STATES:
         raise BadFile(f"{sheet['title']!r}: of a circuit or state that this version does not know", 1)
     with begin() as conn:
         change = _change(conn, person, sheet)

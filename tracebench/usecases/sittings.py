@@ -8,8 +8,8 @@ from dataclasses import replace
 from datetime import datetime, timedelta
 from typing import Any, TypedDict
 
-from tracebench.bench.circuits import source as trainer_source
 from tracebench.bench.meter import meter_figures
+from tracebench.bench.sources import source as trainer_source
 from tracebench.bench.varied import varied
 from tracebench.core.answer import Answer
 from tracebench.core.cards.answers import answer_from_json, answers_as_json, unanswered

@@ -13,9 +13,9 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
-from tracebench.bench.circuits import source as trainer_source
 from tracebench.bench.controls import LONGEST_RUN_S, MOST_MOVES, Controls, Move
 from tracebench.bench.scan import PARAMETERS
+from tracebench.bench.sources import source as trainer_source
 from tracebench.bench.trainer import LEAST_S, Stretch, connected
 from tracebench.core.capture import Lane
 from tracebench.core.circuits import circuit as circuit_of

@@ -5,9 +5,9 @@ import unittest
 import numpy as np
 
 from tests.support.variations import EVENTS
-from tracebench.bench.circuits import SOURCES
 from tracebench.bench.scope import ScopeSettings
 from tracebench.bench.source import Order
+from tracebench.bench.sources import SOURCES
 from tracebench.bench.trainer import record
 from tracebench.core.capture import Lane, capture_from_stamps
 from tracebench.core.circuits import circuit, measure

@@ -5,15 +5,20 @@ from pathlib import Path
 
 from tests.core.circuits.test_setup_of_every_circuit import TABLE
 from tests.support.variations import EXPECTED
-from tracebench.bench.circuits import SOURCES
+from tracebench import circuits
+from tracebench.bench.sources import SOURCES
 from tracebench.core.circuits import CIRCUITS
-from tracebench.demo.cast import REFERENCES
-from tracebench.demo.event_cast import EVENT_REFERENCES
-from tracebench.demo.shelf_cast import SENSOR_REFERENCES
+from tracebench.demo.shelf import ready, references
 
 HERE = Path(__file__).parent
-SHELF = [(r.circuit, r.part["fault"]) for r in (*REFERENCES, *EVENT_REFERENCES, *SENSOR_REFERENCES)]
-"""Circuit and fault of every reference of the demo."""
+ROOMS = Path(circuits.__file__).parent
+FILES = {
+    "circuit": "CIRCUIT, what is declared of it",
+    "measuring": "measure, what is peculiar to measuring it",
+    "look": "LOOKS, how a file of it looks",
+    "source": "SOURCE, what the trainer makes of it",
+    "shelf": "REFERENCES for the demo's shelf and READY for its ready cards",
+}
 
 
 def tested(code: str) -> bool:
@@ -22,18 +27,22 @@ def tested(code: str) -> bool:
 
 
 def lacking(code: str) -> list[str]:
-    kind = CIRCUITS[code]
-    source = SOURCES.get(code)
-    faults = {f.key for f in source.faults} - {"none"} if source is not None else set()
-    proof = kind.proof
+    room = ROOMS / code.replace("-", "_")
+    absent = [f"{room.name}/{file}.py: {what}" for file, what in FILES.items() if not (room / f"{file}.py").exists()]
+    if absent:
+        return absent
+    kind, source, proof = CIRCUITS[code], SOURCES[code], CIRCUITS[code].proof
+    faults = {f.key for f in source.faults} - {"none"}
+    shown = [r.part["fault"] for r in references(code)]
     return [
         what
         for what, there in (
-            ("a source for the trainer in tracebench/bench/circuits, listed in SOURCES there", source is not None),
+            ("its own code in its CIRCUIT, its SOURCE and its folder's name", kind.code == source.code == code),
             (
-                "references of the demo in tracebench/demo/shelf_cast.py or event_cast.py: one sound, two with a fault",
-                (code, "none") in SHELF and sum(c == code and f != "none" for c, f in SHELF) >= 2,
+                "references in its shelf.py: one sound, two with a fault",
+                "none" in shown and sum(f != "none" for f in shown) >= 2,
             ),
+            ("scenarios with faults of its source in READY", {ready(code).plain[0], ready(code).hard[0]} <= faults),
             ("a test of its own in tests/core/circuits", tested(code)),
             ("its rows of set-up findings in TABLE of test_setup_of_every_circuit.py", code in TABLE),
             (

@@ -6,8 +6,8 @@ from dataclasses import replace
 import numpy as np
 
 from tests.support.courses import codes
-from tracebench.bench.circuits import SOURCES
 from tracebench.bench.scope import ScopeSettings
+from tracebench.bench.sources import SOURCES
 from tracebench.bench.trainer import record
 from tracebench.core.capture import Capture, Lane
 from tracebench.core.circuits import CIRCUITS, measure

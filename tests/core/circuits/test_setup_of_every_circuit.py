@@ -13,8 +13,8 @@ import numpy as np
 from scipy.ndimage import gaussian_filter1d
 
 from tests.support.courses import codes
-from tracebench.bench.circuits import SOURCES
 from tracebench.bench.scope import ScopeSettings
+from tracebench.bench.sources import SOURCES
 from tracebench.bench.trainer import record
 from tracebench.core.capture import Capture
 from tracebench.core.circuits import CIRCUITS, measure

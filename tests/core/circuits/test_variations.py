@@ -6,7 +6,7 @@ A sample of what `benchmarks/variations.py` does with 300 of each; its rates sta
 import unittest
 
 from tests.support.variations import EVENTS, EXPECTED, Variation
-from tracebench.bench.circuits import SOURCES
+from tracebench.bench.sources import SOURCES
 
 SOUND, SOUND_EVENTS = 6, 2
 """Records of events have a hundred times the samples; the benchmark takes as many of them."""

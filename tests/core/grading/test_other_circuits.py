@@ -3,8 +3,8 @@
 import unittest
 
 from tests.support.variations import Variation
-from tracebench.bench.circuits import SOURCES
 from tracebench.bench.scope import ScopeSettings
+from tracebench.bench.sources import SOURCES
 from tracebench.bench.trainer import record
 from tracebench.core.cards.answers import answers_from_json
 from tracebench.core.cards.card import Card

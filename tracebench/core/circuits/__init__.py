@@ -10,10 +10,10 @@ from tracebench.core.answer import Answer, Finding, LaneInfo, Limit, Phase, Read
 from tracebench.core.capture import Capture
 from tracebench.core.circuits import conditions, verdict
 from tracebench.core.circuits import setup_findings as setup
-from tracebench.core.circuits.catalogue import Catalogue
+from tracebench.core.circuits.catalogue import Rooms
 from tracebench.core.circuits.circuit import Circuit, FindingSpec, Measured, Told
 from tracebench.core.circuits.conditions import COMMON_OPTIONS
-from tracebench.core.circuits.conversions import converted
+from tracebench.core.circuits.conversions import converted, with_conversion
 from tracebench.core.circuits.examining import measured_by
 from tracebench.core.circuits.missing import with_missing
 from tracebench.core.circuits.places import with_places
@@ -22,7 +22,7 @@ from tracebench.core.circuits.setup_findings import SETUP_FINDINGS
 from tracebench.core.errors import BadCapture, BadOption, UnknownCircuit
 from tracebench.core.limits import judge, merged
 
-CIRCUITS = Catalogue()
+CIRCUITS: Mapping[str, Circuit] = Rooms("circuit", "CIRCUIT", with_conversion)
 
 
 def circuit(code: str) -> Circuit:

@@ -1,55 +1,56 @@
-"""The circuits there are, each loaded when it is first asked for: a command that measures one needs no other."""
+"""The circuits there are: one for each folder of `tracebench/circuits`, each file of it loaded when first asked for.
+
+Nothing lists them by hand. A command that measures one circuit loads no other.
+"""
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+import pkgutil
+from collections.abc import Callable, Iterator, Mapping
+from functools import cache
 from importlib import import_module
+from types import ModuleType
+from typing import TypeVar
 
-from tracebench.core.circuits.circuit import Circuit
-from tracebench.core.circuits.conversions import with_conversion
+ROOMS = "tracebench.circuits"
 
-MODULES: Mapping[str, str] = {
-    "throttle-position": "throttle_position",
-    "pedal-position": "pedal_position",
-    "manifold-pressure": "manifold_pressure",
-    "airflow-voltage": "airflow_voltage",
-    "airflow-frequency": "airflow_frequency",
-    "oxygen-switching": "oxygen_switching",
-    "oxygen-wideband": "oxygen_wideband",
-    "rail-pressure": "rail_pressure",
-    "crank-position": "crank_position",
-    "wheel-speed": "wheel_speed",
-    "temperature": "temperature",
-    "supply-ground": "supply_ground",
-    "charging": "charging",
-    "injector-voltage": "injectors.injector_voltage",
-    "injector-current": "injectors.injector_current",
-    "injector-current-group": "injectors.injector_current_group",
-    "injector-current-parade": "injectors.injector_current_parade",
-    "injector-peak-hold": "injectors.injector_peak_hold",
-    "injector-piezo": "injectors.injector_piezo",
-    "coil-primary-current": "ignition.coil_primary_current",
-    "coil-primary-voltage": "ignition.coil_primary_voltage",
-    "secondary-voltage": "ignition.secondary_voltage",
-    "igniter-bench": "ignition.igniter_bench",
-}
-"""Module of `kinds` that declares each circuit as its CIRCUIT, in the order that people see them."""
+T = TypeVar("T")
 
 
-class Catalogue(Mapping[str, Circuit]):
-    """Circuits by code."""
+@cache
+def _codes() -> frozenset[str]:
+    rooms = pkgutil.iter_modules(import_module(ROOMS).__path__)
+    return frozenset(room.name.replace("_", "-") for room in rooms if room.ispkg)
 
-    def __init__(self) -> None:
-        self._loaded: dict[str, Circuit] = {}
 
-    def __getitem__(self, code: str) -> Circuit:
+@cache
+def _in_order() -> tuple[str, ...]:
+    return tuple(sorted(_codes(), key=lambda code: (_room(code).PLACE, code)))
+
+
+def _room(code: str, file: str = "") -> ModuleType:
+    return import_module(".".join(part for part in (ROOMS, code.replace("-", "_"), file) if part))
+
+
+class Rooms(Mapping[str, T]):
+    """What one file of each circuit's folder declares under one name, by the circuit's code, in order of PLACE."""
+
+    def __init__(self, file: str, name: str, made: Callable[[T], T] = lambda found: found) -> None:
+        self._file, self._name, self._made = file, name, made
+        self._loaded: dict[str, T] = {}
+
+    def __getitem__(self, code: str) -> T:
         if code not in self._loaded:
-            module = import_module(f"tracebench.core.circuits.kinds.{MODULES[code]}")
-            self._loaded[code] = with_conversion(module.CIRCUIT)
+            if code not in _codes():
+                raise KeyError(code)
+            self._loaded[code] = self._made(getattr(_room(code, self._file), self._name))
         return self._loaded[code]
 
+    def __contains__(self, code: object) -> bool:
+        return code in _codes()
+
     def __iter__(self) -> Iterator[str]:
-        return iter(MODULES)
+        return iter(_in_order())
 
     def __len__(self) -> int:
-        return len(MODULES)
+        return len(_codes())

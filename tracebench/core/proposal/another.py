@@ -8,7 +8,7 @@ import numpy as np
 
 from tracebench.core.answer import Answer, Finding, Missing
 from tracebench.core.capture import Capture
-from tracebench.core.circuits.catalogue import Catalogue
+from tracebench.core.circuits import CIRCUITS
 from tracebench.core.circuits.circuit import Circuit
 from tracebench.core.circuits.setup_findings import CORRECTED
 from tracebench.core.proposal.propose import Column, figures_of, ranked
@@ -37,7 +37,7 @@ def without_another(answer: Answer, capture: Capture, circuit: Circuit) -> Answe
     other = looks_of_another(capture, circuit.code)
     if other is None:
         return answer
-    what = f"looks like a record of {Catalogue()[other].title.lower()}"
+    what = f"looks like a record of {CIRCUITS[other].title.lower()}"
     text = f"this {what}, not of {circuit.title.lower()}: look which wire and which file it is"
     end_s = capture.start_s + capture.duration_s
     found = Finding(CODE, "set-up", capture.start_s, end_s, text, next(iter(capture.lanes)), hides=True)

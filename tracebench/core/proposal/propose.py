@@ -11,8 +11,7 @@ from itertools import pairwise
 
 import numpy as np
 
-from tracebench.core.circuits.catalogue import Catalogue
-from tracebench.core.circuits.circuit import Circuit
+from tracebench.core.circuits import CIRCUITS
 from tracebench.core.proposal.features import Features, features_of
 from tracebench.core.proposal.looks import LOOKS, Look
 from tracebench.core.samples import Samples
@@ -93,7 +92,7 @@ def ranked(columns: Sequence[Column], figures: Sequence[Features], name: str) ->
     found = []
     for code, looks in LOOKS.items():
         fitting = sum(math.log(KNOWN_LANE if b & lanes[code] else STRANGE_LANE) for b in borne if b)
-        own = {lane.name for lane in _CATALOGUE[code].lanes}
+        own = {lane.name for lane in CIRCUITS[code].lanes}
         fitting += math.log(CLAIMED) * len((set(told) & _lane_names()) - own)
         scored = [
             (
@@ -122,7 +121,7 @@ def _scored(
     told: Sequence[str],
 ) -> tuple[float, tuple[str, ...]]:
     """Log likelihood of a column as the lane that the circuit is known by, and why."""
-    circuit = _CATALOGUE[code]
+    circuit = CIRCUITS[code]
     unit = circuit.lane(look.lane).unit
     beside = look.beside if len(told) > 1 else ()
     score, reasons = 0.0, []
@@ -158,7 +157,7 @@ def _scored(
 
 @cache
 def _lane_names() -> frozenset[str]:
-    return frozenset(lane.name for circuit in _CATALOGUE.values() for lane in circuit.lanes)
+    return frozenset(lane.name for circuit in CIRCUITS.values() for lane in circuit.lanes)
 
 
 @cache
@@ -166,7 +165,7 @@ def _lane_words() -> Mapping[str, frozenset[str]]:
     """Words in the names of each circuit's lanes; `signal` and its like tell nothing."""
     return {
         code: frozenset().union(*(_words(f"{lane.name} {lane.title}") for lane in circuit.lanes)) - SAY_NOTHING
-        for code, circuit in _CATALOGUE.items()
+        for code, circuit in CIRCUITS.items()
     }
 
 
@@ -246,6 +245,3 @@ def _beside(k: int, figures: Sequence[Features], blocks: Sequence[Samples]) -> d
         "end": float((own[-8:].mean() - own.min()) / max(float(np.ptp(own)), 1e-12)),
         "one_way": abs(own[-1] - own[0]) / max(float(np.ptp(own)), 1e-12),
     }
-
-
-_CATALOGUE: Mapping[str, Circuit] = Catalogue()

@@ -6,10 +6,10 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
+from tracebench.core.circuits import common
 from tracebench.core.circuits.circuit import Choice
-from tracebench.core.circuits.kinds import common
-from tracebench.core.circuits.kinds.ignition.shared import SECONDARY
-from tracebench.core.circuits.kinds.injectors.shared import DIRECT
+from tracebench.core.circuits.events.ignition import SECONDARY
+from tracebench.core.circuits.events.injectors import DIRECT
 
 What = Literal["number", "resistance", "text", "choice"]
 

@@ -6,9 +6,9 @@ from typing import Any
 
 from apiflask import APIBlueprint, Schema
 
-from tracebench.bench.circuits import SOURCES
 from tracebench.bench.scope import RANGES_V, RATES_HZ
 from tracebench.bench.source import Source
+from tracebench.bench.sources import SOURCES
 from tracebench.bench.trainer import probed
 from tracebench.bench.vehicle.firing import ORDERS
 from tracebench.core.cards.rubric import TITLES, Rubric

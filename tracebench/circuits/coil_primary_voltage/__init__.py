@@ -1,0 +1,4 @@
+"""Coil primary voltage."""
+
+PLACE = 210
+"""Where people see it in lists, from the lowest."""

@@ -1,0 +1,4 @@
+"""Injector currents, all in order."""
+
+PLACE = 170
+"""Where people see it in lists, from the lowest."""

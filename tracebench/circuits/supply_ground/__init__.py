@@ -1,0 +1,4 @@
+"""Supply and ground."""
+
+PLACE = 120
+"""Where people see it in lists, from the lowest."""

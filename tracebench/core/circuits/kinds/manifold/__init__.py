@@ -1,1 +1,0 @@
-"""Measuring of manifold pressure: phases, and what is read in them."""
