@@ -14,7 +14,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from tests.core.circuits.test_setup_of_every_circuit import sound
+from tests.support.setup_changes import sound
 from tracebench.core.capture import Capture
 from tracebench.core.circuits import CIRCUITS, measure
 from tracebench.core.errors import TraceBenchError

@@ -25,7 +25,7 @@ from tests.support.database import stop_shared
 from tests.support.demo import KEPT
 
 ROOT = Path(__file__).resolve().parent.parent
-UNIT_PARTS = ("core", "formats", "bench", "store", "usecases", "web", "ui")
+UNIT_PARTS = ("core", "circuits", "formats", "bench", "store", "usecases", "web", "ui")
 LINT = "lint"
 WORKERS, BROWSERS = 3, 2
 """On two cores: browsers wait for a third of their time, and three of them keep each other waiting."""
@@ -74,7 +74,7 @@ SECONDS = {
     "tests.web.test_captures": 19,
     "tests.bench.test_engine_layouts": 19,
     "tests.web.test_compare_beside": 18,
-    "tests.core.circuits.test_throttle_position": 18,
+    "tests.circuits.throttle_position.test_throttle_position": 18,
     "tests.web.test_reach": 17,
     "tests.formats.test_dialects": 17,
     "tests.core.grading.test_other_circuits": 17,

@@ -3,14 +3,13 @@
 import unittest
 from pathlib import Path
 
-from tests.core.circuits.test_setup_of_every_circuit import TABLE
-from tests.support.variations import EXPECTED
+from tests.support.rooms import fact
 from tracebench import circuits
 from tracebench.bench.sources import SOURCES
 from tracebench.core.circuits import CIRCUITS
 from tracebench.demo.shelf import ready, references
 
-HERE = Path(__file__).parent
+TESTS = Path(__file__).parents[2]
 ROOMS = Path(circuits.__file__).parent
 FILES = {
     "circuit": "CIRCUIT, what is declared of it",
@@ -22,8 +21,9 @@ FILES = {
 
 
 def tested(code: str) -> bool:
-    """True if a test of the circuits, other than those that go over all of them, measures captures of its own."""
-    return any(f'CODE = "{code}"' in p.read_text() or f'"{code}"' in p.read_text() for p in HERE.glob("test_*.py"))
+    """True if a test, other than those that go over all circuits, measures captures of its own of this one."""
+    own = any((TESTS / "circuits" / code.replace("-", "_")).glob("test_*.py"))
+    return own or any(f'"{code}"' in p.read_text() for p in (TESTS / "core" / "circuits").glob("test_*.py"))
 
 
 def lacking(code: str) -> list[str]:
@@ -43,12 +43,11 @@ def lacking(code: str) -> list[str]:
                 "none" in shown and sum(f != "none" for f in shown) >= 2,
             ),
             ("scenarios with faults of its source in READY", {ready(code).plain[0], ready(code).hard[0]} <= faults),
-            ("a test of its own in tests/core/circuits", tested(code)),
-            ("its rows of set-up findings in TABLE of test_setup_of_every_circuit.py", code in TABLE),
+            ("a test of its own in tests/circuits or tests/core/circuits", tested(code)),
+            ("SETUP and EXCUSED in its facts.py: how each set-up finding is provoked", bool(fact(code, "SETUP"))),
             (
-                "what its trainer faults must be called in EXPECTED of tests/support/variations.py: "
-                + ", ".join(sorted(faults - set(EXPECTED.get(code, {})))),
-                not faults or code in EXPECTED,
+                "EXPECTED in its facts.py: what each fault of its source must be called",
+                set(fact(code, "EXPECTED", ())) == faults,
             ),
             (
                 "what shows it sound: proof in its CIRCUIT",

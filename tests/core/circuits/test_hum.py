@@ -8,9 +8,9 @@ import unittest
 
 import numpy as np
 
+from tests.circuits.wheel_speed.test_wheel_speed import spun
 from tests.core.circuits import test_ignition
 from tests.core.circuits.test_standing import rail
-from tests.core.circuits.test_wheel_speed import spun
 from tests.support.courses import captured, codes, course
 from tests.support.pulses import axis, control_wire, noisy, piezo, spark
 from tracebench.core.circuits import measure

@@ -7,8 +7,8 @@ from pathlib import Path
 from scripts import thresholds
 from tracebench.core.circuits.threshold import Threshold, reach
 
-NO_DECISION = {"_FALL", "FACTORS", "IDLE, SNAP, OVERRUN, CRANK", "_APART", "OF_A_SINE", "EDGE_OF_JITTER"}
-"""Shapes for pictures, powers of ten, names by number, and what mathematics gives."""
+NO_DECISION = {"_FALL", "FACTORS", "IDLE, SNAP, OVERRUN, CRANK", "_APART", "OF_A_SINE", "EDGE_OF_JITTER", "PLACE"}
+"""Places in lists, shapes for pictures, powers of ten, names by number, and what mathematics gives."""
 
 
 def _is_number(node: ast.expr) -> bool:

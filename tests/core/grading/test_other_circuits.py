@@ -2,6 +2,7 @@
 
 import unittest
 
+from tests.support.rooms import facts
 from tests.support.variations import Variation
 from tracebench.bench.scope import ScopeSettings
 from tracebench.bench.sources import SOURCES
@@ -12,28 +13,6 @@ from tracebench.core.cards.documents import card_from_json
 from tracebench.core.circuits import CIRCUITS, finding_spec
 from tracebench.core.grading.attempt import Attempt, Taken, measured_under
 from tracebench.core.grading.grade import grade
-
-FAULTS = {
-    "pedal-position": "reference-lost",
-    "manifold-pressure": "leak",
-    "airflow-voltage": "contaminated",
-    "oxygen-switching": "lazy",
-    "oxygen-wideband": "slow-fuel",
-    "rail-pressure": "hunting",
-    "crank-position": "damaged-tooth",
-    "wheel-speed": "damaged-tooth",
-    "temperature": "open",
-    "supply-ground": "high-ground",
-    "charging": "regulator",
-    "injector-voltage": "stuck",
-    "injector-current": "stuck",
-    "injector-current-parade": "high-resistance",
-    "injector-peak-hold": "no-boost",
-    "injector-piezo": "low-charge",
-    "coil-primary-current": "secondary-open",
-    "coil-primary-voltage": "open",
-    "secondary-voltage": "weak-coil",
-}
 
 
 def card_of(code: str) -> Card:
@@ -72,14 +51,14 @@ def attempt_of(code: str, fault: str, **call) -> Attempt:
 
 class FullMarks(unittest.TestCase):
     def test_right_answers_earn_every_point_on_a_faulty_part(self):
-        for code, fault in FAULTS.items():
+        for code, fault in facts("GRADED").items():
             with self.subTest(circuit=code):
                 result = grade(attempt_of(code, fault))
                 lost = [(r["title"], r["reason"]) for r in result["results"] if r["score"] < 1]
                 self.assertEqual(lost, [])
 
     def test_condemning_a_sound_part_costs_the_call_and_says_why(self):
-        for code in FAULTS:
+        for code in facts("GRADED"):
             with self.subTest(circuit=code):
                 result = grade(attempt_of(code, "none", verdict="faulty", cause="connection", confidence=100))
                 rows = {r["criterion"]: r for r in result["results"]}

@@ -11,7 +11,7 @@ from tests.support.waves import Sweep
 from tracebench.core.capture import Capture
 from tracebench.core.cards.answers import answers_from_json
 from tracebench.core.cards.documents import card_from_json
-from tracebench.core.circuits.catalogue import Catalogue
+from tracebench.core.circuits import CIRCUITS
 from tracebench.core.grading.attempt import Attempt, Taken, measured_under
 from tracebench.core.grading.grade import grade
 from tracebench.core.proposal.another import looks_of_another
@@ -23,7 +23,7 @@ OUTSIDE = [(one.circuit, one.name, one.capture()) for one in (*CAPTURES, *WORKSH
 def as_its_own(capture: Capture, code: str) -> Capture:
     """As a learner brings it in: the first lane taken for the first lane of the card's circuit."""
     lane = next(iter(capture.lanes.values()))
-    own = Catalogue()[code].lanes[0]
+    own = CIRCUITS[code].lanes[0]
     return replace(capture, lanes={own.name: replace(lane, name=own.name, unit=own.unit)})
 
 
@@ -36,14 +36,14 @@ class Looks(unittest.TestCase):
     def test_more_than_half_of_the_records_of_another_circuit_are_noticed(self):
         seen = Counter()
         for k, (code, _, capture) in enumerate(OUTSIDE):
-            others = [c for c in Catalogue() if c != code]
+            others = [c for c in CIRCUITS if c != code]
             for other in others[k % 9 :: 9]:
                 seen[looks_of_another(as_its_own(capture, other), other) is not None] += 1
         self.assertGreater(seen[True] / seen.total(), 0.5, seen)
 
     def test_what_shows_nothing_could_be_anything(self):
         flat = Sweep(rate_hz=1000, closed_v=5.0, open_v=5.0, noise_v=0.002).capture()
-        for code in Catalogue():
+        for code in CIRCUITS:
             self.assertIsNone(looks_of_another(as_its_own(flat, code), code), code)
 
 
