@@ -4,7 +4,7 @@ import ast
 import unittest
 from pathlib import Path
 
-from scripts import thresholds
+from scripts import circuit_pages, thresholds
 from tracebench.core.circuits.threshold import Threshold, reach
 
 NO_DECISION = {"_FALL", "FACTORS", "IDLE, SNAP, OVERRUN, CRANK", "_APART", "OF_A_SINE", "EDGE_OF_JITTER", "PLACE"}
@@ -40,6 +40,13 @@ class Numbers(unittest.TestCase):
     def test_the_page_is_fresh(self):
         self.assertEqual(
             thresholds.TARGET.read_text(encoding="utf-8"), thresholds.text(), "run python -m scripts.thresholds"
+        )
+
+    def test_the_page_of_circuits_is_fresh(self):
+        self.assertEqual(
+            circuit_pages.TARGET.read_text(encoding="utf-8"),
+            circuit_pages.text(),
+            "run python -m scripts.circuit_pages",
         )
 
     def test_it_counts_as_the_number_it_is(self):
