@@ -14,7 +14,8 @@ HEAD = """# The circuits
 
 {count} circuits, a folder of `tracebench/circuits` each, in the order of the lists; *lanes in italics* are needed. What
 is peculiar to measuring them is in [measuring](measuring.md), every number that decides in [thresholds](thresholds.md).
-Limits that nobody gave are common practice, no published source. Made by `python -m scripts.circuit_pages`: do not edit.
+Limits that nobody gave are common practice, no published source. Made by `python -m scripts.circuit_pages`; do not
+edit.
 
 | circuit | lanes | must be in the record | readings | faults that are found | the trainer's |
 |---|---|---|---|---|---|

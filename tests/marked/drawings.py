@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import numpy as np
 
-from tests.core.circuits import test_airflow, test_crank_position, test_manifold_pressure, test_oxygen
-from tests.core.circuits import test_pedal_position as pedals
+from tests.circuits.crank_position import test_crank_position
+from tests.circuits.manifold_pressure import test_manifold_pressure
+from tests.circuits.pedal_position import test_pedal_position as pedals
+from tests.core.circuits import test_airflow, test_oxygen
 from tests.core.circuits import test_standing as standing
 from tests.core.circuits.test_ignition import instants, sync_of
 from tests.core.circuits.test_injectors import STARTS, TIMES

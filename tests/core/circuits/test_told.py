@@ -4,8 +4,8 @@ import unittest
 
 import numpy as np
 
-from tests.core.circuits import test_crank_position as cranks
-from tests.core.circuits import test_manifold_pressure as pressures
+from tests.circuits.crank_position import test_crank_position as cranks
+from tests.circuits.manifold_pressure import test_manifold_pressure as pressures
 from tests.marked import drawings as drawn
 from tests.support.courses import captured, codes
 from tests.support.pulses import axis, noisy, spark
