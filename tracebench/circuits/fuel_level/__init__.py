@@ -1,0 +1,4 @@
+"""Fuel level sender."""
+
+PLACE = 115
+"""Where people see it in lists, from the lowest."""
