@@ -4,6 +4,7 @@ import re
 
 from tests.support.browser import ScreenTest, expect
 from tests.support.waves import Sweep
+from tracebench.core.circuits import CIRCUITS
 
 
 class Shelf(ScreenTest):
@@ -70,7 +71,7 @@ class Empty(ScreenTest):
         stranger = self.person().sign_in("stranger")
         stranger.open("/shelf")
         stranger.press("The starter shelf")
-        expect(stranger.page.get_by_text("46 references")).to_be_visible(timeout=180_000)
+        expect(stranger.page.get_by_text(f"{2 * len(CIRCUITS)} references")).to_be_visible(timeout=180_000)
         # More come as one scrolls.
         last = stranger.page.get_by_role("link", name=re.compile("Throttle position, sound"))
         for _ in range(40):
