@@ -113,9 +113,8 @@ class _Demo:
                 queries.courses.join_course(self.conn, course_id=course_id, person_id=person.id)
         for name, engine, bay in cast.VEHICLES:
             queries.courses.add_vehicle(self.conn, name=name, engine=engine, bay=bay)
-        # Hours apart, the throttle's last: they are what the class is at.
-        codes = (*(code for code in CIRCUITS if code != CIRCUIT), CIRCUIT)
-        every = [reference for code in codes for reference in shelf_of(code)]
+        # Hours apart, those last that the class is at.
+        every = sorted((r for code in CIRCUITS for r in shelf_of(code)), key=lambda r: r.title in cast.TAUGHT)
         version_of = {r.title: self._reference(r, began + timedelta(hours=5 * k)) for k, r in enumerate(every)}
         versions = [version_of[title] for title in cast.TAUGHT]
         card_ids = [self._card(course_id, card, versions) for card in cast.CARDS]
