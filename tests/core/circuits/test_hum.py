@@ -96,6 +96,18 @@ class Pulsed(Hummed):
         clean = noisy(control_wire(self.T, 0.02 + 0.06 * np.arange(9)), 0.06, 5)
         self.assert_never_faulty("injector-voltage", FAST, "control", clean)
 
+    def test_a_probe_that_is_off_picks_hum_up_and_is_off_all_the_same(self):
+        for code, lane in (
+            ("injector-voltage", "control"),
+            ("coil-primary-voltage", "control"),
+            ("igniter-bench", "output"),
+        ):
+            for volts in (0.02, 0.3):
+                found = self.found(code, FAST, lane, noisy(np.zeros(self.T.size), 0.004), volts)
+                with self.subTest(code=code, volts=volts):
+                    self.assertEqual((codes(found, "fault"), found.call), ([], "inconclusive"))
+                    self.assertIn("flat_line", codes(found))
+
     def test_module_on_the_bench(self):
         lanes = test_ignition.Bench().lanes()
         beside = {"trigger": lanes["trigger"]}

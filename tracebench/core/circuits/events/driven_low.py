@@ -73,13 +73,15 @@ def wire_of(work: Work, lane: str, least_kick: float, most_kick: float) -> Wire 
     `least_kick` to `most_kick` volts is what a sound release can reach: a power of ten outside is an attenuator that
     was not told, and is put right where the supply says the same.
     """
+    if _only_hums(work, lane):
+        return None
     _put_polarity_right(work, lane)
     _put_scale_right(work, lane, least_kick, most_kick)
     take_hum_off(work, lane)
     samples = work.samples(lane)
     rests = _supply(samples, work.code(lane))
     supply = rests.value
-    if supply < 5.0:
+    if supply < LEAST_SUPPLY_V:
         return None
     sigma = max(sample_noise(samples[: 1 << 18]), 1e-4)
     # On a range made for the kick the noise may be large against the supply: looked at smoothed then.
@@ -101,6 +103,7 @@ def wire_of(work: Work, lane: str, least_kick: float, most_kick: float) -> Wire 
     return Wire(samples, rests, sigma, fall, rise, work.code(lane))
 
 
+LEAST_SUPPLY_V = Threshold(5.0, "V", "A wire that rests lower is not fed by a battery, however low (from memory)")
 HUM_PART = Threshold(0.03, "", "Hum over the supply from which it is told and taken off")
 HUM_HIDES = Threshold(0.1, "", "And from which what is left of it may hide the answer")
 
@@ -111,7 +114,17 @@ def take_hum_off(work: Work, lane: str) -> None:
     if found is not None:
         # Hum may be larger than what it lies on: the supply is seen without it.
         supply = _supply(work.samples(lane) - found.wave, work.code(lane)).value
-        hum.take_off(work, lane, found, HUM_PART * supply, HUM_HIDES * supply)
+        if supply >= LEAST_SUPPLY_V:
+            hum.take_off(work, lane, found, HUM_PART * supply, HUM_HIDES * supply)
+
+
+def _only_hums(work: Work, lane: str) -> bool:
+    """Whether there is nothing on a lane but hum, about nothing: a probe that is off takes it up, in any scale."""
+    found = hum.hum_on(work, lane)
+    if found is None:
+        return False
+    left = work.samples(lane) - found.wave
+    return abs(median(thinning.thin(left))) < found.amplitude and setup.is_flat(left, 0.0)
 
 
 def _driven(found: Pulses, samples: Samples, supply: float) -> Pulses:
