@@ -17,7 +17,7 @@ class Line(unittest.TestCase):
             lane = noisy(amplitude * np.sin(2 * np.pi * hertz * t + 0.7) + 0.4 * t - 0.1, 0.004)
             resting = (t % 0.08) > 0.01
             lane = np.where(resting, lane, lane + 5)
-            found = hum_of(lane, 1 / 20_000, resting)
+            found = hum_of(lane, 1 / 20_000)
             self.assertAlmostEqual(found.hertz, hertz, delta=0.03)
             self.assertAlmostEqual(found.amplitude, amplitude, delta=0.005 * amplitude + 3e-4)
             left = (lane - found.wave - 0.4 * t + 0.1)[resting]
@@ -25,16 +25,15 @@ class Line(unittest.TestCase):
 
     def test_no_line_no_hum(self):
         t = axis(1.0, 20_000)
-        resting = np.ones(t.size, dtype=bool)
         for lane in (noisy(np.zeros(t.size), 0.01), noisy(0.5 * t**2, 0.01), noisy(np.sin(2 * np.pi * 8 * t), 0.01)):
-            self.assertIsNone(hum_of(lane, 1 / 20_000, resting))
-        self.assertIsNone(hum_of(np.zeros(100), 1 / 20_000, np.ones(100, dtype=bool)))
+            self.assertIsNone(hum_of(lane, 1 / 20_000))
+        self.assertIsNone(hum_of(np.zeros(100), 1 / 20_000))
 
     def test_a_long_record_is_taken_in_parts(self):
         t = axis(30.0, 2_000)
         # A generator that speeds up by a hertz in half a minute.
         lane = 0.2 * np.sin(2 * np.pi * (49.5 + t / 60) * t)
-        found = hum_of(noisy(lane, 0.002), 1 / 2_000, np.ones(t.size, dtype=bool))
+        found = hum_of(noisy(lane, 0.002), 1 / 2_000)
         self.assertLess(float(np.std(lane - found.wave)), 0.05)
 
     def test_where_a_lane_rests_is_found(self):

@@ -4,9 +4,6 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-import numpy as np
-from numpy.typing import NDArray
-
 from tracebench.core.capture import Lane
 from tracebench.core.circuits.setup_findings import clipped_stretches
 from tracebench.core.circuits.work import Work
@@ -18,10 +15,13 @@ from tracebench.core.samples import Samples
 ELSEWHERE = "another ground, leads away from lamps and leads of the mains"
 
 
-def hum_on(work: Work, lane: str, resting: NDArray[np.bool_] | None = None, *, moves: bool = False) -> Hum | None:
-    """Hum of a lane: of its rests, told or its own, or beside its course where it `moves` slowly and never rests."""
+def hum_on(work: Work, lane: str, *, moves: bool = False) -> Hum | None:
+    """Hum of a lane as it is now, looked for a single time: in its rests, or beside its course where it `moves` slowly
+    and never rests."""
     samples, interval_s = work.samples(lane), work.capture.interval_s
-    return hum_of_moving(samples, interval_s) if moves else hum_of(samples, interval_s, resting)
+    if moves:
+        return work.once(samples, "hum beside its course", lambda x: hum_of_moving(x, interval_s))
+    return work.once(samples, "hum", lambda x: hum_of(x, interval_s))
 
 
 def take_off(work: Work, lane: str, hum: Hum | None, told: float, hides: float) -> bool:

@@ -34,6 +34,9 @@ HINTED = 0.25
 OUTSIDE = 3.0
 """Sigmas off the line from which a stretch is no rest of it."""
 
+PARTS = 8
+"""Of a record, by whose medians it is told where its level goes."""
+
 SWING = 1.5
 """Sigmas by the median deviation that hold a sine, whose amplitude is 0.95 of them, and cut pulses down to it."""
 
@@ -66,18 +69,17 @@ class Hum:
     wave: Samples
 
 
-def hum_of(samples: Samples, interval_s: float, resting: NDArray[np.bool_] | None = None) -> Hum | None:
+def hum_of(samples: Samples, interval_s: float) -> Hum | None:
     """The hum of a lane, fitted by least squares where it rests; None where there is none to be told.
 
-    Where `resting` is not told, a lane rests where most of it goes along with the line, which a lane of short pulses
-    does. The fit has a level and a slope beside the line, so that a zero that wanders is not taken for it. Time grows
-    linearly with the samples.
+    A lane rests where most of it goes along with the line, which a lane of short pulses does. The fit has a level and a
+    slope beside the line, so that a zero that wanders is not taken for it. Time grows linearly with the samples.
     """
     parts = max(1, math.ceil(samples.size * interval_s / LONGEST_S))
     cuts = np.linspace(0, samples.size, parts + 1).astype(int)
     wave, found = np.zeros(samples.size), []
     for a, b in pairwise(cuts):
-        hum = _of_part(samples[a:b], interval_s, None if resting is None else resting[a:b])
+        hum = _of_part(samples[a:b], interval_s)
         if hum is not None:
             wave[a:b] = hum.wave
             found.append(hum)
@@ -119,23 +121,17 @@ def hum_through(samples: Samples, interval_s: float) -> float:
     return float(np.percentile(2 * lines / weights.sum(), QUIETER, axis=0).max())
 
 
-def _of_part(samples: Samples, interval_s: float, resting: NDArray[np.bool_] | None) -> Hum | None:
+def _of_part(samples: Samples, interval_s: float) -> Hum | None:
     block = max(1, round(BLOCK_S / interval_s))
     count = samples.size // block
     if count * block * interval_s < FEWEST_PERIODS / LOWEST_HZ or count < 16:
         return None
     values = samples[: count * block].reshape(count, block).mean(axis=1)
     at = _middles(count, block * interval_s)
-    if resting is None:
-        rough, part = _strongest(_cut_down(values), block * interval_s)
-        if part < HINTED:
-            return None
-        rests = _rests(at, values, rough)
-    else:
-        rests = np.all(resting[: count * block].reshape(count, block), axis=1)
-        if rests.mean() < LEAST_REST:
-            return None
-        rough, _ = _strongest(np.where(rests, values, np.mean(values[rests])), block * interval_s)
+    rough, part = _strongest(_cut_down(values), block * interval_s)
+    if part < HINTED:
+        return None
+    rests = _rests(at, values, rough)
     if rests.mean() < LEAST_REST or np.ptp(at[rests]) < FEWEST_PERIODS / LOWEST_HZ:
         return None
     at, values = at[rests], values[rests]
@@ -155,8 +151,11 @@ def _middles(count: int, step_s: float) -> NDArray[np.float64]:
 
 
 def _cut_down(values: Samples) -> Samples:
-    """Values with pulses hardly higher than what most of them swing about their median."""
-    middle = median(values)
+    """Values with pulses hardly higher than what most of them swing about a level that may wander evenly."""
+    at = np.arange(values.size, dtype=np.float64)
+    places = [float(part.mean()) for part in np.array_split(at, PARTS)]
+    slope, level = np.polyfit(places, [median(part) for part in np.array_split(values, PARTS)], 1)
+    middle = level + slope * at
     reach = SWING * MAD_TO_SIGMA * median(np.abs(values - middle))
     return np.clip(values, middle - reach, middle + reach)
 
