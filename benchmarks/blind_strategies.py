@@ -23,8 +23,8 @@ from tracebench.demo.ready_cards import ready_cards
 from tracebench.store import captures as store
 from tracebench.store.pool import Connection, Pool
 from tracebench.store.queries import queries
-from tracebench.usecases.card_check import around, capture_like
-from tracebench.usecases.sitting_rows import card_of
+from tracebench.usecases.cards.before_publishing import around, capture_like
+from tracebench.usecases.sitting.rows import card_of
 
 
 def played(conn: Connection, card_id: int) -> tuple[Card, Taken, Around]:

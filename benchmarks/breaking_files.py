@@ -28,7 +28,7 @@ from tests.support.server import Served
 from tests.support.waves import Sweep
 from tracebench.formats.writing import WRITERS, write
 from tracebench.store.pool import Pool
-from tracebench.usecases import people
+from tracebench.usecases.people import accounts
 
 PASSWORD = "long enough"
 NOW = datetime(2026, 1, 1)  # noqa: DTZ001
@@ -100,7 +100,7 @@ def main(count: int, only: list[str]) -> None:
     pool = Pool(settings)
     with pool.transaction() as conn:
         for name, role in (("lea", "learner"), ("ina", "instructor")):
-            people.add(conn, name, name.title(), role, PASSWORD, NOW)
+            accounts.add(conn, name, name.title(), role, PASSWORD, NOW)
     site = Served(settings)
     try:
         begun = [process.pid for process in site.processes]

@@ -34,8 +34,11 @@ from tests.support.server import Served
 from tests.support.waves import Sweep
 from tracebench.store.pool import Pool
 from tracebench.store.queries import queries
-from tracebench.usecases import captures, cards, people, sittings
-from tracebench.usecases.person import Person
+from tracebench.usecases.cards import job_cards
+from tracebench.usecases.people import accounts
+from tracebench.usecases.people.person import Person
+from tracebench.usecases.shelf import captures
+from tracebench.usecases.sitting import sittings
 
 LEARNERS, WITHIN_S, ROWS = 60, 10.0, 5_000_000
 A_PROCESS = 10
@@ -79,7 +82,7 @@ def prepared(pool: Pool) -> tuple[list[int], int]:
     """A course of sixty with a sitting each, recorded and half answered."""
     out = []
     with pool.transaction() as conn:
-        teacher_id = people.add(conn, "teacher", "Teacher", "instructor", PASSWORD, NOW)
+        teacher_id = accounts.add(conn, "teacher", "Teacher", "instructor", PASSWORD, NOW)
         course_id = queries.courses.add(conn, title="One", at=NOW)
         queries.courses.join_course(conn, course_id=course_id, person_id=teacher_id)
         teacher = Person(teacher_id, "teacher", "Teacher", "instructor", 1)
@@ -90,10 +93,10 @@ def prepared(pool: Pool) -> tuple[list[int], int]:
             "source": {"kind": "upload"},
             "steps": STEPS,
         }
-        card_id = cards.create(conn, teacher, course_id, document, NOW)
-        cards.publish(conn, teacher, card_id, NOW)
+        card_id = job_cards.create(conn, teacher, course_id, document, NOW)
+        job_cards.publish(conn, teacher, card_id, NOW)
         for k in range(LEARNERS):
-            learner_id = people.add(conn, f"learner{k}", f"Learner {k}", "learner", PASSWORD, NOW)
+            learner_id = accounts.add(conn, f"learner{k}", f"Learner {k}", "learner", PASSWORD, NOW)
             queries.courses.join_course(conn, course_id=course_id, person_id=learner_id)
             learner = Person(learner_id, f"learner{k}", f"Learner {k}", "learner", 1)
             capture = Sweep(rate_hz=1000, noise_v=0.004, bits=12, seed=k).capture()

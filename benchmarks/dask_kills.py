@@ -24,7 +24,8 @@ from tests.support.regrading import fill
 from tracebench.on_dask import now
 from tracebench.settings import Settings
 from tracebench.store.pool import Pool
-from tracebench.usecases import grading, jobs
+from tracebench.usecases.jobs import queue
+from tracebench.usecases.marking import grading
 
 HERE = Path(__file__).parents[1]
 BACK_S, LONGEST_S = 1.0, 900.0
@@ -98,7 +99,7 @@ def main() -> None:
                 cursor.execute("SELECT id, learner_id FROM sitting")
                 for row in cursor.fetchall():
                     about, payload = grading.about_marks(row["id"]), {"sitting_id": row["id"]}
-                    jobs.add(conn, grading.GRADING, about, payload, row["learner_id"], now())
+                    queue.add(conn, grading.GRADING, about, payload, row["learner_id"], now())
                 cursor.execute("SELECT COUNT(*) AS n FROM grade_run")
                 before = cursor.fetchone()["n"]
             kill_at, done = time.monotonic() + every_s, 0

@@ -27,7 +27,8 @@ from tracebench.formats.mapping import guessed_mapping
 from tracebench.store import captures as store
 from tracebench.store.pool import Connection, Pool
 from tracebench.store.queries import queries
-from tracebench.usecases import captures, people
+from tracebench.usecases.people import accounts
+from tracebench.usecases.shelf import captures
 
 NOW = datetime(2026, 1, 1)  # noqa: DTZ001
 CIRCUIT = "pedal-position"
@@ -109,7 +110,7 @@ def main() -> None:
     path = written(folder, rows)
     pool = Pool(fresh_settings(folder / "uploads"))
     with pool.transaction() as conn:
-        owner_id = people.add(conn, "owner", "Owner", "instructor", "long enough", NOW)
+        owner_id = accounts.add(conn, "owner", "Owner", "instructor", "long enough", NOW)
 
     def parse() -> None:
         for _ in pacsv.open_csv(path):

@@ -24,8 +24,10 @@ from tests.support.database import fresh_settings, stop_shared
 from tests.support.server import Served
 from tracebench.store.pool import Pool
 from tracebench.store.queries import queries
-from tracebench.usecases import cards, people, sittings
-from tracebench.usecases.person import Person
+from tracebench.usecases.cards import job_cards
+from tracebench.usecases.people import accounts
+from tracebench.usecases.people.person import Person
+from tracebench.usecases.sitting import sittings
 
 NOW = datetime.now(UTC).replace(tzinfo=None)
 CIRCUITS = ("manifold-pressure", "injector-voltage", "throttle-position", "secondary-voltage")
@@ -42,7 +44,7 @@ def prepared(pool: Pool, learners: int) -> list[tuple[int, str]]:
     """A course with an open sitting on the trainer for each learner: the sitting and its circuit."""
     out = []
     with pool.transaction() as conn:
-        teacher_id = people.add(conn, "teacher", "Teacher", "instructor", PASSWORD, NOW)
+        teacher_id = accounts.add(conn, "teacher", "Teacher", "instructor", PASSWORD, NOW)
         course_id = queries.courses.add(conn, title="One", at=NOW)
         queries.courses.join_course(conn, course_id=course_id, person_id=teacher_id)
         teacher = Person(teacher_id, "teacher", "Teacher", "instructor", 1)
@@ -50,10 +52,10 @@ def prepared(pool: Pool, learners: int) -> list[tuple[int, str]]:
         for code in CIRCUITS:
             document = {"circuit": code, "title": code, "brief": "x", "source": {"kind": "trainer", "fault": "none"}}
             steps = [{"kind": "capture", "prompt": ""}, {"kind": "call", "prompt": ""}]
-            made[code] = cards.create(conn, teacher, course_id, document | {"steps": steps}, NOW)
-            cards.publish(conn, teacher, made[code], NOW)
+            made[code] = job_cards.create(conn, teacher, course_id, document | {"steps": steps}, NOW)
+            job_cards.publish(conn, teacher, made[code], NOW)
         for k in range(learners):
-            learner_id = people.add(conn, f"learner{k}", f"Learner {k}", "learner", PASSWORD, NOW)
+            learner_id = accounts.add(conn, f"learner{k}", f"Learner {k}", "learner", PASSWORD, NOW)
             queries.courses.join_course(conn, course_id=course_id, person_id=learner_id)
             code = CIRCUITS[k % len(CIRCUITS)]
             learner = Person(learner_id, f"learner{k}", f"Learner {k}", "learner", 1)

@@ -24,7 +24,7 @@ from tracebench.core.circuits import circuit
 from tracebench.core.errors import TraceBenchError
 from tracebench.formats import apart, archive, bundle
 from tracebench.formats.writing import WRITERS, write
-from tracebench.usecases import exchange
+from tracebench.usecases.shelf import exchange
 
 PEDAL = circuit("pedal-position")
 SLOW_S = 2.0

@@ -16,13 +16,14 @@ from tests.support.database import fresh_settings, stop_shared
 from tests.support.regrading import SAMPLES, fill, now
 from tracebench.settings import Settings
 from tracebench.store.pool import Pool
-from tracebench.usecases import jobs, regrading
-from tracebench.usecases.job_kinds import works
+from tracebench.usecases.jobs import queue
+from tracebench.usecases.jobs.kinds import works
+from tracebench.usecases.marking import regrading
 
 
 def worker(settings: Settings) -> None:
     pool = Pool(settings)
-    jobs.do_all(pool.transaction, works(settings.uploads), now)
+    queue.do_all(pool.transaction, works(settings.uploads), now)
     pool.close()
 
 

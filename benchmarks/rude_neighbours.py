@@ -27,7 +27,7 @@ from tracebench.core.capture import Capture, Lane
 from tracebench.store import captures as store
 from tracebench.store.pool import Pool
 from tracebench.store.queries import queries
-from tracebench.usecases import people
+from tracebench.usecases.people import accounts
 
 LEARNERS, GUESSERS, EXPORTS, STREAMS = 60, 8, 64, 70
 SAMPLES = 1_500_000
@@ -109,7 +109,7 @@ def main() -> None:
     settings = fresh_settings(Path(tempfile.mkdtemp()))
     pool, now = Pool(settings), datetime.now(UTC).replace(tzinfo=None)
     names = [f"learner{k}" for k in range(LEARNERS)]
-    hashed = people.hashed(PASSWORD)
+    hashed = accounts.hashed(PASSWORD)
     with pool.transaction() as conn:
         for name in names:
             queries.people.add(

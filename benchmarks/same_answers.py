@@ -28,7 +28,7 @@ from tracebench.core.grading.mistakes import own_score
 from tracebench.core.proposal.propose import Column, propose
 from tracebench.demo.ready_cards import ready_cards
 from tracebench.settings import Settings
-from tracebench.usecases.card_check import around, capture_like
+from tracebench.usecases.cards.before_publishing import around, capture_like
 from tracebench.web import create_app
 
 SEEDS = 4

@@ -19,8 +19,9 @@ from tracebench.core.shape.outline import Outline, outlines
 from tracebench.store import outlines as store
 from tracebench.store.pool import Pool
 from tracebench.store.queries import packed, queries
-from tracebench.usecases import captures, people, shelf
-from tracebench.usecases.person import Person
+from tracebench.usecases.people import accounts
+from tracebench.usecases.people.person import Person
+from tracebench.usecases.shelf import captures, references
 from tracebench.web import create_app
 
 COUNT = 20_000
@@ -68,7 +69,7 @@ def fill(pool: Pool, person: Person, begun: datetime) -> None:
         with pool.transaction() as conn:
             for k in range(start, start + 500):
                 code = codes[k % len(codes)]
-                provenance = dict.fromkeys(shelf.PROVENANCE, "") | {
+                provenance = dict.fromkeys(references.PROVENANCE, "") | {
                     "vehicle": rng.choice(VEHICLES),
                     "engine": f"engine {rng.randrange(400)}",
                     "conditions": rng.choice(CONDITIONS),
@@ -137,7 +138,7 @@ def main() -> None:
     pool = Pool(settings)
     begun = datetime.now(UTC).replace(tzinfo=None)
     with pool.transaction() as conn:
-        person = Person(people.add(conn, "ann", "Ann", "instructor", PASSWORD, begun), "ann", "Ann", "instructor", 1)
+        person = Person(accounts.add(conn, "ann", "Ann", "instructor", PASSWORD, begun), "ann", "Ann", "instructor", 1)
     clock = time.perf_counter()
     fill(pool, person, begun)
     print(f"{COUNT:,} references made in {time.perf_counter() - clock:.0f} s")

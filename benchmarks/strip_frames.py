@@ -21,8 +21,9 @@ from tests.support.server import Served
 from tests.support.waves import Sweep, steady
 from tracebench.store import captures
 from tracebench.store.pool import Pool
-from tracebench.usecases import people, shelf
-from tracebench.usecases.person import Person
+from tracebench.usecases.people import accounts
+from tracebench.usecases.people.person import Person
+from tracebench.usecases.shelf import references
 
 NOW = datetime(2026, 1, 1)  # noqa: DTZ001
 FRAMES = """async ({moves}) => {
@@ -59,11 +60,11 @@ def main() -> None:
     pool = Pool(settings)
     sweep = Sweep(rate_hz=10e6 / 27, noise_v=0.005, bits=12)
     with pool.transaction() as conn:
-        person_id = people.add(conn, "teacher", "Teacher", "instructor", "long enough", NOW)
+        person_id = accounts.add(conn, "teacher", "Teacher", "instructor", "long enough", NOW)
         person = Person(person_id, "teacher", "Teacher", "instructor", 1)
         capture = sweep.capture(reference=steady(sweep, 5.0), ground=steady(sweep, 0.02))
         capture_id = captures.add(conn, person_id, "throttle-position", "long", "file", capture, {}, NOW)
-    reference_id = shelf.create(pool.transaction, person, capture_id, "Ten million", EMPTY_DOCUMENT, NOW)
+    reference_id = references.create(pool.transaction, person, capture_id, "Ten million", EMPTY_DOCUMENT, NOW)
     served = Served(settings)
     try:
         with sync_playwright() as playwright:

@@ -15,8 +15,8 @@ from tracebench.core.circuits import CIRCUITS
 from tracebench.demo import cast, seed
 from tracebench.store.pool import Pool
 from tracebench.store.queries import queries
-from tracebench.usecases import exchange, shelf
-from tracebench.usecases.person import Person
+from tracebench.usecases.people.person import Person
+from tracebench.usecases.shelf import exchange, references
 
 FAULTY = 1
 NOTE = "Made by the trainer: a simulation, no vehicle. "
@@ -41,14 +41,14 @@ def main() -> None:
     with pool.transaction() as conn:
         row = queries.people.by_sign_in(conn, sign_in=cast.INSTRUCTOR[0])
         person = Person(row["id"], row["sign_in"], row["name"], row["role"], 1)
-        ids = chosen(shelf.listed(conn, person, size=200)["items"])
+        ids = chosen(references.listed(conn, person, size=200)["items"])
     for reference_id in ids:
-        sheet = shelf.one(pool.transaction, person, reference_id)
+        sheet = references.one(pool.transaction, person, reference_id)
         document = sheet["document"]
         document["notes"] = NOTE + document["notes"]
         document["provenance"] |= {"vehicle": "", "engine": "", "taken_by": "", "taken_on": "", "probe": "simulated"}
-        shelf.save(pool.transaction, person, reference_id, sheet["revision"], sheet["title"], document, MADE)
-        shelf.publish(pool.transaction, person, reference_id, MADE)
+        references.save(pool.transaction, person, reference_id, sheet["revision"], sheet["title"], document, MADE)
+        references.publish(pool.transaction, person, reference_id, MADE)
     with pool.transaction() as conn, conn.cursor() as cursor:
         # One version, by nobody of the demo.
         cursor.execute("UPDATE person SET name = 'The trainer'")

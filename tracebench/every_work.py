@@ -8,8 +8,8 @@ from functools import partial
 from pathlib import Path
 
 from tracebench.store.pool import Begin
-from tracebench.usecases.job_kinds import DEMO, works
-from tracebench.usecases.jobs import Keep, Payload, Work
+from tracebench.usecases.jobs.kinds import DEMO, works
+from tracebench.usecases.jobs.queue import Keep, Payload, Work
 
 
 def every_work(uploads: Path) -> Mapping[str, Work]:

@@ -18,7 +18,7 @@ from tracebench.every_work import every_work
 from tracebench.settings import Settings
 from tracebench.store.pool import Pool
 from tracebench.store.queries import queries
-from tracebench.usecases.jobs import do_next
+from tracebench.usecases.jobs.queue import do_next
 
 SETTINGS = "TRACEBENCH_"
 LOOK_S = 0.25

@@ -33,8 +33,9 @@ from tracebench.store.migrate import MigrationFailed, applied, migrate, pending,
 from tracebench.store.pool import Pool
 from tracebench.store.queries import queries
 from tracebench.supervisor import Child, Supervisor
-from tracebench.usecases import clock, jobs
-from tracebench.usecases.job_kinds import DEMO
+from tracebench.usecases.jobs import queue
+from tracebench.usecases.jobs.kinds import DEMO
+from tracebench.usecases.school import clock
 
 WEB_PROCESSES = 2
 BACKLOG = 256
@@ -213,9 +214,9 @@ def _make_demo(pool: Pool, uploads: Path) -> None:
         if not seed.ask(conn, _now()):
             return
     print("start: making the demo class", flush=True)
-    jobs.do_all(pool.transaction, every_work(uploads), _now)
+    queue.do_all(pool.transaction, every_work(uploads), _now)
     with pool.transaction() as conn:
-        job = jobs.of(conn, DEMO)
+        job = queue.of(conn, DEMO)
     done = job is not None and job["state"] == "done"
     print("start: demo class loaded" if done else "start: the demo class is not there yet; a worker tries again")
 

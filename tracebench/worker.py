@@ -22,9 +22,9 @@ from tracebench.formats import apart
 from tracebench.on_dask import hand_out
 from tracebench.settings import Settings
 from tracebench.store.pool import Pool
-from tracebench.usecases.captures import sweep
-from tracebench.usecases.grading import fill_standings
-from tracebench.usecases.jobs import do_next, stuck
+from tracebench.usecases.jobs.queue import do_next, stuck
+from tracebench.usecases.marking.grading import fill_standings
+from tracebench.usecases.shelf.captures import sweep
 
 IDLE_S = 0.25
 LOST_S = 1.0

@@ -13,8 +13,9 @@ from werkzeug.test import TestResponse
 from tests.support.database import DatabaseTest
 from tests.support.waves import Sweep
 from tracebench.store.queries import queries
-from tracebench.usecases import jobs, people
-from tracebench.usecases.job_kinds import works
+from tracebench.usecases.jobs import queue
+from tracebench.usecases.jobs.kinds import works
+from tracebench.usecases.people import accounts
 from tracebench.web import create_app
 
 CIRCUIT = "throttle-position"
@@ -45,7 +46,7 @@ def work(app: Flask) -> None:
     """What a worker does beside the server: every job that is due."""
     uploads = app.extensions["tracebench.settings"].uploads
     begin = app.extensions["tracebench.pool"].transaction
-    jobs.do_all(begin, works(uploads), lambda: datetime.now(UTC).replace(tzinfo=None))
+    queue.do_all(begin, works(uploads), lambda: datetime.now(UTC).replace(tzinfo=None))
 
 
 class Caller:
@@ -123,7 +124,7 @@ class WebTest(DatabaseTest):
         }
         cls.callers: dict[str, Caller] = {}
         with cls.pool.transaction() as conn:
-            cls.ids = {n: people.add(conn, n, n.title(), role, PASSWORD, NOW) for n, role in roles.items()}
+            cls.ids = {n: accounts.add(conn, n, n.title(), role, PASSWORD, NOW) for n, role in roles.items()}
             cls.course_id = queries.courses.add(conn, title="One", at=NOW)
             cls.other_course_id = queries.courses.add(conn, title="Other", at=NOW + timedelta(days=1))
             for course, members in (

@@ -13,7 +13,7 @@ from tests.support.database import DatabaseTest
 from tracebench.demo import seed
 from tracebench.every_work import every_work
 from tracebench.store import backup
-from tracebench.usecases import jobs
+from tracebench.usecases.jobs import queue
 
 KEPT = "TRACEBENCH_TEST_KEPT"
 """Where the processes of one run keep what each of them would have to make again; `tests.run` sets it."""
@@ -43,5 +43,5 @@ class DemoTest(DatabaseTest):
         cls.now = datetime.now(UTC).replace(tzinfo=None)
         with cls.pool.transaction() as conn:
             seed.ask(conn, cls.now)
-        jobs.do_all(cls.pool.transaction, every_work(cls.uploads), lambda: cls.now)
+        queue.do_all(cls.pool.transaction, every_work(cls.uploads), lambda: cls.now)
         backup.write(cls.settings, kept, cls.now)

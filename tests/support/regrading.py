@@ -10,9 +10,13 @@ from tracebench.bench.sources import SOURCES
 from tracebench.bench.trainer import record
 from tracebench.store.pool import Pool
 from tracebench.store.queries import queries
-from tracebench.usecases import captures, cards, grading, measuring, people, sittings
-from tracebench.usecases.person import Person
-from tracebench.usecases.sitting_rows import sitting_of
+from tracebench.usecases.cards import job_cards
+from tracebench.usecases.marking import grading
+from tracebench.usecases.people import accounts
+from tracebench.usecases.people.person import Person
+from tracebench.usecases.shelf import captures
+from tracebench.usecases.sitting import measuring, sittings
+from tracebench.usecases.sitting.rows import sitting_of
 
 CIRCUIT = "pedal-position"
 SAMPLES = 200_000
@@ -33,8 +37,8 @@ def fill(pool: Pool, count: int, samples: int = SAMPLES) -> tuple[Person, int]:
     steps = [{"kind": "capture"}, {"kind": "call"}]
     document = {"circuit": CIRCUIT, "title": "C", "source": {"kind": "upload"}, "steps": steps, "attempts": ATTEMPTS}
     with pool.transaction() as conn:
-        teacher = Person(people.add(conn, "ann", "Ann", "instructor", PASSWORD, at), "ann", "Ann", "instructor", 1)
-        learner = Person(people.add(conn, "ben", "Ben", "learner", PASSWORD, at), "ben", "Ben", "learner", 1)
+        teacher = Person(accounts.add(conn, "ann", "Ann", "instructor", PASSWORD, at), "ann", "Ann", "instructor", 1)
+        learner = Person(accounts.add(conn, "ben", "Ben", "learner", PASSWORD, at), "ben", "Ben", "learner", 1)
         course_id = queries.courses.add(conn, title="Large", at=at)
         for person in (teacher, learner):
             queries.courses.join_course(conn, course_id=course_id, person_id=person.id)
@@ -42,8 +46,8 @@ def fill(pool: Pool, count: int, samples: int = SAMPLES) -> tuple[Person, int]:
     for k in range(count):
         with pool.transaction() as conn:
             if k % ATTEMPTS == 0:
-                card_id = cards.create(conn, teacher, course_id, document, at)
-                cards.publish(conn, teacher, card_id, at)
+                card_id = job_cards.create(conn, teacher, course_id, document, at)
+                job_cards.publish(conn, teacher, card_id, at)
             sitting_id = sittings.start(conn, learner, card_id, at)
             capture_id = captures.keep(conn, learner, made[k % DISTINCT], at)
             sittings.use_capture(conn, learner, sitting_id, capture_id, at)

@@ -11,7 +11,7 @@ from tests.support.client import NOW
 from tests.support.demo import DemoTest
 from tracebench.demo import cast
 from tracebench.store.queries import queries
-from tracebench.usecases import people
+from tracebench.usecases.people import accounts
 
 VIEWS_OF_OFFICE = ("/", "/people", "/jobs", "/trail", "/installation", "/account")
 
@@ -24,7 +24,7 @@ class Views(Screen, DemoTest):
         super().setUpClass()
         with cls.pool.transaction() as conn:
             for name, role in (("new.instructor", "instructor"), ("new.learner", "learner")):
-                people.add(conn, name, name, role, cast.PASSWORD, NOW)
+                accounts.add(conn, name, name, role, cast.PASSWORD, NOW)
             row = queries.people.by_sign_in(conn, sign_in=cast.INSTRUCTOR[0])
             course = next(c for c in queries.courses.of_person(conn, person_id=row["id"]) if c["title"] == cast.COURSE)
         cls.course = course["id"]

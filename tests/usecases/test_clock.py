@@ -6,8 +6,11 @@ from datetime import timedelta
 from tests.support.client import NOW, WebTest
 from tracebench.clock_watch import ClockWatch
 from tracebench.store.queries import queries
-from tracebench.usecases import clock, jobs, people, sittings
-from tracebench.usecases.job_kinds import works
+from tracebench.usecases.jobs import queue
+from tracebench.usecases.jobs.kinds import works
+from tracebench.usecases.people import accounts
+from tracebench.usecases.school import clock
+from tracebench.usecases.sitting import sittings
 
 
 class Watch(unittest.TestCase):
@@ -40,8 +43,8 @@ class WasSet(WebTest):
         ends_at = NOW + timedelta(minutes=30)
         with self.pool.transaction() as conn:
             sittings.end_at(conn, sitting_id, ends_at, NOW)
-            who = people._person(queries.people.by_sign_in(conn, sign_in="ann"))
-            token = people.begin_session(conn, who, "here", "desk", NOW)
+            who = accounts._person(queries.people.by_sign_in(conn, sign_in="ann"))
+            token = accounts.begin_session(conn, who, "here", "desk", NOW)
         for hours in (1, -1, 24, -24):
             jump = timedelta(hours=hours)
             with self.subTest(hours=hours), self.pool.transaction() as conn:
@@ -51,12 +54,12 @@ class WasSet(WebTest):
                 self.assertEqual(queries.jobs.due_count(conn, at=NOW + jump), 0)
                 due = ends_at + jump + 2 * sittings.GRACE
                 self.assertEqual(queries.jobs.due_count(conn, at=due), 1)
-                self.assertIsNotNone(people.of_session(conn, token, NOW + jump + timedelta(seconds=1)))
+                self.assertIsNotNone(accounts.of_session(conn, token, NOW + jump + timedelta(seconds=1)))
                 clock.was_set(conn, -jump.total_seconds(), NOW)
         lines = self.caller("admin").get("/api/audit?about=school").json
         self.assertEqual([line["who"] for line in lines], ["Trace Bench"] * 8)
         at = ends_at + 3 * sittings.GRACE
-        jobs.do_all(self.pool.transaction, works(self.uploads), lambda: at)
+        queue.do_all(self.pool.transaction, works(self.uploads), lambda: at)
         self.assertEqual(ann.get(f"/api/sittings/{sitting_id}").json["state"], "handed_in")
 
 

@@ -7,7 +7,7 @@ from unittest import mock
 
 from tracebench import daily
 from tracebench.store import backup
-from tracebench.usecases.health import _failed_backup
+from tracebench.usecases.school.health import _failed_backup
 
 
 class Process:

@@ -12,8 +12,10 @@ from tests.support.regrading import fill
 from tracebench.on_dask import hand_out, now
 from tracebench.settings import Settings
 from tracebench.store.queries import queries
-from tracebench.usecases import jobs, people, regrading
-from tracebench.usecases.captures import IMPORT
+from tracebench.usecases.jobs import queue
+from tracebench.usecases.marking import regrading
+from tracebench.usecases.people import accounts
+from tracebench.usecases.shelf.captures import IMPORT
 
 
 def env_of(settings: Settings) -> dict[str, str]:
@@ -30,9 +32,9 @@ def env_of(settings: Settings) -> dict[str, str]:
 class OnDask(DatabaseTest):
     def test_jobs_of_the_queue_are_done_by_its_workers(self):
         with self.pool.transaction() as conn:
-            owner = people.add(conn, "ann", "Ann", "learner", "long enough", NOW)
+            owner = accounts.add(conn, "ann", "Ann", "learner", "long enough", NOW)
             # Nothing is there to import: each is refused in words, by whoever takes it.
-            ids = [jobs.add(conn, IMPORT, f"{IMPORT}:{k}", self._payload(k, owner), owner, NOW) for k in range(6)]
+            ids = [queue.add(conn, IMPORT, f"{IMPORT}:{k}", self._payload(k, owner), owner, NOW) for k in range(6)]
         env = env_of(self.settings)
         stop, looks = threading.Event(), []
         with LocalCluster(n_workers=2, threads_per_worker=1, processes=False, dashboard_address=None) as cluster:

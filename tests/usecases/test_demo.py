@@ -6,10 +6,14 @@ from tracebench.core.circuits import CIRCUITS
 from tracebench.demo import cast, seed
 from tracebench.every_work import every_work
 from tracebench.store.queries import queries
-from tracebench.usecases import desk as desk_of
-from tracebench.usecases import grading, jobs, shelf, skills, today
-from tracebench.usecases.job_kinds import DEMO
-from tracebench.usecases.person import Person
+from tracebench.usecases.jobs import queue
+from tracebench.usecases.jobs.kinds import DEMO
+from tracebench.usecases.marking import desk as desk_of
+from tracebench.usecases.marking import grading
+from tracebench.usecases.people.person import Person
+from tracebench.usecases.school import today
+from tracebench.usecases.shelf import references
+from tracebench.usecases.skill import maps
 
 
 class Demo(DemoTest):
@@ -25,7 +29,7 @@ class Demo(DemoTest):
 
     def test_one_job_makes_it_and_once(self):
         with self.pool.transaction() as conn:
-            job = jobs.of(conn, DEMO)
+            job = queue.of(conn, DEMO)
             self.assertFalse(seed.ask(conn, self.now))
         self.assertEqual((job["state"], job["result"]), ("done", {"made": True}))
         # Begun again after a kill, and by hand: there is a course, and nothing more is made.
@@ -36,7 +40,9 @@ class Demo(DemoTest):
         with self.pool.transaction() as conn:
             learners = [m for m in queries.courses.members(conn, course_id=self.course_id) if m["role"] == "learner"]
             vehicles = list(queries.courses.vehicles(conn))
-            published = [r for r in shelf.listed(conn, self.instructor, size=200)["items"] if r["state"] == "published"]
+            published = [
+                r for r in references.listed(conn, self.instructor, size=200)["items"] if r["state"] == "published"
+            ]
         self.assertGreaterEqual(len(learners), 8)
         self.assertGreaterEqual(len(vehicles), 3)
         self.assertGreaterEqual(len(published), 6)
@@ -44,7 +50,9 @@ class Demo(DemoTest):
 
     def test_references_call_what_their_titles_say(self):
         with self.pool.transaction() as conn:
-            calls = {r["title"]: r["call"] for r in shelf.listed(conn, self.instructor, size=200)["items"] if r["call"]}
+            calls = {
+                r["title"]: r["call"] for r in references.listed(conn, self.instructor, size=200)["items"] if r["call"]
+            }
         self.assertGreaterEqual(len(calls), 66)
         for title, call in calls.items():
             expected = "sound" if ", sound" in title else "inconclusive" if "passed cold" in title else "faulty"
@@ -52,7 +60,7 @@ class Demo(DemoTest):
 
     def test_every_circuit_has_one_without_a_fault_and_two_with(self):
         with self.pool.transaction() as conn:
-            items = [r for r in shelf.listed(conn, self.instructor, size=200)["items"] if r["call"]]
+            items = [r for r in references.listed(conn, self.instructor, size=200)["items"] if r["call"]]
         for code in CIRCUITS:
             calls = [r["call"] == "faulty" for r in items if r["circuit"] == code]
             self.assertGreaterEqual(calls.count(False), 1, code)
@@ -81,7 +89,7 @@ class Demo(DemoTest):
         with self.pool.transaction() as conn:
             view = today.for_person(conn, self.instructor, self.now.date())
             desk = desk_of.desk(conn, self.instructor, self.course_id)
-            chart = skills.skill_map(conn, self.instructor, self.course_id)
+            chart = maps.skill_map(conn, self.instructor, self.course_id)
         self.assertTrue(view["waiting"])
         self.assertTrue(view["drifting"])
         self.assertGreater(len(desk), len(view["waiting"]))

@@ -23,8 +23,9 @@ from tracebench.formats import apart, bundle
 from tracebench.store import captures as store
 from tracebench.store.pool import Pool
 from tracebench.store.queries import queries
-from tracebench.usecases import captures, exchange, people, preparing, shelf
-from tracebench.usecases.person import Person
+from tracebench.usecases.people import accounts
+from tracebench.usecases.people.person import Person
+from tracebench.usecases.shelf import captures, exchange, preparing, references
 
 DOCUMENT = {
     "phases": [{"name": "closed", "from": 0.0, "to": 0.9}],
@@ -53,7 +54,7 @@ class TwoSchools(DatabaseTest):
     def person(pool, name):
         with pool.transaction() as conn:
             return Person(
-                people.add(conn, name, name.title(), "instructor", PASSWORD, NOW), name, name.title(), "instructor", 1
+                accounts.add(conn, name, name.title(), "instructor", PASSWORD, NOW), name, name.title(), "instructor", 1
             )
 
     def setUp(self):
@@ -66,8 +67,8 @@ class TwoSchools(DatabaseTest):
         with self.pool.transaction() as conn:
             made = captures.Made(CIRCUIT, "sweep.csv", "file", capture, {"filename": "sweep.csv"})
             capture_id = captures.keep(conn, self.ann, made, NOW)
-        reference_id = shelf.create(self.pool.transaction, self.ann, capture_id, title, DOCUMENT, NOW)
-        shelf.publish(self.pool.transaction, self.ann, reference_id, NOW)
+        reference_id = references.create(self.pool.transaction, self.ann, capture_id, title, DOCUMENT, NOW)
+        references.publish(self.pool.transaction, self.ann, reference_id, NOW)
         return reference_id
 
     def out(self, *ids, samples="parquet", name="out.zip"):
@@ -86,10 +87,10 @@ class TwoSchools(DatabaseTest):
         return {s["uid"]: s for s in bundle.sheets(path)}
 
     def change(self, reference_id, title, publish=True):
-        sheet = shelf.one(self.pool.transaction, self.ann, reference_id)
-        shelf.save(self.pool.transaction, self.ann, reference_id, sheet["revision"], title, sheet["document"], NOW)
+        sheet = references.one(self.pool.transaction, self.ann, reference_id)
+        references.save(self.pool.transaction, self.ann, reference_id, sheet["revision"], title, sheet["document"], NOW)
         if publish:
-            shelf.publish(self.pool.transaction, self.ann, reference_id, NOW)
+            references.publish(self.pool.transaction, self.ann, reference_id, NOW)
 
 
 class Exchange(TwoSchools):
@@ -154,14 +155,14 @@ class Exchange(TwoSchools):
             row = queries.shelf.by_uid(conn, uid=uid, person_id=self.bo.id)
         self.assertEqual((row["title"], row["state"]), ("Second", "published"))
         # Bo works on it; ann publishes a third: both stay.
-        sheet = shelf.one(self.other.transaction, self.bo, row["id"])
-        shelf.save(self.other.transaction, self.bo, row["id"], sheet["revision"], "Bo's", sheet["document"], NOW)
+        sheet = references.one(self.other.transaction, self.bo, row["id"])
+        references.save(self.other.transaction, self.bo, row["id"], sheet["revision"], "Bo's", sheet["document"], NOW)
         self.change(reference_id, "Third")
         third = self.out(reference_id, name="third.zip")
         self.assertEqual(self.plan(third), [("copy", [1, 2, 3])])
         self.take(third)
         with self.other.transaction() as conn:
-            listed = {i["title"] for i in shelf.listed(conn, self.bo)["items"]}
+            listed = {i["title"] for i in references.listed(conn, self.bo)["items"]}
             self.assertEqual(queries.shelf.by_uid(conn, uid=uid, person_id=self.bo.id)["title"], "Bo's")
         self.assertLessEqual({"Bo's", "Third"}, listed)
         self.assertEqual(self.plan(third), [("same", [])])
@@ -173,8 +174,8 @@ class Exchange(TwoSchools):
         self.change(own, "Mine again")
         later = self.out(own, name="later.zip")
         with self.pool.transaction() as conn:
-            shelf.set_reach(conn, self.ann, own, "school", None, NOW)
-            shelf.set_reach(conn, self.ann, other, "own", None, NOW)
+            references.set_reach(conn, self.ann, own, "school", None, NOW)
+            references.set_reach(conn, self.ann, other, "own", None, NOW)
         whats = sorted(what for what, _ in self.plan(path, self.pool, self.cor))
         self.assertEqual(whats, ["copy", "same"])
         self.assertEqual(self.plan(later, self.pool, self.cor), [("same", [])])
@@ -185,7 +186,7 @@ class Exchange(TwoSchools):
     def test_steps_go_along_with_the_raw_samples_and_can_be_taken_back_there(self):
         reference_id = self.reference("Cropped")
         steps = [{"kind": "crop", "from": 1.0, "to": 20.0}, {"kind": "low_pass", "lane": "signal", "hz": 20.0}]
-        sheet = shelf.one(self.pool.transaction, self.ann, reference_id)
+        sheet = references.one(self.pool.transaction, self.ann, reference_id)
         with self.pool.transaction() as conn:
             raw = store.load(conn, sheet["capture_id"])
         preparing.set_steps(self.pool.transaction, self.ann, reference_id, sheet["revision"], steps, NOW)
@@ -195,7 +196,7 @@ class Exchange(TwoSchools):
         (sent,) = self.sheets(path).values()
         with self.other.transaction() as conn:
             row = queries.shelf.by_uid(conn, uid=sent["uid"], person_id=self.bo.id)
-        theirs = shelf.one(self.other.transaction, self.bo, row["id"])
+        theirs = references.one(self.other.transaction, self.bo, row["id"])
         self.assertEqual([s["kind"] for s in theirs["steps"]], ["crop", "low_pass"])
         back = preparing.set_steps(self.other.transaction, self.bo, row["id"], theirs["revision"], [], NOW)
         with self.other.transaction() as conn:
@@ -204,7 +205,7 @@ class Exchange(TwoSchools):
 
     def test_only_what_one_sees_goes_out(self):
         with self.pool.transaction() as conn:
-            shelf.set_reach(conn, self.ann, hidden := self.reference("Hidden"), "own", None, NOW)
+            references.set_reach(conn, self.ann, hidden := self.reference("Hidden"), "own", None, NOW)
         path = self.folder / "x.zip"
         with self.assertRaisesRegex(Exception, "no such reference"):
             exchange.export(self.pool.transaction, self.cor, [hidden], path, "parquet", NOW)
@@ -234,12 +235,12 @@ class Damaged(TwoSchools):
 
     def refused(self, path, words):
         with self.other.transaction() as conn:
-            before = shelf.listed(conn, self.bo)["total"]
+            before = references.listed(conn, self.bo)["total"]
         with self.assertRaisesRegex(Exception, words) as caught:
             self.take(path)
         self.assertIn(type(caught.exception).__name__, ("BadFile", "BadOption", "BadCapture"))
         with self.other.transaction() as conn:
-            self.assertEqual(shelf.listed(conn, self.bo)["total"], before)
+            self.assertEqual(references.listed(conn, self.bo)["total"], before)
 
     def test_each_kind_of_lie(self):
         def samples(files):

@@ -11,9 +11,10 @@ from tests.support.client import NOW
 from tests.support.database import DatabaseTest
 from tracebench.core.errors import BadOption
 from tracebench.store.queries import queries
-from tracebench.usecases import jobs, people
 from tracebench.usecases.errors import Conflict, NotAllowed, NotFound
-from tracebench.usecases.person import Person
+from tracebench.usecases.jobs import queue
+from tracebench.usecases.people import accounts
+from tracebench.usecases.people.person import Person
 
 
 class Jobs(DatabaseTest):
@@ -31,17 +32,17 @@ class Jobs(DatabaseTest):
         super().setUpClass()
         with cls.pool.transaction() as conn:
             for name, role in (("ann", "learner"), ("ben", "learner"), ("admin", "administrator")):
-                people.add(conn, name, name, role, "long enough", NOW)
+                accounts.add(conn, name, name, role, "long enough", NOW)
             rows = {n: queries.people.by_sign_in(conn, sign_in=n) for n in ("ann", "ben", "admin")}
         cls.who = {n: Person(r["id"], n, n, r["role"], 1) for n, r in rows.items()}
 
     def add(self, about: str, kind: str = "count", owner: str = "ann", **payload) -> int:
         with self.pool.transaction() as conn:
-            return jobs.add(conn, kind, about, payload, self.who[owner].id, self.at)
+            return queue.add(conn, kind, about, payload, self.who[owner].id, self.at)
 
-    def state(self, job_id: int) -> jobs.Job:
+    def state(self, job_id: int) -> queue.Job:
         with self.pool.transaction() as conn:
-            return jobs.one(conn, self.who["admin"], job_id)
+            return queue.one(conn, self.who["admin"], job_id)
 
     def count(self, begin, payload, at):
         def keep(conn):
@@ -51,7 +52,7 @@ class Jobs(DatabaseTest):
         return keep
 
     def do(self, works=None, worker="w1") -> bool:
-        return jobs.do_next(self.pool.transaction, works or {"count": self.count}, worker, lambda: self.at)
+        return queue.do_next(self.pool.transaction, works or {"count": self.count}, worker, lambda: self.at)
 
     def test_done_once_in_the_order_of_arrival_and_told(self):
         ids = [self.add(f"a{k}", number=k) for k in range(3)]
@@ -66,7 +67,7 @@ class Jobs(DatabaseTest):
 
         def work(begin, payload, at):
             for share in (0.25, 0.75):
-                jobs.report(share)
+                queue.report(share)
                 end = time.monotonic() + 20
                 while self.state(job_id)["progress"] != share and time.monotonic() < end:
                     time.sleep(0.05)
@@ -77,7 +78,7 @@ class Jobs(DatabaseTest):
         self.assertEqual(seen, [0.25, 0.75])
         self.assertEqual(self.state(job_id)["progress"], 1)
         # Outside of a job it is said to nobody.
-        jobs.report(0.5)
+        queue.report(0.5)
         self.assertEqual(self.state(job_id)["progress"], 1)
 
     def test_the_same_thing_asked_twice_is_one_job(self):
@@ -104,9 +105,9 @@ class Jobs(DatabaseTest):
     def test_a_worker_that_died_leaves_its_job_to_the_next(self):
         job_id = self.add("left", number=7)
         with self.pool.transaction() as conn:
-            queries.jobs.begin(conn, job_id=job_id, worker="dead", until=self.at + jobs.LEASE, at=self.at)
+            queries.jobs.begin(conn, job_id=job_id, worker="dead", until=self.at + queue.LEASE, at=self.at)
         self.assertFalse(self.do(), "its lease still runs")
-        self.at += jobs.LEASE + timedelta(seconds=1)
+        self.at += queue.LEASE + timedelta(seconds=1)
         self.assertTrue(self.do())
         self.assertEqual(self.kept, [7])
 
@@ -115,7 +116,7 @@ class Jobs(DatabaseTest):
 
         def slow(begin, payload, at):
             # Meanwhile the lease runs out, and another worker does the job.
-            self.at += jobs.LEASE + timedelta(seconds=1)
+            self.at += queue.LEASE + timedelta(seconds=1)
             self.assertTrue(self.do(worker="other"))
             return self.count(begin, payload, at)
 
@@ -130,7 +131,7 @@ class Jobs(DatabaseTest):
             raise ZeroDivisionError
 
         pauses = []
-        for _ in range(jobs.MOST_TRIES):
+        for _ in range(queue.MOST_TRIES):
             begun = self.at
             while not self.do({"count": broken}):
                 self.at += timedelta(seconds=1)
@@ -142,7 +143,7 @@ class Jobs(DatabaseTest):
         self.assertEqual(ended["state"], "failed")
         self.assertIn("given up after 5 tries", ended["problem"])
         with self.pool.transaction() as conn:
-            jobs.again(conn, self.who["admin"], job_id, self.at)
+            queue.again(conn, self.who["admin"], job_id, self.at)
         self.assertTrue(self.do())
         self.assertEqual(self.kept, [7])
 
@@ -159,10 +160,10 @@ class Jobs(DatabaseTest):
             with self.assertRaises(Killed):
                 self.do({"count": kills})
             self.assertFalse(self.do(), "its lease still runs")
-            self.at += jobs.LEASE + timedelta(seconds=1)
+            self.at += queue.LEASE + timedelta(seconds=1)
         self.assertTrue(self.do({"count": kills}), "that is looked at, and not begun")
         with self.pool.transaction() as conn:
-            told = jobs.latest(conn, self.who["admin"])[0]
+            told = queue.latest(conn, self.who["admin"])[0]
         self.assertEqual((told["id"], told["state"], told["tries"]), (job_id, "failed", 5))
         self.assertIn("given up after 5 tries", told["problem"])
         self.assertIn("'test2 (3).mf4'", told["problem"])
@@ -186,7 +187,7 @@ class Jobs(DatabaseTest):
             self.do({"import": kills})
         with self.pool.transaction() as conn, conn.cursor() as cursor:
             cursor.execute("UPDATE job SET state = 'waiting' WHERE id IN (%s, %s, %s)", ids[2:5])
-        self.at += jobs.LEASE + timedelta(seconds=1)
+        self.at += queue.LEASE + timedelta(seconds=1)
         while self.do(dict.fromkeys(kinds, note)):
             pass
         self.assertEqual(order, [3, 2, 4, 1, 5, 0])
@@ -196,14 +197,14 @@ class Jobs(DatabaseTest):
         seen = []
 
         def work(begin, payload, at):
-            seen.append(jobs.stuck())
-            with mock.patch.object(jobs, "LONGEST_S", -1.0):
-                seen.append(jobs.stuck())
+            seen.append(queue.stuck())
+            with mock.patch.object(queue, "LONGEST_S", -1.0):
+                seen.append(queue.stuck())
             return lambda conn: None
 
         self.assertTrue(self.do({"count": work}))
-        with mock.patch.object(jobs, "LONGEST_S", -1.0):
-            seen.append(jobs.stuck())
+        with mock.patch.object(queue, "LONGEST_S", -1.0):
+            seen.append(queue.stuck())
         self.assertEqual(seen, [False, True, False])
 
     def test_what_cannot_be_done_is_not_tried_again(self):
@@ -222,14 +223,14 @@ class Jobs(DatabaseTest):
 
         def slow(begin, payload, at):
             with self.pool.transaction() as conn:
-                jobs.cancel(conn, self.who["admin"], job_id, self.at)
+                queue.cancel(conn, self.who["admin"], job_id, self.at)
             return self.count(begin, payload, at)
 
         self.do({"count": slow})
         self.assertEqual(self.kept, [])
         self.assertEqual(self.state(job_id)["state"], "cancelled")
         with self.pool.transaction() as conn, self.assertRaises(Conflict):
-            jobs.cancel(conn, self.who["admin"], job_id, self.at)
+            queue.cancel(conn, self.who["admin"], job_id, self.at)
 
     def test_a_keep_that_breaks_keeps_nothing_of_itself(self):
         job_id = self.add("half", number=7)
@@ -246,17 +247,17 @@ class Jobs(DatabaseTest):
         self.do({"count": half})
         self.assertEqual(self.state(job_id)["state"], "waiting")
         with self.pool.transaction() as conn:
-            self.assertIsNone(jobs.of(conn, "trace"))
+            self.assertIsNone(queue.of(conn, "trace"))
 
     def test_only_its_owner_and_the_administrator_see_a_job(self):
         job_id = self.add("ann's", number=1)
         with self.pool.transaction() as conn:
-            self.assertEqual(jobs.one(conn, self.who["ann"], job_id)["state"], "waiting")
+            self.assertEqual(queue.one(conn, self.who["ann"], job_id)["state"], "waiting")
             with self.assertRaises(NotFound):
-                jobs.one(conn, self.who["ben"], job_id)
+                queue.one(conn, self.who["ben"], job_id)
             with self.assertRaises(NotAllowed):
-                jobs.latest(conn, self.who["ann"])
-            self.assertEqual([j["owner"] for j in jobs.latest(conn, self.who["admin"])], ["ann"])
+                queue.latest(conn, self.who["ann"])
+            self.assertEqual([j["owner"] for j in queue.latest(conn, self.who["admin"])], ["ann"])
 
 
 if __name__ == "__main__":

@@ -11,8 +11,8 @@ from tests.support.database import DatabaseTest
 from tracebench.cli import main
 from tracebench.installation import leave_note
 from tracebench.store.queries import queries
-from tracebench.usecases import invitations, people
-from tracebench.usecases.guessing import Came
+from tracebench.usecases.people import accounts, invitations
+from tracebench.usecases.people.guessing import Came
 
 
 class PersonCommands(DatabaseTest):
@@ -46,13 +46,13 @@ class PersonCommands(DatabaseTest):
 
     def test_a_link_lets_its_person_choose_a_new_password(self):
         with self.pool.transaction() as conn:
-            people.add(conn, "ann", "Ann", "learner", "long enough", NOW)
+            accounts.add(conn, "ann", "Ann", "learner", "long enough", NOW)
         done = self._run("link", "--sign-in", "Ann")
         self.assertEqual(done.exit_code, 0, done.output)
         token = done.output.split("#")[1].split()[0]
         at = NOW.replace(year=2026)
         invitations.use(self.pool.transaction, token, "three other words", at)
-        self.assertIsNotNone(people.sign_in(self.pool.transaction, "ann", "three other words", Came("here"), at))
+        self.assertIsNotNone(accounts.sign_in(self.pool.transaction, "ann", "three other words", Came("here"), at))
 
     def test_nobody_of_that_name_is_one_line(self):
         done = self._run("link", "--sign-in", "nobody")

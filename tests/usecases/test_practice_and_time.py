@@ -6,10 +6,15 @@ from tests.support.client import NOW
 from tests.usecases.test_sittings import SETTINGS, UseCase
 from tracebench.core.errors import BadOption
 from tracebench.store.queries import queries
-from tracebench.usecases import cards, courses, grading, jobs, recording, sittings, skills, underway
-from tracebench.usecases import desk as desk_of
+from tracebench.usecases.cards import job_cards
 from tracebench.usecases.errors import Conflict, NotAllowed, NotFound
-from tracebench.usecases.job_kinds import works
+from tracebench.usecases.jobs import queue
+from tracebench.usecases.jobs.kinds import works
+from tracebench.usecases.marking import desk as desk_of
+from tracebench.usecases.marking import grading, underway
+from tracebench.usecases.people import courses
+from tracebench.usecases.sitting import recording, sittings
+from tracebench.usecases.skill import maps
 
 MINUTE = timedelta(minutes=1)
 
@@ -28,9 +33,9 @@ class Practice(UseCase):
         self.assertGreater(told["feedback"]["grade"]["points"], 0)
         desk = self.do(desk_of.desk, "teacher", self.course_id)
         self.assertEqual({e["learner"] for e in desk}, {"Ben"})
-        learners = self.do(skills.skill_map, "teacher", self.course_id)["learners"]
+        learners = self.do(maps.skill_map, "teacher", self.course_id)["learners"]
         self.assertEqual([person["sittings"] for person in learners], [0, 0])
-        log = self.do(skills.logbook, "teacher", self.course_id, self.who["ann"].id)
+        log = self.do(maps.logbook, "teacher", self.course_id, self.who["ann"].id)
         self.assertEqual(([s["id"] for s in log["practice"]], log["sittings"]), ([sitting_id], []))
         with self.assertRaises(Conflict):
             self.do(desk_of.take_back, "teacher", sitting_id, "", NOW)
@@ -66,7 +71,7 @@ class MoreTime(UseCase):
         self.do(courses.set_extra_time, by, self.course_id, self.who[who].id, percent, NOW)
 
     def work(self, at):
-        jobs.do_all(self.pool.transaction, works(self.uploads), lambda: at)
+        queue.do_all(self.pool.transaction, works(self.uploads), lambda: at)
 
     def state(self, sitting_id):
         return self.do(sittings.one, "ann", sitting_id)["state"]
@@ -85,8 +90,8 @@ class MoreTime(UseCase):
         # A part of a minute is given whole, and they are told what they have before they begin.
         self.extra(3)
         self.card(minutes=20)
-        self.assertIn(21, [c["minutes"] for c in self.do(cards.listed, "ann")])
-        self.assertNotIn(21, [c["minutes"] for c in self.do(cards.listed, "ben")])
+        self.assertIn(21, [c["minutes"] for c in self.do(job_cards.listed, "ann")])
+        self.assertNotIn(21, [c["minutes"] for c in self.do(job_cards.listed, "ben")])
         self.extra(0)
 
     def test_who_may_give_it_and_how_much(self):
@@ -152,7 +157,7 @@ class TimeLimit(UseCase):
         return self.do(sittings.save_answer, "ann", sitting["id"], "reading-closed_v", answer, sitting["revision"], at)
 
     def work(self, at):
-        jobs.do_all(self.pool.transaction, works(self.uploads), lambda: at)
+        queue.do_all(self.pool.transaction, works(self.uploads), lambda: at)
 
     def test_an_answer_counts_until_the_end_and_a_minute_for_what_was_on_its_way(self):
         _, sitting = self.begun()

@@ -11,7 +11,9 @@ from tests.support.client import CIRCUIT, NOW
 from tests.support.waves import Sweep, steady
 from tests.usecases.test_sittings import UseCase
 from tracebench import cli
-from tracebench.usecases import captures, grading, sittings
+from tracebench.usecases.marking import grading
+from tracebench.usecases.shelf import captures
+from tracebench.usecases.sitting import sittings
 
 SWEEP = Sweep(rate_hz=500, noise_v=0.004, dips=tuple((t, 0.02, 1.2) for t in (1.77, 12.23, 14.77, 25.23)))
 VOLTAGES = [

@@ -9,9 +9,9 @@ from tests.support.client import NOW
 from tests.support.database import DatabaseTest
 from tracebench.core.errors import BadOption
 from tracebench.store.queries import queries
-from tracebench.usecases import people
 from tracebench.usecases.errors import TooSoon
-from tracebench.usecases.guessing import Came
+from tracebench.usecases.people import accounts
+from tracebench.usecases.people.guessing import Came
 
 RIGHT = "long enough"
 
@@ -25,10 +25,10 @@ class SignIn(DatabaseTest):
             for table in ("sign_in_try", "known_device", "sign_in_session", "person"):
                 cursor.execute(f"DELETE FROM {table}")
             for name in ("ann", "ben"):
-                people.add(conn, name, name, "learner", RIGHT, NOW)
+                accounts.add(conn, name, name, "learner", RIGHT, NOW)
 
     def sign_in(self, name="ann", password=RIGHT, address="10.0.0.7", device=""):
-        return people.sign_in(self.pool.transaction, name, password, Came(address, device), self.at)
+        return accounts.sign_in(self.pool.transaction, name, password, Came(address, device), self.at)
 
     def waits(self, **who):
         """Seconds until a right sign-in is looked at; 0 if it was."""
@@ -127,7 +127,7 @@ class SignIn(DatabaseTest):
                     sign_in=name,
                     name=name,
                     role="learner",
-                    password_hash=people.hashed(RIGHT),
+                    password_hash=accounts.hashed(RIGHT),
                     added_by=None,
                     at=NOW,
                 )
@@ -148,7 +148,7 @@ class SignIn(DatabaseTest):
         self.assertEqual(self.waits(name="ben"), 0)
         with self.pool.transaction() as conn:
             ben = queries.people.by_sign_in(conn, sign_in="ben")
-            people.begin_session(conn, people._person(ben), "10.0.0.7", "desk", NOW)
+            accounts.begin_session(conn, accounts._person(ben), "10.0.0.7", "desk", NOW)
         for k in range(150):
             try:
                 self.sign_in(f"nobody{k}", "wrong one", device=f"rude {k}")
@@ -181,15 +181,15 @@ class SignIn(DatabaseTest):
         begin, new, came = self.pool.transaction, "three more words", Came("10.0.0.7")
         for k in range(5):
             with self.assertRaises(BadOption):
-                people.change_password(begin, ann, f"wrong {k}", new, came, self.at)
+                accounts.change_password(begin, ann, f"wrong {k}", new, came, self.at)
         with self.assertRaises(TooSoon):
-            people.change_password(begin, ann, RIGHT, new, came, self.at)
+            accounts.change_password(begin, ann, RIGHT, new, came, self.at)
 
     def test_passwords_that_are_guessed_first_are_refused_in_words(self):
         for poor in ("password1", "12345678", "qwertyui", "iloveyou1", "short"):
             with self.subTest(poor=poor), self.assertRaisesRegex(BadOption, "password"):
-                people.hashed(poor)
-        self.assertTrue(people.hashed("harbour-light").startswith("$argon2id$"))
+                accounts.hashed(poor)
+        self.assertTrue(accounts.hashed("harbour-light").startswith("$argon2id$"))
 
 
 class Sessions(DatabaseTest):
@@ -197,24 +197,24 @@ class Sessions(DatabaseTest):
     def setUpClass(cls):
         super().setUpClass()
         with cls.pool.transaction() as conn:
-            people.add(conn, "ann", "Ann", "learner", RIGHT, NOW)
+            accounts.add(conn, "ann", "Ann", "learner", RIGHT, NOW)
 
     def begin(self, device="tablet"):
-        ann = people.sign_in(self.pool.transaction, "ann", RIGHT, Came("10.0.0.7"), NOW)
+        ann = accounts.sign_in(self.pool.transaction, "ann", RIGHT, Came("10.0.0.7"), NOW)
         with self.pool.transaction() as conn:
-            return people.begin_session(conn, ann, "10.0.0.7", device, NOW)
+            return accounts.begin_session(conn, ann, "10.0.0.7", device, NOW)
 
     def of(self, token, at=NOW):
         with self.pool.transaction() as conn:
-            return people.of_session(conn, token, at)
+            return accounts.of_session(conn, token, at)
 
     def test_a_session_that_was_signed_out_of_is_worth_nothing_and_others_go_on(self):
         one, other = self.begin("tablet"), self.begin("desk")
         person = self.of(one)
         with self.pool.transaction() as conn:
-            listed = people.sessions(conn, person, NOW)
+            listed = accounts.sessions(conn, person, NOW)
             self.assertEqual({s["device"] for s in listed if s["this"]}, {"tablet"})
-            people.end_session(conn, person, person.session_id, NOW)
+            accounts.end_session(conn, person, person.session_id, NOW)
         self.assertIsNone(self.of(one))
         self.assertIsNotNone(self.of(other))
 

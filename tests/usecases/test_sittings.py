@@ -12,12 +12,17 @@ from tests.support.database import DatabaseTest
 from tests.support.waves import Sweep
 from tracebench.core.errors import BadAnswer, BadOption
 from tracebench.store.queries import queries
-from tracebench.usecases import captures, cards, grading, jobs, likeness, people, recording, shelf, sittings
-from tracebench.usecases import desk as desk_of
+from tracebench.usecases.cards import job_cards
 from tracebench.usecases.errors import Conflict, NotAllowed, NotFound
-from tracebench.usecases.job_kinds import works
-from tracebench.usecases.person import Person
-from tracebench.usecases.sitting_rows import sitting_of
+from tracebench.usecases.jobs import queue
+from tracebench.usecases.jobs.kinds import works
+from tracebench.usecases.marking import desk as desk_of
+from tracebench.usecases.marking import grading, likeness
+from tracebench.usecases.people import accounts
+from tracebench.usecases.people.person import Person
+from tracebench.usecases.shelf import captures, references
+from tracebench.usecases.sitting import recording, sittings
+from tracebench.usecases.sitting.rows import sitting_of
 
 SETTINGS = {"range_v": 10.0, "duration_s": 32.0, "rate_hz": 500.0, "ground": "sensor ground", "sweeps": 2, "way_s": 6.0}
 
@@ -32,7 +37,7 @@ class UseCase(DatabaseTest):
             cls.course_id = queries.courses.add(conn, title="One", at=NOW)
             cls.who = {}
             for name, role in (("teacher", "instructor"), ("ann", "learner"), ("ben", "learner"), ("out", "learner")):
-                person_id = people.add(conn, name, name.title(), role, "long enough", NOW)
+                person_id = accounts.add(conn, name, name.title(), role, "long enough", NOW)
                 cls.who[name] = Person(person_id, name, name.title(), role, 1)
                 if name != "out":
                     queries.courses.join_course(conn, course_id=cls.course_id, person_id=person_id)
@@ -44,7 +49,7 @@ class UseCase(DatabaseTest):
             done = step(conn, self.who[who], *arguments, **more)
         if step is not sittings.hand_in:
             return done
-        jobs.do_all(self.pool.transaction, works(self.uploads), lambda: NOW)
+        queue.do_all(self.pool.transaction, works(self.uploads), lambda: NOW)
         with self.pool.transaction() as conn:
             return sittings.one(conn, self.who[who], done["id"])
 
@@ -58,9 +63,9 @@ class UseCase(DatabaseTest):
             "steps": STEPS,
             **changes,
         }
-        card_id = self.do(cards.create, "teacher", self.course_id, document, NOW)
+        card_id = self.do(job_cards.create, "teacher", self.course_id, document, NOW)
         if publish:
-            self.do(cards.publish, "teacher", card_id, NOW)
+            self.do(job_cards.publish, "teacher", card_id, NOW)
         return card_id
 
 
@@ -85,7 +90,7 @@ class Starting(UseCase):
             self.do(sittings.start, "teacher", draft, NOW)
         card_id = self.card()
         begun = self.do(sittings.start, "ben", card_id, NOW)
-        self.do(cards.retire, "teacher", card_id, NOW)
+        self.do(job_cards.retire, "teacher", card_id, NOW)
         self.assertEqual(self.do(sittings.start, "ben", card_id, NOW), begun)
         with self.assertRaisesRegex(Conflict, "retired"):
             self.do(sittings.start, "ann", card_id, NOW)
@@ -165,10 +170,10 @@ class Working(UseCase):
             self.save("compare-closed_v", {"state": "inside"}, 1)
 
     def test_a_card_changed_meanwhile_leaves_the_sitting_its_version(self):
-        document = self.do(cards.one, "teacher", self.card_id)["document"]
-        revision = self.do(cards.one, "teacher", self.card_id)["revision"]
-        self.do(cards.save, "teacher", self.card_id, revision, {**document, "title": "Another title"}, NOW)
-        self.do(cards.publish, "teacher", self.card_id, NOW)
+        document = self.do(job_cards.one, "teacher", self.card_id)["document"]
+        revision = self.do(job_cards.one, "teacher", self.card_id)["revision"]
+        self.do(job_cards.save, "teacher", self.card_id, revision, {**document, "title": "Another title"}, NOW)
+        self.do(job_cards.publish, "teacher", self.card_id, NOW)
         self.assertEqual(self.do(sittings.one, "ann", self.sitting_id)["card"]["title"], "Hesitates")
         # Whoever begins now has the latest.
         later = self.do(sittings.start, "ben", self.card_id, NOW)
@@ -262,9 +267,9 @@ class Alike(UseCase):
 
     def reference(self, capture_id, at):
         reference_id = self.do(
-            shelf.create, "teacher", capture_id, "Clean sweep", {**EMPTY_DOCUMENT, "limits": []}, at, True
+            references.create, "teacher", capture_id, "Clean sweep", {**EMPTY_DOCUMENT, "limits": []}, at, True
         )
-        self.do(shelf.publish, "teacher", reference_id, at)
+        self.do(references.publish, "teacher", reference_id, at)
         return reference_id
 
     def test_a_copy_of_what_lay_on_the_shelf_is_told_with_the_reference(self):
@@ -349,7 +354,7 @@ class NobodyWaits(UseCase):
         return sitting_id
 
     def work(self) -> None:
-        jobs.do_all(self.pool.transaction, works(self.uploads), lambda: NOW)
+        queue.do_all(self.pool.transaction, works(self.uploads), lambda: NOW)
 
     def test_until_the_marks_are_there_nothing_can_be_settled_and_everybody_is_told(self):
         sitting_id = self.handed_in()

@@ -10,8 +10,8 @@ from tracebench.bench.trainer import Stretch
 from tracebench.core.errors import BadOption
 from tracebench.store import captures as stored
 from tracebench.store.queries import queries
-from tracebench.usecases import sittings, trainer_run
 from tracebench.usecases.errors import Conflict, NotFound
+from tracebench.usecases.sitting import sittings, trainer_run
 
 SCOPE = {k: SETTINGS[k] for k in ("range_v", "rate_hz", "ground")} | {"duration_s": 2.0, "trigger": None, "wires": None}
 

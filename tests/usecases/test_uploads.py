@@ -14,9 +14,11 @@ from tests.support.client import CIRCUIT, NOW, PASSWORD, csv_of
 from tests.support.database import DatabaseTest
 from tests.support.waves import Sweep
 from tracebench.store.queries import queries
-from tracebench.usecases import captures, people, room
 from tracebench.usecases.errors import Conflict, NoRoom, NotFound
-from tracebench.usecases.person import Person
+from tracebench.usecases.people import accounts
+from tracebench.usecases.people.person import Person
+from tracebench.usecases.school import disk
+from tracebench.usecases.shelf import captures
 
 Usage = namedtuple("Usage", "total used free")
 
@@ -26,7 +28,7 @@ class Uploads(DatabaseTest):
     def setUpClass(cls):
         super().setUpClass()
         with cls.pool.transaction() as conn:
-            person_id = people.add(conn, "ann", "Ann", "learner", PASSWORD, NOW)
+            person_id = accounts.add(conn, "ann", "Ann", "learner", PASSWORD, NOW)
         cls.ann = Person(person_id, "ann", "Ann", "learner", 1)
         cls.text = csv_of(Sweep(rate_hz=100))
 
@@ -99,9 +101,9 @@ class Uploads(DatabaseTest):
         self.assertEqual(self.rows(), [mine])
 
     def test_a_disk_that_is_nearly_full_takes_no_file_and_goes_on_when_there_is_room_again(self):
-        full = Usage(10**12, 10**12, room.RESERVE_BYTES - 1)
+        full = Usage(10**12, 10**12, disk.RESERVE_BYTES - 1)
         with (
-            mock.patch.object(room.shutil, "disk_usage", return_value=full),
+            mock.patch.object(disk.shutil, "disk_usage", return_value=full),
             self.assertRaisesRegex(NoRoom, "nearly full"),
         ):
             self.receive()
@@ -110,13 +112,13 @@ class Uploads(DatabaseTest):
 
     def test_a_disk_that_fills_while_a_file_arrives_keeps_no_half_of_it(self):
         answers = [Usage(10**12, 0, 10**12), Usage(10**12, 10**12, 0)]
-        with mock.patch.object(room.shutil, "disk_usage", side_effect=answers), self.assertRaises(NoRoom):
+        with mock.patch.object(disk.shutil, "disk_usage", side_effect=answers), self.assertRaises(NoRoom):
             self.receive()
         self.assertEqual((self.files(), self.rows()), ([], []))
 
     def test_one_person_s_waiting_files_have_a_share(self):
         self.receive()
-        with mock.patch.object(room, "MOST_WAITING_BYTES", len(self.text) - 1), self.assertRaisesRegex(NoRoom, "wait"):
+        with mock.patch.object(disk, "MOST_WAITING_BYTES", len(self.text) - 1), self.assertRaisesRegex(NoRoom, "wait"):
             self.receive()
 
     def test_captures_have_a_share_and_what_nothing_holds_can_be_given_up(self):
@@ -129,7 +131,7 @@ class Uploads(DatabaseTest):
         self.assertEqual(each[first], packed)
         self.assertEqual(own["taken_bytes"], sum(each.values()))
         share = {"learner": own["taken_bytes"]}
-        with mock.patch.object(room, "SHARE_BYTES", share):
+        with mock.patch.object(disk, "SHARE_BYTES", share):
             sent = self.receive()
             with self.assertRaisesRegex(NoRoom, "Account"):
                 self.take(sent)

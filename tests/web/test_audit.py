@@ -4,7 +4,7 @@ import pymysql
 
 from tests.support.client import EMPTY_DOCUMENT, WebTest
 from tests.support.waves import Sweep
-from tracebench.usecases import audit
+from tracebench.usecases.school import trail
 
 
 class Trail(WebTest):
@@ -32,7 +32,7 @@ class Trail(WebTest):
         teacher.post(f"/api/marking/{sitting_id}/release")
         lines = self._lines(about="sitting", about_id=sitting_id)
         self.assertEqual([x["action"] for x in lines], ["mark.release", "mark.change", "mark.work_out"])
-        self.assertEqual(lines[2]["who"], audit.THE_TOOL)
+        self.assertEqual(lines[2]["who"], trail.THE_TOOL)
         self.assertEqual(lines[1]["why"], "seen at the vehicle")
         (moved,) = lines[1]["changes"]
         self.assertEqual((moved["where"], moved["before"], moved["after"]), (row["title"], row["settled"], earned))
@@ -74,11 +74,11 @@ class Trail(WebTest):
 
     def test_pages_follow_each_other_without_gap(self):
         teacher = self.caller("teacher")
-        for k in range(audit.PAGE + 5):
+        for k in range(trail.PAGE + 5):
             teacher.post("/api/courses", {"title": f"Course {k}"})
         first = self._lines(about="course")
         second = self._lines(about="course", before=first[-1]["id"])
-        self.assertEqual(len(first), audit.PAGE)
+        self.assertEqual(len(first), trail.PAGE)
         self.assertGreaterEqual(len(second), 5)
         self.assertEqual(len({x["id"] for x in first + second}), len(first) + len(second))
         self.assertGreater(first[-1]["id"], second[0]["id"])

@@ -10,7 +10,7 @@ from tests.formats.test_apart import held, torn
 from tests.support.client import WebTest, csv_of, work
 from tests.support.waves import Sweep
 from tracebench.formats.apart import limits
-from tracebench.usecases import turns
+from tracebench.usecases.jobs import turns
 
 
 class BreakingFiles(WebTest):

@@ -10,9 +10,10 @@ import numpy as np
 from tests.support.client import CIRCUIT, NOW, WebTest, csv_of, work
 from tests.support.waves import Sweep
 from tracebench.bench.scpi import Instrument, ScopeServer
-from tracebench.usecases import captures, room
 from tracebench.usecases.errors import NotFound
-from tracebench.usecases.person import Person
+from tracebench.usecases.people.person import Person
+from tracebench.usecases.school import disk
+from tracebench.usecases.shelf import captures
 
 RECORD = {
     "circuit": "manifold-pressure",
@@ -210,7 +211,7 @@ class Uploads(WebTest):
         sitting = ann.get(f"/api/sittings/{ann.post(f'/api/cards/{card_id}/sittings').json['id']}").json
         recording = {"range_v": 10, "duration_s": 5, "rate_hz": 100, "ground": "sensor ground"}
         path = f"/api/sittings/{sitting['id']}"
-        with mock.patch.object(room.shutil, "disk_usage", return_value=mock.Mock(free=1000)):
+        with mock.patch.object(disk.shutil, "disk_usage", return_value=mock.Mock(free=1000)):
             told = ann.post(f"{path}/record", recording)
             self.assertEqual(told.status_code, 507)
             self.assertIn("administrator to make room", told.json["detail"])

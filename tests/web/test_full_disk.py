@@ -10,7 +10,8 @@ from tests.support.client import CIRCUIT, WebTest
 from tests.support.waves import Sweep
 from tracebench.store import outlines
 from tracebench.store.queries import queries
-from tracebench.usecases import people, shapes
+from tracebench.usecases.marking import shapes
+from tracebench.usecases.people import accounts
 
 FULL = pymysql.err.OperationalError(1114, "The table is full")
 GONE = pymysql.err.OperationalError(2013, "Lost connection")
@@ -19,7 +20,7 @@ GONE = pymysql.err.OperationalError(2013, "Lost connection")
 class FullDisk(WebTest):
     def test_who_is_signed_in_goes_on_reading(self):
         ann = self.caller("ann")
-        late = mock.patch.object(people, "USED_EVERY", timedelta(seconds=-1))
+        late = mock.patch.object(accounts, "USED_EVERY", timedelta(seconds=-1))
         with late, mock.patch.object(queries.people, "used_session", side_effect=FULL) as written:
             self.assertEqual(ann.get("/api/sittings").status_code, 200)
         written.assert_called_once()

@@ -11,7 +11,7 @@ from tests.support.files import hdf5_of, matlab_of, parquet_of, text_of, zip_of
 from tests.support.waves import Sweep
 from tracebench.core.circuits import CIRCUITS
 from tracebench.formats import archive, bundle
-from tracebench.usecases import exchange
+from tracebench.usecases.shelf import exchange
 
 
 class Inbox(WebTest):

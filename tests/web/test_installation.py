@@ -8,7 +8,7 @@ from pathlib import Path
 from unittest import mock
 
 from tests.support.client import PASSWORD, Caller, WebTest
-from tracebench.usecases import courses
+from tracebench.usecases.people import courses
 from tracebench.web import create_app
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from unittest import mock
 
 from tests.support.client import CIRCUIT, WebTest, work
-from tracebench.usecases import recording
+from tracebench.usecases.sitting import recording
 
 SETTINGS = {"range_v": 10, "duration_s": 32, "rate_hz": 500, "ground": "sensor ground", "sweeps": 2, "way_s": 6}
 
@@ -78,7 +78,7 @@ class LongRecordings(WebTest):
         scope = {"range_v": 10, "duration_s": 2, "rate_hz": 1000, "ground": "sensor ground"}
         run = ann.post(f"{path}/run", {**scope, "wires": None}).json["run"]
         ann.post(f"{path}/run/moves", {"run": run, "moves": [{"at_s": 0.0, "control": "key", "value": 1}]})
-        with mock.patch("tracebench.usecases.trainer_run.Run.elapsed_s", return_value=5.0):
+        with mock.patch("tracebench.usecases.sitting.trainer_run.Run.elapsed_s", return_value=5.0):
             kept = ann.post(f"{path}/run/freeze", {"run": run, "begin_s": 1.0, "seconds": 2.0})
         self.assertEqual(kept.status_code, 200, kept.data)
         work(self.app)

@@ -3,8 +3,8 @@
 from datetime import UTC, datetime, timedelta
 
 from tests.support.client import PASSWORD, Caller, WebTest
-from tracebench.usecases import invitations
-from tracebench.usecases.person import Person
+from tracebench.usecases.people import invitations
+from tracebench.usecases.people.person import Person
 
 
 class Links(WebTest):

@@ -4,7 +4,7 @@ import unittest
 from unittest.mock import patch
 
 from tests.support.client import WebTest, work
-from tracebench.usecases import measuring
+from tracebench.usecases.sitting import measuring
 
 
 class Regrading(WebTest):

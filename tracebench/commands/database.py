@@ -12,8 +12,8 @@ from tracebench.installation import settings_of
 from tracebench.store.migrate import migrate
 from tracebench.store.pool import Pool
 from tracebench.store.queries import queries
-from tracebench.usecases import invitations, people
 from tracebench.usecases.errors import NotFound
+from tracebench.usecases.people import accounts, invitations
 
 
 @click.command("migrate")
@@ -44,7 +44,7 @@ def person() -> None:
 def person_add(data: Path | None, sign_in: str, name: str, role: str, password: str) -> None:
     """Add an account (the first administrator is made so)."""
     with Pool(settings_of(data)).transaction() as conn:
-        people.add(conn, sign_in, name, role, password, datetime.now(UTC).replace(tzinfo=None))
+        accounts.add(conn, sign_in, name, role, password, datetime.now(UTC).replace(tzinfo=None))
     click.echo(f"{role} {sign_in} added")
 
 

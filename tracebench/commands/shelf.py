@@ -12,9 +12,9 @@ from tracebench.formats import apart
 from tracebench.installation import settings_of
 from tracebench.store.pool import Pool
 from tracebench.store.queries import queries
-from tracebench.usecases import exchange
 from tracebench.usecases.errors import NotFound
-from tracebench.usecases.person import Person
+from tracebench.usecases.people.person import Person
+from tracebench.usecases.shelf import exchange
 
 IN_DATA = click.option(
     "--data", type=click.Path(path_type=Path), default=None, help="Folder of the installation (var)."

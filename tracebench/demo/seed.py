@@ -26,24 +26,15 @@ from tracebench.demo.shelf import DemoReference
 from tracebench.demo.shelf import references as shelf_of
 from tracebench.store.pool import Begin, Connection, Pool
 from tracebench.store.queries import queries
-from tracebench.usecases import (
-    captures,
-    cards,
-    comments,
-    desk,
-    grading,
-    jobs,
-    measuring,
-    people,
-    recording,
-    records,
-    second_marking,
-    shelf,
-    sittings,
-)
-from tracebench.usecases.job_kinds import DEMO, works
-from tracebench.usecases.person import Person
-from tracebench.usecases.sitting_rows import sitting_of
+from tracebench.usecases.cards import job_cards
+from tracebench.usecases.jobs import queue
+from tracebench.usecases.jobs.kinds import DEMO, works
+from tracebench.usecases.marking import comments, desk, grading, second_marking
+from tracebench.usecases.people import accounts
+from tracebench.usecases.people.person import Person
+from tracebench.usecases.shelf import captures, references
+from tracebench.usecases.sitting import measuring, recording, records, sittings
+from tracebench.usecases.sitting.rows import sitting_of
 
 CIRCUIT = "throttle-position"
 
@@ -68,12 +59,12 @@ def ask(conn: Connection, now: datetime) -> bool:
     """
     if list(queries.courses.all_courses(conn)):
         return False
-    jobs.add(conn, DEMO, DEMO, {}, None, now)
+    queue.add(conn, DEMO, DEMO, {}, None, now)
     queries.jobs.afresh(conn, about=DEMO, at=now)
     return True
 
 
-def work_demo_out(uploads: Path, begin: Begin, payload: jobs.Payload, at: datetime) -> jobs.Keep:
+def work_demo_out(uploads: Path, begin: Begin, payload: queue.Payload, at: datetime) -> queue.Keep:
     """The job. The demo is there whole or not at all, so that it can begin again after anything."""
     made = _load(begin, uploads, at)
     return lambda _: {"made": made}
@@ -106,7 +97,7 @@ class _Demo:
     def load(self) -> None:
         began = self.now - timedelta(days=35)
         self._people(began)
-        people.name_school(self.conn, self.people[cast.ADMINISTRATOR[0]], cast.SCHOOL, began)
+        accounts.name_school(self.conn, self.people[cast.ADMINISTRATOR[0]], cast.SCHOOL, began)
         course_id = queries.courses.add(self.conn, title=cast.COURSE, at=began)
         for sign_in, person in self.people.items():
             if sign_in != cast.ADMINISTRATOR[0]:
@@ -143,8 +134,8 @@ class _Demo:
         course_id = queries.courses.add(self.conn, title=ready_cards.COURSE, at=at)
         queries.courses.join_course(self.conn, course_id=course_id, person_id=self.instructor.id)
         for _, _, document in ready_cards.ready_cards():
-            card_id = cards.create(self.conn, self.instructor, course_id, document, at)
-            cards.publish(self.conn, self.instructor, card_id, at)
+            card_id = job_cards.create(self.conn, self.instructor, course_id, document, at)
+            job_cards.publish(self.conn, self.instructor, card_id, at)
 
     def _people(self, at: datetime) -> None:
         rows = [
@@ -154,7 +145,7 @@ class _Demo:
             *((x.sign_in, x.name, "learner") for x in cast.LEARNERS),
         ]
         for sign_in, name, role in rows:
-            person_id = people.add(self.conn, sign_in, name, role, cast.PASSWORD, at)
+            person_id = accounts.add(self.conn, sign_in, name, role, cast.PASSWORD, at)
             self.people[sign_in] = Person(person_id, sign_in, name, role, 1)
 
     @property
@@ -195,12 +186,12 @@ class _Demo:
             },
             "notes": wanted.notes,
         }
-        reference_id = shelf.create(self._begin, self.instructor, capture_id, wanted.title, document, at)
+        reference_id = references.create(self._begin, self.instructor, capture_id, wanted.title, document, at)
         for kind, rows in wanted.records:
             records.add(self.conn, self.instructor, capture_id, kind, rows, at)
         if not wanted.publish:
             return None
-        return int(shelf.publish(self._begin, self.instructor, reference_id, at)["versions"][0]["id"])
+        return int(references.publish(self._begin, self.instructor, reference_id, at)["versions"][0]["id"])
 
     def _card(self, course_id: int, card: cast.DemoCard, versions: list[int | None], **more: Any) -> int:
         steps: list[dict[str, Any]] = [
@@ -242,8 +233,8 @@ class _Demo:
             "rubric": cast.SHOWN,
             **more,
         }
-        card_id = cards.create(self.conn, self.instructor, course_id, document, began)
-        cards.publish(self.conn, self.instructor, card_id, began)
+        card_id = job_cards.create(self.conn, self.instructor, course_id, document, began)
+        job_cards.publish(self.conn, self.instructor, card_id, began)
         return card_id
 
     def _round(self, card_ids: list[int], card_no: int, attempt: int, days: int, share: float, released: bool) -> None:
@@ -264,7 +255,7 @@ class _Demo:
 
     def _mark(self, at: datetime) -> None:
         """What a worker does: the marks of what was handed in."""
-        jobs.do_all(self._begin, works(self.uploads), lambda: at)
+        queue.do_all(self._begin, works(self.uploads), lambda: at)
 
     def _sit(self, card_id: int, card_no: int, learner: cast.Learner, rng: np.random.Generator, at: datetime) -> int:
         person = self.people[learner.sign_in]

@@ -13,7 +13,7 @@ from itsdangerous import URLSafeTimedSerializer
 from tracebench.core import ENGINE_VERSION
 from tracebench.settings import Settings
 from tracebench.store.pool import Pool
-from tracebench.usecases import people as accounts
+from tracebench.usecases.people import accounts as accounts
 from tracebench.web import device, errors, frontend, health, request_log, shares
 from tracebench.web.areas import (
     audit,

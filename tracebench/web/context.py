@@ -10,7 +10,7 @@ from flask import current_app, g
 
 from tracebench.settings import Settings
 from tracebench.store.pool import Connection, Pool, begun
-from tracebench.usecases.person import Person
+from tracebench.usecases.people.person import Person
 
 
 @contextmanager

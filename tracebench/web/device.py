@@ -8,7 +8,7 @@ import secrets
 from flask import Response, current_app, request
 from itsdangerous import BadSignature, URLSafeSerializer
 
-from tracebench.usecases.guessing import Came
+from tracebench.usecases.people.guessing import Came
 from tracebench.web.context import settings
 
 COOKIE, SALT = "tracebench_device", "device"

@@ -7,7 +7,7 @@ from typing import Any
 from apiflask import APIBlueprint, Schema, fields
 from apiflask.validators import OneOf, Range
 
-from tracebench.usecases import audit
+from tracebench.usecases.school import trail
 from tracebench.web import fields as f
 from tracebench.web.context import person, reading
 
@@ -16,7 +16,7 @@ bp = APIBlueprint("audit", __name__, url_prefix="/api", tag="Audit")
 
 class PageIn(Schema):
     before = fields.Integer(load_default=None, validate=Range(min=1))
-    about = fields.String(load_default=None, validate=OneOf(audit.KINDS))
+    about = fields.String(load_default=None, validate=OneOf(trail.KINDS))
     about_id = fields.Integer(load_default=None)
     person_id = fields.Integer(load_default=None)
 
@@ -33,7 +33,7 @@ class LineOut(f.Rows):
     who = f.text()
     did = f.text()
     action = f.text()
-    about = f.one_of(*audit.KINDS)
+    about = f.one_of(*trail.KINDS)
     about_id = f.whole()
     title = f.text()
     changes = f.many(DifferenceOut)
@@ -43,10 +43,10 @@ class LineOut(f.Rows):
 @bp.get("/audit")
 @bp.input(PageIn, location="query")
 @bp.output(LineOut(many=True))
-def page(query_data: dict[str, Any]) -> list[audit.Line]:
+def page(query_data: dict[str, Any]) -> list[trail.Line]:
     """Who changed what: the newest fifty lines, or those before one."""
     with reading() as conn:
-        return audit.page(
+        return trail.page(
             conn,
             person(),
             query_data["before"],

@@ -18,10 +18,12 @@ from tracebench.core.errors import BadOption
 from tracebench.formats import writing
 from tracebench.store import captures as store
 from tracebench.store.pool import Connection
-from tracebench.usecases import captures, recording, room
-from tracebench.usecases.captures import PROBE_FACTORS
 from tracebench.usecases.errors import NotFound
-from tracebench.usecases.jobs import Job
+from tracebench.usecases.jobs.queue import Job
+from tracebench.usecases.school import disk
+from tracebench.usecases.shelf import captures
+from tracebench.usecases.shelf.captures import PROBE_FACTORS
+from tracebench.usecases.sitting import recording
 from tracebench.web import fields as f
 from tracebench.web.areas.jobs import JobOut
 from tracebench.web.context import may_be_kept, now, person, reading, settings, transaction
@@ -238,7 +240,7 @@ def upload(query_data: dict[str, Any]) -> dict[str, Any]:
 @bp.output(ImportedOut, status_code=201)
 def import_capture(json_data: dict[str, Any]) -> dict[str, Any]:
     """Import an uploaded file with the lanes confirmed; a large one is read by a job, which tells the capture's id."""
-    room.check_reserve(settings().uploads)
+    disk.check_reserve(settings().uploads)
     with FILES.held(person().id):
         return _told(captures.import_upload(transaction, settings().uploads, person(), at=now(), **json_data))
 
@@ -250,7 +252,7 @@ def record(json_data: dict[str, Any]) -> dict[str, Any]:
     """An instructor's own recording on the trainer, sound or with a fault; a long one is made by a job."""
     source = {key: json_data.pop(key) for key in ("fault", "severity", "layout", "firing_order", "cylinder")}
     recipe = recording.Recipe(json_data.pop("circuit"), source, json_data, secrets.randbelow(1_000_000))
-    room.check_reserve(settings().uploads)
+    disk.check_reserve(settings().uploads)
     return _told(recording.of_ones_own(transaction, person(), recipe, now()))
 
 

@@ -16,8 +16,8 @@ from tracebench.core.circuits.conditions import ALWAYS
 from tracebench.core.circuits.events.attribution import MOST_CYLINDERS
 from tracebench.core.steps import KINDS
 from tracebench.core.steps.compare.step import AGAINST
-from tracebench.usecases import card_check, cards
-from tracebench.usecases.reach import REACHES
+from tracebench.usecases.cards import before_publishing, job_cards
+from tracebench.usecases.people.reach import REACHES
 from tracebench.web import fields as f
 from tracebench.web.areas.grade_schemas import StretchOut
 from tracebench.web.areas.jobs import JobOut
@@ -252,10 +252,10 @@ class CardItemOut(f.Rows):
 
 @bp.get("")
 @bp.output(CardItemOut(many=True))
-def listed() -> list[cards.CardItem]:
+def listed() -> list[job_cards.CardItem]:
     """Cards of the person's courses."""
     with reading() as conn:
-        return cards.listed(conn, person())
+        return job_cards.listed(conn, person())
 
 
 @bp.post("")
@@ -264,15 +264,15 @@ def listed() -> list[cards.CardItem]:
 def create(json_data: dict[str, Any]) -> dict[str, Any]:
     """A draft card."""
     with transaction() as conn:
-        return {"id": cards.create(conn, person(), json_data["course_id"], json_data["document"], now())}
+        return {"id": job_cards.create(conn, person(), json_data["course_id"], json_data["document"], now())}
 
 
 @bp.get("/shared")
 @bp.output(SharedCardOut(many=True))
-def shared() -> list[cards.SharedCard]:
+def shared() -> list[job_cards.SharedCard]:
     """Published cards of other courses that may be copied."""
     with reading() as conn:
-        return cards.of_the_school(conn, person())
+        return job_cards.of_the_school(conn, person())
 
 
 @bp.get("/<int:card_id>")
@@ -280,7 +280,7 @@ def shared() -> list[cards.SharedCard]:
 def one(card_id: int) -> dict[str, Any]:
     """A card whole, for its instructors."""
     with transaction() as conn:
-        return cards.one(conn, person(), card_id)
+        return job_cards.one(conn, person(), card_id)
 
 
 @bp.put("/<int:card_id>")
@@ -289,7 +289,7 @@ def one(card_id: int) -> dict[str, Any]:
 def save(card_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
     """Save work on a card."""
     with transaction() as conn:
-        return cards.save(conn, person(), card_id, json_data["revision"], json_data["document"], now())
+        return job_cards.save(conn, person(), card_id, json_data["revision"], json_data["document"], now())
 
 
 @bp.get("/<int:card_id>/job-sheet")
@@ -301,7 +301,7 @@ def job_sheet(card_id: int, query_data: dict[str, Any]) -> Response:
 
     def write(path: Path) -> None:
         with transaction() as conn:
-            path.write_bytes(cards.job_sheet(conn, person(), card_id, address, query_data["reference"]))
+            path.write_bytes(job_cards.job_sheet(conn, person(), card_id, address, query_data["reference"]))
 
     return handed_out(write, f"job-{card_id}.pdf")
 
@@ -313,17 +313,17 @@ def as_file(card_id: int) -> Response:
 
     def write(path: Path) -> None:
         with transaction() as conn:
-            path.write_text(json.dumps(cards.as_file(conn, person(), card_id), indent=2, ensure_ascii=False))
+            path.write_text(json.dumps(job_cards.as_file(conn, person(), card_id), indent=2, ensure_ascii=False))
 
     return handed_out(write, f"card-{card_id}.json")
 
 
 @bp.get("/<int:card_id>/check")
 @bp.output(AskedCheckOut)
-def check(card_id: int) -> card_check.Asked:
+def check(card_id: int) -> before_publishing.Asked:
     """What the tool, typical mistakes and blind strategies come to on the card as it was last kept, or its job."""
     with transaction() as conn:
-        return card_check.ask(conn, person(), card_id, now())
+        return before_publishing.ask(conn, person(), card_id, now())
 
 
 @bp.post("/<int:card_id>/publish")
@@ -331,7 +331,7 @@ def check(card_id: int) -> card_check.Asked:
 def publish(card_id: int) -> dict[str, Any]:
     """Freeze the next version."""
     with transaction() as conn:
-        return cards.publish(conn, person(), card_id, now())
+        return job_cards.publish(conn, person(), card_id, now())
 
 
 @bp.post("/<int:card_id>/retire")
@@ -339,7 +339,7 @@ def publish(card_id: int) -> dict[str, Any]:
 def retire(card_id: int) -> dict[str, Any]:
     """No new sittings."""
     with transaction() as conn:
-        return cards.retire(conn, person(), card_id, now())
+        return job_cards.retire(conn, person(), card_id, now())
 
 
 @bp.put("/<int:card_id>/reach")
@@ -348,7 +348,7 @@ def retire(card_id: int) -> dict[str, Any]:
 def set_reach(card_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
     """Say who reaches it: its owner, its course's instructors, or all, to copy it."""
     with transaction() as conn:
-        return cards.set_reach(conn, person(), card_id, json_data["reach"], now())
+        return job_cards.set_reach(conn, person(), card_id, json_data["reach"], now())
 
 
 @bp.post("/<int:card_id>/copy")
@@ -357,4 +357,4 @@ def set_reach(card_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
 def copy(card_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
     """A draft of one's own of it, in a course of one's own."""
     with transaction() as conn:
-        return {"id": cards.copy(conn, person(), card_id, json_data["course_id"], now())}
+        return {"id": job_cards.copy(conn, person(), card_id, json_data["course_id"], now())}

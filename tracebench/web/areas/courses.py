@@ -8,7 +8,7 @@ from apiflask import APIBlueprint, Schema
 
 from tracebench.store.pool import Row
 from tracebench.store.queries import queries
-from tracebench.usecases import courses
+from tracebench.usecases.people import courses
 from tracebench.web import fields as f
 from tracebench.web.areas.people import ListedPersonOut
 from tracebench.web.context import now, person, reading, transaction

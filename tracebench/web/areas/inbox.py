@@ -8,7 +8,9 @@ from apiflask import APIBlueprint, Schema, fields
 from apiflask.validators import Length
 from flask import request
 
-from tracebench.usecases import exchange, inbox, jobs, room
+from tracebench.usecases.jobs import queue
+from tracebench.usecases.school import disk
+from tracebench.usecases.shelf import exchange, inbox
 from tracebench.web import fields as f
 from tracebench.web.areas.captures import MappingIn
 from tracebench.web.areas.jobs import JobOut
@@ -128,18 +130,18 @@ def send(query_data: dict[str, Any]) -> dict[str, Any]:
 @bp.post("/bundles/<int:upload_id>")
 @bp.input(TakeIn)
 @bp.output(JobOut, status_code=201)
-def take(upload_id: int, json_data: dict[str, Any]) -> jobs.Job:
+def take(upload_id: int, json_data: dict[str, Any]) -> queue.Job:
     """Take references of a bundle in; a job does."""
-    room.check_reserve(settings().uploads)
+    disk.check_reserve(settings().uploads)
     with transaction() as conn:
         return exchange.ask(conn, person(), upload_id, json_data["uids"], now())
 
 
 @bp.post("/starter")
 @bp.output(JobOut, status_code=201)
-def starter() -> jobs.Job:
+def starter() -> queue.Job:
     """Take in the starter shelf: references of every circuit, made by the trainer; a job does."""
-    room.check_reserve(settings().uploads)
+    disk.check_reserve(settings().uploads)
     return exchange.ask_starter(transaction, settings().uploads, person(), now())
 
 
@@ -158,7 +160,7 @@ def choose(item_id: int, json_data: dict[str, Any]) -> str:
 @bp.output({}, status_code=204)
 def accept(json_data: dict[str, Any]) -> str:
     """Make draft references of files as they were proposed."""
-    room.check_reserve(settings().uploads)
+    disk.check_reserve(settings().uploads)
     with transaction() as conn:
         inbox.accept(conn, person(), json_data["ids"], now())
     return ""

@@ -6,7 +6,8 @@ from typing import Any
 
 from apiflask import APIBlueprint, Schema
 
-from tracebench.usecases import health, people
+from tracebench.usecases.people import accounts
+from tracebench.usecases.school import health
 from tracebench.web import fields as f
 from tracebench.web.context import now, person, settings, transaction
 
@@ -73,5 +74,5 @@ def state() -> health.Health:
 def name_school(json_data: dict[str, Any]) -> str:
     """Say what the school is called."""
     with transaction() as conn:
-        people.name_school(conn, person(), json_data["name"], now())
+        accounts.name_school(conn, person(), json_data["name"], now())
     return ""

@@ -11,7 +11,7 @@ from apiflask import APIBlueprint, Schema, fields
 from flask import Response, current_app
 
 from tracebench.store.pool import Pool
-from tracebench.usecases import jobs
+from tracebench.usecases.jobs import queue
 from tracebench.web import fields as f
 from tracebench.web.context import now, person, reading, transaction
 from tracebench.web.shares import STREAMS
@@ -53,15 +53,15 @@ class ListedJobOut(Schema):
 def latest() -> list[dict[str, Any]]:
     """The last jobs, newest first."""
     with reading() as conn:
-        return jobs.latest(conn, person())
+        return queue.latest(conn, person())
 
 
 @bp.get("/jobs/<int:job_id>")
 @bp.output(JobOut)
-def one(job_id: int) -> jobs.Job:
+def one(job_id: int) -> queue.Job:
     """How far a job is, and what came of it."""
     with reading() as conn:
-        return jobs.one(conn, person(), job_id)
+        return queue.one(conn, person(), job_id)
 
 
 @bp.get("/jobs/<int:job_id>/events")
@@ -70,7 +70,7 @@ def events(job_id: int) -> Response:
     """How far a job is, each time that it changes, until it has ended."""
     who = person()
     with transaction() as conn:
-        first = jobs.one(conn, who, job_id)
+        first = queue.one(conn, who, job_id)
     give_back = STREAMS.take(who.id)
     pool: Pool = current_app.extensions["tracebench.pool"]
 
@@ -84,7 +84,7 @@ def events(job_id: int) -> Response:
                 return
             time.sleep(LOOK_S)
             with pool.transaction() as conn:
-                job = jobs.one(conn, who, job_id)
+                job = queue.one(conn, who, job_id)
 
     response = Response(stream(), mimetype="text/event-stream", headers={"X-Accel-Buffering": "no"})
     response.call_on_close(give_back)
@@ -93,16 +93,16 @@ def events(job_id: int) -> Response:
 
 @bp.post("/jobs/<int:job_id>/cancel")
 @bp.output(JobOut)
-def cancel(job_id: int) -> jobs.Job:
+def cancel(job_id: int) -> queue.Job:
     """Stop a job that has not ended: the administrator, and the owner of an import."""
     with transaction() as conn:
-        return jobs.cancel(conn, person(), job_id, now())
+        return queue.cancel(conn, person(), job_id, now())
 
 
 @bp.post("/jobs/<int:job_id>/again")
 @bp.output(JobOut)
-def again(job_id: int) -> jobs.Job:
+def again(job_id: int) -> queue.Job:
     """Try a job again that failed."""
     person().must_be("administrator")
     with transaction() as conn:
-        return jobs.again(conn, person(), job_id, now())
+        return queue.again(conn, person(), job_id, now())

@@ -7,8 +7,8 @@ from typing import Any
 from apiflask import APIBlueprint, Schema, fields
 from apiflask.validators import Length, Range
 
-from tracebench.usecases import comments, grading, parade, regrading, second_marking, shapes
-from tracebench.usecases import desk as desk_of
+from tracebench.usecases.marking import comments, grading, parades, regrading, second_marking, shapes
+from tracebench.usecases.marking import desk as desk_of
 from tracebench.web import fields as f
 from tracebench.web.areas.answer_schemas import (
     AnswerOut,
@@ -313,7 +313,7 @@ def change_alike(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
 def events_laid_over(sitting_id: int) -> dict[str, Any]:
     """The events of a handed-in capture laid over each other, aligned by their starts."""
     with transaction() as conn:
-        return parade.of_marking(conn, person(), sitting_id)
+        return parades.of_marking(conn, person(), sitting_id)
 
 
 @bp.get("/marking/<int:sitting_id>/corridor")
@@ -413,7 +413,7 @@ def second_sheet(sitting_id: int) -> dict[str, Any]:
 def events_of_second(sitting_id: int) -> dict[str, Any]:
     """The events of its capture laid over each other, for its second marker."""
     with transaction() as conn:
-        return parade.of_second(conn, person(), sitting_id)
+        return parades.of_second(conn, person(), sitting_id)
 
 
 @bp.get("/second-marking/<int:sitting_id>/corridor")

@@ -7,7 +7,7 @@ from typing import Any
 from apiflask import APIBlueprint, Schema, fields
 
 from tracebench.store.pool import Row
-from tracebench.usecases import invitations, people, people_table
+from tracebench.usecases.people import accounts, invitations, pasted
 from tracebench.web import fields as f
 from tracebench.web.areas.session import PersonOut
 from tracebench.web.context import now, person, reading, transaction
@@ -18,7 +18,7 @@ bp = APIBlueprint("people", __name__, url_prefix="/api/people", tag="People")
 class PersonIn(Schema):
     sign_in = f.text()
     name = f.text()
-    role = f.one_of(*people.ROLES)
+    role = f.one_of(*accounts.ROLES)
 
 
 class ListedPersonOut(PersonOut):
@@ -61,7 +61,7 @@ class TableRowOut(Schema):
 def everyone() -> list[Row]:
     """All accounts for the administrator; the learners who can be brought in for an instructor."""
     with reading() as conn:
-        return people.listed(conn, person())
+        return accounts.listed(conn, person())
 
 
 @bp.post("")
@@ -71,19 +71,19 @@ def add_person(json_data: dict[str, Any]) -> dict[str, Any]:
     """A new account, and the link by which its person chooses a password."""
     person().must_be("administrator")
     with transaction() as conn:
-        person_id = people.add(conn, password=None, at=now(), by=person(), **json_data)
+        person_id = accounts.add(conn, password=None, at=now(), by=person(), **json_data)
         return {"token": invitations.make(conn, person(), person_id, now())}
 
 
 @bp.post("/table")
 @bp.input(TableIn)
 @bp.output(TableRowOut(many=True))
-def table(json_data: dict[str, Any]) -> list[people_table.TableRow]:
+def table(json_data: dict[str, Any]) -> list[pasted.TableRow]:
     """Look at a pasted table row by row; with `keep`, bring everybody in, with a link for each."""
     with transaction() as conn:
         if json_data["keep"]:
-            return people_table.keep(conn, person(), json_data["text"], json_data["course_id"], now())
-        return people_table.checked(conn, person(), json_data["text"], json_data["course_id"])
+            return pasted.keep(conn, person(), json_data["text"], json_data["course_id"], now())
+        return pasted.checked(conn, person(), json_data["text"], json_data["course_id"])
 
 
 @bp.patch("/<int:person_id>")
@@ -92,8 +92,8 @@ def table(json_data: dict[str, Any]) -> list[people_table.TableRow]:
 def set_active(person_id: int, json_data: dict[str, Any]) -> list[Row]:
     """Close or open an account; closing ends its sessions. Nothing of it is lost."""
     with transaction() as conn:
-        people.set_active(conn, person(), person_id, json_data["active"], now())
-        return people.listed(conn, person())
+        accounts.set_active(conn, person(), person_id, json_data["active"], now())
+        return accounts.listed(conn, person())
 
 
 @bp.post("/<int:person_id>/link")
@@ -110,5 +110,5 @@ def link(person_id: int) -> dict[str, Any]:
 def hand_over(person_id: int, json_data: dict[str, Any]) -> str:
     """Every reference and card of a person becomes another instructor's."""
     with transaction() as conn:
-        people.hand_over(conn, person(), person_id, json_data["to_id"], now())
+        accounts.hand_over(conn, person(), person_id, json_data["to_id"], now())
     return ""

@@ -6,7 +6,7 @@ from typing import Any
 
 from apiflask import APIBlueprint, Schema, fields
 
-from tracebench.usecases import records
+from tracebench.usecases.sitting import records
 from tracebench.web import fields as f
 from tracebench.web.context import may_be_kept, now, person, reading, transaction
 

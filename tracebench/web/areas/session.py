@@ -10,8 +10,9 @@ from flask_wtf.csrf import generate_csrf
 
 from tracebench.store.pool import Connection
 from tracebench.store.queries import queries
-from tracebench.usecases import audit, invitations, people
-from tracebench.usecases.person import Person
+from tracebench.usecases.people import accounts, invitations
+from tracebench.usecases.people.person import Person
+from tracebench.usecases.school import trail
 from tracebench.web import fields as f
 from tracebench.web.context import may_be_kept, now, person, reading, settings, transaction
 from tracebench.web.device import came_from
@@ -24,7 +25,7 @@ class PersonOut(Schema):
     id = f.whole()
     sign_in = f.text()
     name = f.text()
-    role = f.one_of(*people.ROLES)
+    role = f.one_of(*accounts.ROLES)
 
 
 class SessionOut(Schema):
@@ -88,7 +89,7 @@ def who() -> dict[str, Any]:
 @bp.output(SessionOut)
 def sign_in(json_data: dict[str, Any]) -> Any:
     """Sign in with name and password."""
-    found = people.sign_in(transaction, json_data["sign_in"], json_data["password"], came_from(), now())
+    found = accounts.sign_in(transaction, json_data["sign_in"], json_data["password"], came_from(), now())
     if found is None:
         return problem(
             401, "Not signed in", "name and password do not fit; check both, capitals matter in the password"
@@ -104,7 +105,7 @@ def sign_in(json_data: dict[str, Any]) -> Any:
 def first(json_data: dict[str, Any]) -> dict[str, Any]:
     """The first administrator of a new installation, signed in."""
     with transaction() as conn:
-        found = people.first(conn, settings().first_run, at=now(), **json_data)
+        found = accounts.first(conn, settings().first_run, at=now(), **json_data)
         _enter(conn, found)
     return _session(found)
 
@@ -131,7 +132,7 @@ def join(json_data: dict[str, Any]) -> dict[str, Any]:
 
 def _session(found: Person | None) -> dict[str, Any]:
     with reading() as conn:
-        school = people.school_of(conn)
+        school = accounts.school_of(conn)
     return {"person": found, "csrf": generate_csrf(), "school": school}
 
 
@@ -140,7 +141,7 @@ def _enter(conn: Connection, found: Person) -> None:
     session.clear()
     session.permanent = True
     device = request.headers.get("User-Agent", "")
-    session["token"] = people.begin_session(conn, found, request.remote_addr or "", device, now())
+    session["token"] = accounts.begin_session(conn, found, request.remote_addr or "", device, now())
     g.pop("csrf_token", None)
 
 
@@ -150,34 +151,34 @@ def sign_out() -> str:
     """Sign out here: the cookie is worth nothing any more, wherever a copy of it is."""
     if g.person is not None:
         with transaction() as conn:
-            people.end_session(conn, g.person, g.person.session_id, now())
+            accounts.end_session(conn, g.person, g.person.session_id, now())
     session.clear()
     return ""
 
 
 @bp.get("/session/all")
 @bp.output(SignedInOut(many=True))
-def signed_in() -> list[people.Session]:
+def signed_in() -> list[accounts.Session]:
     """Where this person is signed in."""
     with reading() as conn:
-        return people.sessions(conn, person(), now())
+        return accounts.sessions(conn, person(), now())
 
 
 @bp.get("/session/trail")
 @bp.output(DoneOut(many=True))
-def done_to_it() -> list[audit.Line]:
+def done_to_it() -> list[trail.Line]:
     """What was done to one's own account, and by whom."""
     with reading() as conn:
-        return audit.of_account(conn, person())
+        return trail.of_account(conn, person())
 
 
 @bp.delete("/session/all/<int:session_id>")
 @bp.output(SignedInOut(many=True))
-def end_one(session_id: int) -> list[people.Session]:
+def end_one(session_id: int) -> list[accounts.Session]:
     """Sign out of one session."""
     with transaction() as conn:
-        people.end_session(conn, person(), session_id, now())
-        return people.sessions(conn, person(), now())
+        accounts.end_session(conn, person(), session_id, now())
+        return accounts.sessions(conn, person(), now())
 
 
 @bp.post("/session/everywhere")
@@ -195,6 +196,6 @@ def sign_out_everywhere() -> str:
 @bp.output({}, status_code=204)
 def change_password(json_data: dict[str, Any]) -> str:
     """Change the password; every session ends."""
-    people.change_password(transaction, person(), json_data["old"], json_data["new"], came_from(), now())
+    accounts.change_password(transaction, person(), json_data["old"], json_data["new"], came_from(), now())
     session.clear()
     return ""

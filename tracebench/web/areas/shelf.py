@@ -12,8 +12,11 @@ from tracebench.core.cards.documents import COMPLAINTS
 from tracebench.core.circuits.conditions import ALWAYS
 from tracebench.core.errors import BadOption
 from tracebench.core.preparing import FIELDS, MOST_STEPS
-from tracebench.usecases import collections, comparing, exchange, fleet, parade, preparing, review, shapes, shelf
-from tracebench.usecases.reach import REACHES
+from tracebench.usecases.marking import parades, shapes
+from tracebench.usecases.people.reach import REACHES
+from tracebench.usecases.shelf import collections, comparing, exchange, fleet, preparing
+from tracebench.usecases.shelf import references as shelf
+from tracebench.usecases.shelf import second_look as review
 from tracebench.web import fields as f
 from tracebench.web.areas.answer_schemas import AnswerPhaseOut, AnswerWithEventsOut, CorridorOut, ParadeOut
 from tracebench.web.areas.audit import DifferenceOut
@@ -444,7 +447,7 @@ def own_fleet(reference_id: int, query_data: dict[str, Any]) -> dict[str, Any]:
 def events_laid_over(reference_id: int) -> dict[str, Any]:
     """The events of a reference laid over each other, aligned by their starts."""
     with transaction() as conn:
-        return parade.of_reference(conn, person(), reference_id)
+        return parades.of_reference(conn, person(), reference_id)
 
 
 @bp.get("/<int:reference_id>/corridor")

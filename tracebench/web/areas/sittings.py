@@ -7,7 +7,10 @@ from typing import Any
 from apiflask import APIBlueprint, Schema, fields
 from apiflask.validators import Length
 
-from tracebench.usecases import jobs, parade, recording, room, shapes, sittings
+from tracebench.usecases.jobs import queue
+from tracebench.usecases.marking import parades, shapes
+from tracebench.usecases.school import disk
+from tracebench.usecases.sitting import recording, sittings
 from tracebench.web import fields as f
 from tracebench.web.areas.answer_schemas import (
     AnswerOut,
@@ -200,7 +203,7 @@ def start(card_id: int) -> dict[str, Any]:
 def events_laid_over(sitting_id: int) -> dict[str, Any]:
     """The events of one's own released sitting laid over each other."""
     with transaction() as conn:
-        return parade.of_released(conn, person(), sitting_id)
+        return parades.of_released(conn, person(), sitting_id)
 
 
 @bp.get("/sittings/<int:sitting_id>/corridor")
@@ -257,11 +260,11 @@ def save_answer(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
 @bp.output(RecordedOut)
 def record(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
     """Take the capture on the trainer; a long record is made by a job."""
-    room.check_reserve(settings().uploads)
+    disk.check_reserve(settings().uploads)
     return recorded(sitting_id, recording.for_sitting(transaction, person(), sitting_id, json_data, now()))
 
 
-def recorded(sitting_id: int, job: jobs.Job | None) -> dict[str, Any]:
+def recorded(sitting_id: int, job: queue.Job | None) -> dict[str, Any]:
     """The sitting with what was recorded for it, or as it stands while a job still does that."""
     with transaction() as conn:
         return {"sitting": sittings.one(conn, person(), sitting_id), "job": job}

@@ -6,7 +6,7 @@ from typing import Any
 
 from apiflask import APIBlueprint, Schema
 
-from tracebench.usecases import skills
+from tracebench.usecases.skill import maps as skills
 from tracebench.web import fields as f
 from tracebench.web.context import person, reading
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from apiflask import APIBlueprint
 
-from tracebench.usecases import today as usecase
+from tracebench.usecases.school import today as usecase
 from tracebench.web import fields as f
 from tracebench.web.areas.cards import CardItemOut
 from tracebench.web.areas.courses import CourseOut

@@ -15,8 +15,9 @@ from tracebench.bench.controls import Move
 from tracebench.bench.trainer import Stretch
 from tracebench.core.errors import TraceBenchError
 from tracebench.store.pool import Pool
-from tracebench.usecases import room, trainer_run
 from tracebench.usecases.errors import Conflict
+from tracebench.usecases.school import disk
+from tracebench.usecases.sitting import trainer_run
 from tracebench.web import fields as f
 from tracebench.web.areas.captures import ScopeIn
 from tracebench.web.areas.sittings import RecordedOut, recorded
@@ -126,7 +127,7 @@ def set_scope(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
 @bp.output(RecordedOut)
 def freeze(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
     """Keep what the scope showed as the capture of the sitting; a job does it where that is long."""
-    room.check_reserve(settings().uploads)
+    disk.check_reserve(settings().uploads)
     stretch = Stretch(json_data["begin_s"], json_data["seconds"])
     job = trainer_run.freeze(transaction, person(), sitting_id, json_data["run"], stretch, now())
     return recorded(sitting_id, job)

@@ -7,7 +7,7 @@ from typing import Any
 from apiflask import APIBlueprint, Schema, fields
 from apiflask.validators import Length
 
-from tracebench.usecases import underway
+from tracebench.usecases.marking import underway
 from tracebench.web import fields as f
 from tracebench.web.context import now, person, reading, transaction
 

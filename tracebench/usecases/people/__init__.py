@@ -1,0 +1,1 @@
+"""People: accounts, signing in, courses, and who may do what."""

@@ -1,0 +1,512 @@
+"""References: drafts, publishing immutable versions, and what the shelf shows."""
+
+from __future__ import annotations
+
+import json
+import re
+from collections.abc import Mapping
+from datetime import datetime
+from itertools import pairwise
+from typing import Any
+
+from tracebench.core import ENGINE_VERSION
+from tracebench.core.answer import Answer, Limit, Phase, Reading
+from tracebench.core.capture import Capture
+from tracebench.core.cards.documents import COMPLAINTS
+from tracebench.core.circuits import circuit as circuit_of
+from tracebench.core.circuits import measure
+from tracebench.core.circuits.conditions import ALWAYS
+from tracebench.core.circuits.events.reference import beside_reference
+from tracebench.core.differences import differences
+from tracebench.core.door import one_of
+from tracebench.core.errors import BadOption
+from tracebench.core.limits import limits_from_json
+from tracebench.core.miniature import as_text
+from tracebench.core.preparing import words as step_words
+from tracebench.formats.sheet_pdf import Sheet, sheet_pdf
+from tracebench.store import captures as store
+from tracebench.store.pool import Begin, Connection
+from tracebench.store.queries import packed, queries, unpacked
+from tracebench.usecases.errors import Conflict, NotAllowed, NotFound
+from tracebench.usecases.people import courses, reach
+from tracebench.usecases.people.person import Person
+from tracebench.usecases.school import trail
+from tracebench.usecases.shelf import captures, second_look
+
+Json = dict[str, Any]
+
+STOPWORDS = frozenset(
+    {"about", "are", "com", "for", "from", "how", "that", "the", "this", "und", "was", "what", "when", "where"}
+    | {"who", "will", "with", "www"}
+)
+"""Of MariaDB's index of words: what it leaves out cannot be asked of it (INNODB_FT_DEFAULT_STOPWORD)."""
+
+PROVENANCE = ("vehicle", "engine", "conditions", "ground", "probe", "taken_by", "taken_on", "part")
+
+
+def create(
+    begin: Begin, person: Person, capture_id: int, title: str, document: Json, at: datetime, word: bool = False
+) -> int:
+    """A draft reference from a capture that the person may see; measured before it is kept.
+
+    A learner's capture is copied without its owner's name, and only on the instructor's `word` that the learner
+    agrees; Conflict without it. Raises BadOption where the name stands in what was written, or where the core cannot
+    measure with what was told.
+    """
+    person.must_be("instructor")
+    with begin() as conn:
+        head = captures.in_reach(conn, person, capture_id)
+        title, kept, why = _title(title), checked(head["circuit"], document), ""
+        owner = queries.people.by_id(conn, person_id=head["owner_id"])
+        of_learner = owner is not None and owner["role"] == "learner"
+        if of_learner and not word:
+            raise Conflict("this is a learner's capture: say that they agree to its use, then their name is taken off")
+        if owner is not None and of_learner:
+            _nameless(owner, {"title": title, **kept})
+        capture = store.load(conn, capture_id)
+    answer = packed(answer_of(capture, head["circuit"], kept))
+    with begin() as conn:
+        if of_learner:
+            capture_id = captures.copied(conn, person, capture_id, title, at)
+            why = "of a learner's capture, the name taken off, by the instructor's word that the learner agrees"
+        return add_draft(conn, person, capture_id, head["circuit"], title, kept, answer, at, why)
+
+
+def add_draft(
+    conn: Connection,
+    person: Person,
+    capture_id: int,
+    circuit: str,
+    title: str,
+    kept: Json,
+    answer: str,
+    at: datetime,
+    why: str = "",
+) -> int:
+    """A draft of what was checked and measured already; its id."""
+    reference_id: int = queries.shelf.add(
+        conn,
+        author_id=person.id,
+        capture_id=capture_id,
+        circuit=circuit,
+        title=title,
+        document=packed(kept),
+        at=at,
+    )
+    keep_answer(conn, reference_id, 1, answer)
+    queries.shelf.list_anew(conn, reference_id=reference_id)
+    trail.write(conn, person, "reference.add", ("reference", reference_id), title, at, why=why)
+    return reference_id
+
+
+def keep_answer(conn: Connection, reference_id: int, revision: int, answer: str) -> None:
+    """Keep what this engine says of a revision of a reference."""
+    queries.shelf.keep_answer(conn, reference_id=reference_id, revision=revision, engine=ENGINE_VERSION, answer=answer)
+
+
+def _nameless(owner: Mapping[str, Any], document: Json) -> None:
+    """Raises BadOption that says where a learner's name stands."""
+    names = {str(owner["name"]).casefold(), str(owner["sign_in"]).casefold()}
+    for place, value in (*document["provenance"].items(), *((k, document[k]) for k in ("title", "notes", "tags"))):
+        if any(name in packed(value).casefold() for name in names):
+            raise BadOption(f"{place.replace('_', ' ')}: the learner's name stands there; a reference carries none")
+
+
+def of_same_samples(conn: Connection, person: Person, capture_id: int) -> list[Json]:
+    """References in reach whose captures hold the very samples of one: brought in before."""
+    person.must_be("instructor")
+    captures.in_reach(conn, person, capture_id)
+    return with_samples(conn, person, queries.captures.fingerprint(conn, capture_id=capture_id))
+
+
+def with_samples(conn: Connection, person: Person, fingerprint: str | None) -> list[Json]:
+    """The same by the name of the samples, before they are stored."""
+    rows = queries.shelf.of_same_samples(conn, fingerprint=fingerprint, person_id=person.id)
+    return [{key: row[key] for key in ("id", "title", "state")} for row in rows if reach.sees_reference(row, person)]
+
+
+def copy(conn: Connection, person: Person, reference_id: int, at: datetime) -> int:
+    """A draft of one's own of a reference that one may see, on the same capture."""
+    row = work_on(conn, person, reference_id)
+    copy_id: int = queries.shelf.add(
+        conn,
+        author_id=person.id,
+        capture_id=row["capture_id"],
+        circuit=row["circuit"],
+        title=row["title"][:150] + ", copy",
+        document=packed(row["document"]),
+        at=at,
+    )
+    queries.shelf.list_anew(conn, reference_id=copy_id)
+    why = f"copied from reference {reference_id} of {row['author']}"
+    trail.write(conn, person, "reference.add", ("reference", copy_id), row["title"], at, why=why)
+    return copy_id
+
+
+def _title(title: str) -> str:
+    title = title.strip()
+    if not 1 <= len(title) <= 160:
+        raise BadOption("title: 1 to 160 characters")
+    return title
+
+
+def checked(circuit: str, document: Mapping[str, Any]) -> Json:
+    """A reference's document with defaults; raises BadOption that names the part."""
+    kind = circuit_of(circuit)
+    limits = limits_from_json({"limits": list(document.get("limits") or [])}, kind.reading_ids)
+    provenance = document.get("provenance") or {}
+    return {
+        "phases": [_phase(p) for p in document.get("phases") or []],
+        "options": {str(k): str(v) for k, v in (document.get("options") or {}).items()},
+        "limits": [limit.as_json() for limit in limits],
+        "complaint": one_of(document.get("complaint") or ALWAYS.key, COMPLAINTS, "complaint", BadOption),
+        "tags": [_tag(t) for t in document.get("tags") or []],
+        "provenance": {k: str(provenance.get(k, ""))[:300] for k in PROVENANCE},
+        "notes": str(document.get("notes", ""))[:4000],
+        **({"pair": _pair(document["pair"])} if document.get("pair") else {}),
+    }
+
+
+PAIRS = {
+    "before": "before the repair",
+    "after": "after the repair",
+    "sound": "a sound one",
+    "faulty": "a faulty one",
+    "sibling": "a sibling",
+}
+"""What a reference that is drawn together with another is to it."""
+
+
+def _pair(pair: Mapping[str, Any]) -> Json:
+    return {"uid": str(pair["uid"])[:32], "how": one_of(pair["how"], tuple(PAIRS), "pair", BadOption)}
+
+
+def _phase(phase: Mapping[str, Any]) -> Json:
+    return {"name": str(phase["name"]), "from": float(phase["from"]), "to": float(phase["to"])}
+
+
+def _tag(tag: Mapping[str, Any]) -> Json:
+    text = str(tag.get("text", "")).strip()
+    if not 1 <= len(text) <= 300:
+        raise BadOption("tag: write 1 to 300 characters")
+    return {"from": float(tag["from"]), "to": float(tag["to"]), "lane": str(tag.get("lane", "signal")), "text": text}
+
+
+def measured_as(conn: Connection, capture_id: int, circuit: str, document: Mapping[str, Any]) -> Answer:
+    """What the core says about a reference's capture with its own phases, options and limits."""
+    head = store.head(conn, capture_id)
+    span = (head["start_s"], head["samples"] * head["interval_s"]) if head else (0.0, 0.0)
+    told, phases, limits = _told(circuit, document, *span)
+    return captures.measured(conn, capture_id, circuit, told, phases, limits)
+
+
+def _told(
+    circuit: str, document: Mapping[str, Any], start_s: float, duration_s: float
+) -> tuple[dict[str, str], list[Phase], tuple[Limit, ...]]:
+    """What a reference's document tells the core of a record: options, phases that lie in it, and limits.
+
+    A record that was cropped keeps its other phases for when the crop is taken back.
+    """
+    end_s = start_s + duration_s
+    inside = [(p["name"], max(p["from"], start_s), min(p["to"], end_s)) for p in document["phases"]]
+    return (
+        {**document["options"], "complaint": document.get("complaint", ALWAYS.key)},
+        [Phase(*p) for p in inside if p[2] > p[1]],
+        limits_from_json({"limits": document["limits"]}, circuit_of(circuit).reading_ids),
+    )
+
+
+def work_on(conn: Connection, person: Person, reference_id: int) -> Json:
+    """A reference as it is worked on, for those who may see it."""
+    person.must_be("instructor")
+    row = queries.shelf.by_id(conn, reference_id=reference_id, person_id=person.id)
+    if row is None or not reach.sees_reference(row, person):
+        raise NotFound("there is no such reference for you")
+    reference: Json = unpacked(row, "document")
+    return reference
+
+
+def one(begin: Begin, person: Person, reference_id: int) -> Json:
+    """A reference as it is worked on, with the core's answer, its versions and what the person may do with it.
+
+    The answer is kept beside the reference until that or the engine changes; it is measured with nothing held.
+    """
+    with begin() as conn:
+        reference = work_on(conn, person, reference_id)
+        versions = list(queries.shelf.versions(conn, reference_id=reference_id))
+        head = store.head(conn, reference["capture_id"])
+        raw_id = queries.captures.raw_of(conn, capture_id=reference["capture_id"])
+        beside = {"pair": _paired(conn, person, reference), "review": second_look.of(conn, reference)}
+        kept = queries.shelf.kept_answer(conn, reference_id=reference_id, engine=ENGINE_VERSION)
+        capture = None if kept else store.load(conn, reference["capture_id"])
+    if capture is not None:
+        kept = packed(answer_of(capture, reference["circuit"], reference["document"]))
+        with begin() as conn:
+            keep_answer(conn, reference_id, reference["revision"], kept)
+    return {
+        **reference,
+        "may_change": reach.changes_reference(reference, person),
+        "owned": reference["author_id"] == person.id,
+        "answer": json.loads(kept),
+        "raw_id": int(raw_id),
+        **beside,
+        "steps": [{**step, "words": step_words(step)} for step in (head["detail"].get("steps", []) if head else [])],
+        "versions": versions,
+    }
+
+
+def _paired(conn: Connection, person: Person, reference: Mapping[str, Any]) -> Json | None:
+    """The reference that one is drawn together with, if there is one that the person sees."""
+    pair = reference["document"].get("pair")
+    row = pair and queries.shelf.by_uid(conn, uid=pair["uid"], person_id=person.id)
+    if not row or not reach.sees_reference(row, person):
+        return None
+    return {"id": row["id"], "title": row["title"], "how": pair["how"], "words": PAIRS[pair["how"]]}
+
+
+def set_pair(
+    begin: Begin, person: Person, reference_id: int, revision: int, other_id: int | None, how: str, at: datetime
+) -> Json:
+    """Draw a reference together with another of its circuit, or with none. Raises BadOption, Conflict."""
+    with begin() as conn:
+        reference = to_change(conn, person, reference_id)
+        document = {key: value for key, value in reference["document"].items() if key != "pair"}
+        if other_id is not None:
+            other = work_on(conn, person, other_id)
+            if other_id == reference_id or other["circuit"] != reference["circuit"]:
+                raise BadOption("a pair is two references of one circuit")
+            document["pair"] = {"uid": queries.shelf.uid_of(conn, reference_id=other_id), "how": how}
+    return save(begin, person, reference_id, revision, reference["title"], document, at)
+
+
+def printed(begin: Begin, person: Person, reference_id: int) -> bytes:
+    """The sheet as PDF, as it stands now."""
+    reference = one(begin, person, reference_id)
+    with begin() as conn:
+        capture = store.load(conn, reference["capture_id"])
+    latest = reference["versions"][0]["version"] if reference["versions"] else 0
+    stage = f"Version {latest}" if reference["state"] == "published" else reference["state"].capitalize()
+    sheet = Sheet(reference["title"], stage, reference["author"], reference["document"], reference["answer"])
+    return sheet_pdf(sheet, circuit_of(reference["circuit"]), capture)
+
+
+def answer_of(capture: Capture, circuit: str, document: Mapping[str, Any]) -> Json:
+    """The answer as the API sends it, with its events."""
+    told, phases, limits = _told(circuit, document, capture.start_s, capture.duration_s)
+    return as_sent(measure(capture, circuit, phases, told, limits))
+
+
+def as_sent(answer: Answer) -> Json:
+    """An answer as it is kept beside a reference, with its events."""
+    out: Json = answer.as_json()
+    return {**out, "events": [e.as_json() for e in answer.events]}
+
+
+def save(
+    begin: Begin, person: Person, reference_id: int, revision: int, title: str, document: Json, at: datetime
+) -> Json:
+    """Save work on a reference; a published one becomes a draft of its next version. Raises Conflict if stale.
+
+    What the core cannot measure with is refused before anything is kept: else the sheet could never be opened again.
+    """
+    with begin() as conn:
+        reference = to_change(conn, person, reference_id)
+        kept, title = checked(reference["circuit"], document), _title(title)
+        capture = store.load(conn, reference["capture_id"])
+    answer = packed(answer_of(capture, reference["circuit"], kept))
+    with begin() as conn:
+        if not queries.shelf.save_draft(
+            conn, reference_id=reference_id, revision=revision, title=title, document=packed(kept), at=at
+        ):
+            raise Conflict("someone else, or another window, has saved this reference since; reload to see their work")
+        keep_answer(conn, reference_id, revision + 1, answer)
+        queries.shelf.list_anew(conn, reference_id=reference_id)
+        if reference["state"] == "published":
+            queries.shelf.set_state(conn, reference_id=reference_id, state="draft", at=at)
+        before, after = {"title": reference["title"], **reference["document"]}, {"title": title, **kept}
+        about = ("reference", reference_id)
+        trail.write(conn, person, "reference.save", about, title, at, before=before, after=after)
+    return one(begin, person, reference_id)
+
+
+def to_change(conn: Connection, person: Person, reference_id: int) -> Json:
+    """A reference that the person may change. Raises NotFound, or NotAllowed that says what to do instead."""
+    reference = work_on(conn, person, reference_id)
+    if not reach.changes_reference(reference, person):
+        raise NotAllowed(f"this reference is {reference['author']}'s; copy it, and the copy is yours to change")
+    return reference
+
+
+def set_reach(
+    conn: Connection, person: Person, reference_id: int, wanted: str, course_id: int | None, at: datetime
+) -> None:
+    """Say who reaches one's own reference: oneself, the instructors of a course, or every instructor."""
+    reference = work_on(conn, person, reference_id)
+    reach.must_be_owner(reference, person)
+    if wanted == "course":
+        if course_id is None:
+            raise BadOption("choose the course whose instructors reach it")
+        courses.in_reach(conn, person, course_id)
+    kept_course = course_id if wanted == "course" else None
+    queries.shelf.set_reach(conn, reference_id=reference_id, reach=wanted, course_id=kept_course)
+    moved = kept_course != reference["course_id"]
+    if moved and reference["state"] == "published" and second_look.of(conn, reference) is not None:
+        # Published where nobody had to look twice: it goes on as a draft, which waits for that.
+        queries.shelf.set_state(conn, reference_id=reference_id, state="draft", at=at)
+    before = {"reach": reference["reach"], "course": reference["course_id"]}
+    after = {"reach": wanted, "course": kept_course}
+    about = ("reference", reference_id)
+    trail.write(conn, person, "reference.reach", about, reference["title"], at, before=before, after=after)
+
+
+def publish(begin: Begin, person: Person, reference_id: int, at: datetime) -> Json:
+    """Freeze the draft as the next version, with what the core says of it."""
+    with begin() as conn:
+        to_change(conn, person, reference_id)
+    sheet = one(begin, person, reference_id)
+    with begin() as conn:
+        held = queries.shelf.lock_by_id(conn, reference_id=reference_id)
+        reference = to_change(conn, person, reference_id)
+        if held is None or held["revision"] != sheet["revision"]:
+            raise Conflict("someone has changed this reference at this moment; look at it and publish again")
+        if reference["state"] == "published":
+            raise Conflict("this version is published already; change something first")
+        second_look.must_be_reviewed(conn, person, reference)
+        version = int(queries.shelf.latest_version(conn, reference_id=reference_id)) + 1
+        queries.shelf.publish(
+            conn,
+            reference_id=reference_id,
+            version=version,
+            capture_id=reference["capture_id"],
+            title=reference["title"],
+            document=packed(reference["document"]),
+            answer=packed(sheet["answer"]),
+            author_id=person.id,
+            at=at,
+        )
+        queries.shelf.set_state(conn, reference_id=reference_id, state="published", at=at)
+        queries.shelf.list_anew(conn, reference_id=reference_id)
+        about, after = ("reference", reference_id), {"version": version}
+        trail.write(conn, person, "reference.publish", about, reference["title"], at, before={}, after=after)
+    return one(begin, person, reference_id)
+
+
+def retire(conn: Connection, person: Person, reference_id: int, at: datetime) -> None:
+    """Take a reference off the shelf; cards that use a version of it keep it."""
+    reference = to_change(conn, person, reference_id)
+    queries.shelf.set_state(conn, reference_id=reference_id, state="retired", at=at)
+    trail.write(conn, person, "reference.retire", ("reference", reference_id), reference["title"], at)
+
+
+PAGE = 30
+MOST_OFFERED = 200
+LEAST_LETTERS = 3
+"""Shorter words, and figures such as 1.6, are not in the index of words: they are looked for in the text itself, in the
+order they were typed."""
+
+
+def listed(
+    conn: Connection,
+    person: Person,
+    words: str = "",
+    circuit: str = "",
+    state: str = "",
+    call: str = "",
+    collection: str = "",
+    after: int = 0,
+    size: int = PAGE,
+) -> Json:
+    """A page of the references in the person's reach, newest change first, and how many there are of its kind."""
+    person.must_be("instructor")
+    asked = {"person_id": person.id, "circuit": circuit, "state": state, "call_said": call}
+    asked |= {"collection": collection, **_search(conn, words)}
+    rows: list[Json] = json.loads(queries.shelf.on_shelf(conn, **asked, size=size, after_rows=after) or "[]")
+    # A page that is not full is the last one: how many there are is known.
+    total = after + len(rows) if 0 < len(rows) < size else queries.shelf.count_on_shelf(conn, **asked)
+    return {"total": int(total), "items": [_listed(conn, row) for row in rows]}
+
+
+LOOKED_AT, COMMON = 200, 60
+"""A word that so many of the newest references have is common: the index of words would answer with a great part of the
+shelf, and take twice as long as reading them."""
+
+
+def _search(conn: Connection, words: str) -> dict[str, str]:
+    """Every word must be there, at least as a beginning."""
+    found = re.findall(r"[^\W_]+(?:\.[^\W_]+)*", words.lower())[:12]
+    long = [w for w in found if len(w) >= LEAST_LETTERS and "." not in w and w not in STOPWORDS]
+    short = [w for w in found if len(w) < LEAST_LETTERS or "." in w]
+    alone = rf"\b{long[0]}" if len(long) == 1 else ""
+    beginnings = alone or r"(?s)\A" + "".join(rf"(?=.*\b{word})" for word in long)
+    common = long and queries.shelf.newest_with(conn, beginnings=beginnings, most=LOOKED_AT) >= COMMON
+    return {
+        "search": "" if common else " ".join(f"+{word}*" for word in long),
+        "beginnings": beginnings if common else "",
+        "like_words": f"%{'%'.join(short)}%" if short else "",
+    }
+
+
+def _listed(conn: Connection, row: Mapping[str, Any]) -> Json:
+    picture = row["picture"] or as_text(store.picture_of(conn, row["capture_id"]))
+    return {**row, **row["listing"], "changed_at": datetime.fromisoformat(row["changed_at"]), "picture": picture}
+
+
+def offered(conn: Connection, person: Person, circuit: str, version_id: int) -> list[Json]:
+    """Published versions that a card of a circuit may take, the one it has first."""
+    person.must_be("instructor")
+    rows = queries.shelf.offered(conn, person_id=person.id, circuit=circuit, version_id=version_id, size=MOST_OFFERED)
+    return [unpacked(row, "options") for row in rows]
+
+
+def changed(conn: Connection, person: Person, reference_id: int) -> list[Json]:
+    """What each version changed of the one before it, and the work since of the newest, newest first."""
+    reference = work_on(conn, person, reference_id)
+    rows = [unpacked(row, "document") for row in queries.shelf.whole_versions(conn, reference_id=reference_id)]
+    told = [{"version": row["version"], **_told_of(row)} for row in rows]
+    told.append({"version": None, **_told_of(reference)})
+    out = [
+        {"version": after["version"], "changes": differences(_without(before), _without(after))}
+        for before, after in pairwise(told)
+    ]
+    return [one for one in reversed(out) if one["version"] is not None or one["changes"]]
+
+
+def _told_of(row: Mapping[str, Any]) -> Json:
+    return {"title": row["title"], "capture": row["capture_id"], **row["document"]}
+
+
+def _without(told: Mapping[str, Any]) -> Json:
+    return {key: value for key, value in told.items() if key != "version"}
+
+
+def version_of(conn: Connection, version_id: int) -> Json | None:
+    """A published version, or None: for what was decided on already, such as the reference of a card."""
+    row = queries.shelf.version_by_id(conn, version_id=version_id)
+    return unpacked(row, "document", "answer") if row else None
+
+
+def version_in_reach(conn: Connection, person: Person, version_id: int) -> Json | None:
+    """A published version of a reference that the person sees, or None."""
+    version = version_of(conn, version_id)
+    row = version and queries.shelf.by_id(conn, reference_id=version["reference_id"], person_id=person.id)
+    return version if row and reach.sees_reference(row, person) else None
+
+
+def beside(conn: Connection, version_id: int | None, measured: Mapping[str, Any] | None) -> Json:
+    """What is laid beneath a learner's trace: the reference's capture, title, phases to align by, and its cylinders
+    beside those that were measured."""
+    version = version_of(conn, version_id) if version_id else None
+    rows = [a["readings"] if a else [] for a in (measured, version["answer"] if version else None)]
+    ours, theirs = ([Reading.from_json(r) for r in readings] for readings in rows)
+    return {
+        "beside_reference": [b.as_json() for b in beside_reference(ours, theirs)],
+        "reference_capture_id": version["capture_id"] if version else None,
+        "reference_title": version["title"] if version else None,
+        "reference_phases": version["answer"]["phases"] if version else [],
+    }
+
+
+def limits_of(version: Mapping[str, Any]) -> tuple[Limit, ...]:
+    """The limits a card takes over from a reference version: those that decide, whole, in the version's answer."""
+    deciding = [limit for limit in version["answer"]["limits"] if limit["decides"]]
+    return limits_from_json({"limits": deciding}, circuit_of(version["circuit"]).reading_ids)

@@ -1,0 +1,1 @@
+"""Skills of learners, from the marks that were released."""
