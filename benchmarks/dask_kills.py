@@ -21,7 +21,7 @@ from pathlib import Path
 
 from tests.support.database import fresh_settings, stop_shared
 from tests.support.regrading import fill
-from tracebench.on_dask import now
+from tracebench.processes.on_dask import now
 from tracebench.settings import Settings
 from tracebench.store.pool import Pool
 from tracebench.usecases.jobs import queue
@@ -91,7 +91,7 @@ def main() -> None:
         processes = [
             Kept("scheduler", [*dask, "--port", str(port)], env),
             *(Kept("Dask worker", [*worker, "--no-nanny", "--death-timeout", "20"], env) for _ in range(2)),
-            Kept("who hands out", [sys.executable, "-m", "tracebench.worker"], env),
+            Kept("who hands out", [sys.executable, "-m", "tracebench.processes.worker"], env),
         ]
         begun = time.monotonic()
         try:

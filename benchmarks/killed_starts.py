@@ -37,7 +37,7 @@ class Start:
         self.said = data.with_name(f"{data.name}.said")
         with self.said.open("ab") as out:
             self.from_here = out.tell()
-            command = [sys.executable, "-m", "tracebench.serve", "--data", str(data), "--port", str(PORT)]
+            command = [sys.executable, "-m", "tracebench.processes.serve", "--data", str(data), "--port", str(PORT)]
             env = {**os.environ, "PYTHONPATH": str(checkout), "PYTHONUNBUFFERED": "1"}
             self.process = subprocess.Popen(
                 [*command, "--no-backups", *more], cwd=checkout, env=env, stdout=out, stderr=out, start_new_session=True

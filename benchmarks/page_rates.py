@@ -25,10 +25,10 @@ from flask import Flask, jsonify
 from benchmarks.breaking_files import Sender
 from tests.support.database import fresh_settings, stop_shared
 from tracebench.demo import cast, seed
+from tracebench.processes.web_server import server_of
 from tracebench.settings import Settings
 from tracebench.store.pool import Pool
 from tracebench.store.queries import queries
-from tracebench.web_server import server_of
 
 ROOT = Path(__file__).resolve().parents[1]
 CONNECTIONS = 16
@@ -84,7 +84,7 @@ def main() -> None:
         "TRACEBENCH_UPLOADS": str(settings.uploads),
         "TRACEBENCH_LOGS": tempfile.mkdtemp(),
     }
-    ours, port = served([sys.executable, "-m", "tracebench.web_server"], env)
+    ours, port = served([sys.executable, "-m", "tracebench.processes.web_server"], env)
     theirs, other = served([sys.executable, "-m", "benchmarks.page_rates", "--minimal"], env)
     try:
         for place in (port, other):

@@ -22,7 +22,11 @@ from tracebench.demo import cast
 
 T = TypeVar("T")
 LOST = (urllib.error.URLError, OSError, HTTPException, json.JSONDecodeError)
-KILLED = {"database": "mariadbd", "web server": "tracebench.web_server", "worker": "tracebench.worker"}
+KILLED = {
+    "database": "mariadbd",
+    "web server": "tracebench.processes.web_server",
+    "worker": "tracebench.processes.worker",
+}
 DOCUMENT = {
     "circuit": CIRCUIT,
     "title": "Under way while things break",
@@ -51,7 +55,7 @@ class Start:
         self.process = self._begin()
 
     def _begin(self) -> subprocess.Popen[bytes]:
-        command = [sys.executable, "-m", "tracebench.serve", "--no-backups"]
+        command = [sys.executable, "-m", "tracebench.processes.serve", "--no-backups"]
         command += ["--data", str(self.folder), "--port", str(self._port)]
         return subprocess.Popen(command, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, start_new_session=True)
 

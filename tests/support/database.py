@@ -11,7 +11,7 @@ from pathlib import Path
 
 import pymysql
 
-from tracebench.host import Database, start_database
+from tracebench.processes.host import Database, start_database
 from tracebench.settings import Settings
 from tracebench.store.migrate import migrate
 from tracebench.store.pool import Pool

@@ -11,7 +11,7 @@ from pathlib import Path
 
 from tests.support.database import DatabaseTest
 from tracebench.demo import seed
-from tracebench.every_work import every_work
+from tracebench.processes.every_work import every_work
 from tracebench.store import backup
 from tracebench.usecases.jobs import queue
 

@@ -33,7 +33,9 @@ class Served:
         }
         self.port = 0
         self.come_back()
-        self.processes.append(subprocess.Popen([sys.executable, "-m", "tracebench.worker"], env=self._env, cwd=HERE))
+        self.processes.append(
+            subprocess.Popen([sys.executable, "-m", "tracebench.processes.worker"], env=self._env, cwd=HERE)
+        )
 
     def come_back(self) -> None:
         """Listen and answer, at the address of before if there was one."""
@@ -43,7 +45,7 @@ class Served:
         self.listening.listen(64)
         self.port = self.listening.getsockname()[1]
         self.url = f"http://127.0.0.1:{self.port}"
-        web = [sys.executable, "-m", "tracebench.web_server", str(self.listening.fileno())]
+        web = [sys.executable, "-m", "tracebench.processes.web_server", str(self.listening.fileno())]
         handed = [self.listening.fileno()]
         self.processes = [subprocess.Popen(web, env=self._env, cwd=HERE, pass_fds=handed) for _ in range(self._count)]
         for _ in range(300):

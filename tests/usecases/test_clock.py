@@ -4,7 +4,7 @@ import unittest
 from datetime import timedelta
 
 from tests.support.client import NOW, WebTest
-from tracebench.clock_watch import ClockWatch
+from tracebench.processes.clock_watch import ClockWatch
 from tracebench.store.queries import queries
 from tracebench.usecases.jobs import queue
 from tracebench.usecases.jobs.kinds import works

@@ -5,7 +5,7 @@ import unittest
 from pathlib import Path
 from unittest import mock
 
-from tracebench import daily
+from tracebench.processes import daily
 from tracebench.store import backup
 from tracebench.usecases.school.health import _failed_backup
 

@@ -9,7 +9,7 @@ from distributed import LocalCluster
 from tests.support.client import NOW
 from tests.support.database import DatabaseTest
 from tests.support.regrading import fill
-from tracebench.on_dask import hand_out, now
+from tracebench.processes.on_dask import hand_out, now
 from tracebench.settings import Settings
 from tracebench.store.queries import queries
 from tracebench.usecases.jobs import queue

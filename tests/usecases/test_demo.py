@@ -4,7 +4,7 @@ from tests.support.database import DatabaseTest
 from tests.support.demo import DemoTest
 from tracebench.core.circuits import CIRCUITS
 from tracebench.demo import cast, seed
-from tracebench.every_work import every_work
+from tracebench.processes.every_work import every_work
 from tracebench.store.queries import queries
 from tracebench.usecases.jobs import queue
 from tracebench.usecases.jobs.kinds import DEMO

@@ -9,7 +9,7 @@ from click.testing import CliRunner
 from tests.support.client import NOW
 from tests.support.database import DatabaseTest
 from tracebench.cli import main
-from tracebench.installation import leave_note
+from tracebench.processes.installation import leave_note
 from tracebench.store.queries import queries
 from tracebench.usecases.people import accounts, invitations
 from tracebench.usecases.people.guessing import Came

@@ -28,7 +28,10 @@ class Start(unittest.TestCase):
         self.addCleanup(self.said.close)
         told = ["--data", str(self.folder / "data"), "--port", str(self.port), "--no-demo", "--no-backups"]
         self.start = subprocess.Popen(
-            [sys.executable, "-m", "tracebench.serve", *told], cwd=HERE, stdout=self.said, stderr=subprocess.STDOUT
+            [sys.executable, "-m", "tracebench.processes.serve", *told],
+            cwd=HERE,
+            stdout=self.said,
+            stderr=subprocess.STDOUT,
         )
         self.addCleanup(self.stop)
         self.opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(CookieJar()))
@@ -77,11 +80,11 @@ class Start(unittest.TestCase):
         self.assertEqual(got, sorted([allowed[0], allowed[1 % len(allowed)]]))
 
     def test_what_dies_is_started_again_and_what_is_left_behind_ends_by_itself(self):
-        kinds = {"mariadbd": 1, "tracebench.web_server": 2, "tracebench.worker": 1}
+        kinds = {"mariadbd": 1, "tracebench.processes.web_server": 2, "tracebench.processes.worker": 1}
         for what, count in kinds.items():
             before = self.beneath(what)
             self.assertEqual(len(before), count, what)
-            if what == "tracebench.web_server":
+            if what == "tracebench.processes.web_server":
                 self.each_on_one_processor(before)
             os.kill(before[0], signal.SIGKILL)
             if what == "mariadbd":
@@ -97,12 +100,13 @@ class Start(unittest.TestCase):
         ):
             self.assertIn(line, said)
         self.until(
-            lambda: self.nice("tracebench.worker") > self.nice("tracebench.web_server"), "jobs do not give way to pages"
+            lambda: self.nice("tracebench.processes.worker") > self.nice("tracebench.processes.web_server"),
+            "jobs do not give way to pages",
         )
-        held = self.beneath("tracebench.worker")[0]
+        held = self.beneath("tracebench.processes.worker")[0]
         os.kill(held, signal.SIGSTOP)
         self.until(lambda: not alive(held), "a worker that is held was not ended")
-        self.until(lambda: len(self.beneath("tracebench.worker")) == 1, "the worker is not back")
+        self.until(lambda: len(self.beneath("tracebench.processes.worker")) == 1, "the worker is not back")
         self.assertIn("the worker 1 gives no sign of life", (self.folder / "said").read_text())
         left = [pid for what in kinds for pid in self.beneath(what)]
         self.start.kill()

@@ -4,7 +4,7 @@ import threading
 import unittest
 from concurrent.futures import ThreadPoolExecutor
 
-from tracebench.web_server import Gate
+from tracebench.processes.web_server import Gate
 
 
 class Gates(unittest.TestCase):

@@ -7,9 +7,9 @@ from concurrent.futures import ThreadPoolExecutor
 
 from tests.support.client import WebTest, csv_of
 from tests.support.waves import Sweep
+from tracebench.processes.web_server import Gate
 from tracebench.usecases.errors import TooSoon
 from tracebench.web import shares
-from tracebench.web_server import Gate
 
 
 class EachTheirShare(unittest.TestCase):

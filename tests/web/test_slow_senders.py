@@ -7,7 +7,7 @@ import unittest
 import urllib.request
 from unittest import mock
 
-from tracebench import web_server
+from tracebench.processes import web_server
 
 
 def application(environ, start_response):

@@ -8,9 +8,9 @@ from pathlib import Path
 
 import click
 
-from tracebench.host import HostError, server_answers, start_database
-from tracebench.installation import settings_of
 from tracebench.own_files import exchange
+from tracebench.processes.host import HostError, server_answers, start_database
+from tracebench.processes.installation import settings_of
 from tracebench.settings import Settings
 from tracebench.store import backup
 

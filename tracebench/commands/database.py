@@ -8,7 +8,7 @@ from pathlib import Path
 import click
 
 from tracebench.demo import seed
-from tracebench.installation import settings_of
+from tracebench.processes.installation import settings_of
 from tracebench.store.migrate import migrate
 from tracebench.store.pool import Pool
 from tracebench.store.queries import queries

@@ -8,7 +8,7 @@ from pathlib import Path
 
 import click
 
-from tracebench.commands.told import as_measured, json_file, loaded, object_of, pair, phase
+from tracebench.commands.capture_options import as_measured, json_file, loaded, object_of, pair, phase
 from tracebench.core.cards.answers import answers_from_json
 from tracebench.core.cards.documents import card_from_json
 from tracebench.core.cards.step import FIRST

@@ -7,7 +7,7 @@ from pathlib import Path
 
 import click
 
-from tracebench.commands.told import as_measured, json_file, loaded, pair, phase
+from tracebench.commands.capture_options import as_measured, json_file, loaded, pair, phase
 from tracebench.core.circuits import circuit as circuit_of
 from tracebench.core.circuits import measure as measure_capture
 from tracebench.core.limits import limits_from_json

@@ -9,7 +9,7 @@ import click
 
 from tracebench.core.errors import BadOption
 from tracebench.formats import apart
-from tracebench.installation import settings_of
+from tracebench.processes.installation import settings_of
 from tracebench.store.pool import Pool
 from tracebench.store.queries import queries
 from tracebench.usecases.errors import NotFound

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from tracebench.core import door
+from tracebench.core import json_fields
 from tracebench.core.cards.card import Card
 from tracebench.core.cards.step import Given
 from tracebench.core.errors import BadAnswer
@@ -19,13 +19,15 @@ def answer_from_json(card: Card, step_id: str, answer: object) -> Given:
     step = card.step(step_id)
     if step is None:
         raise BadAnswer(f"this card has no step {step_id!r}")
-    found: Given = step.checked(card.circuit_of(step), door.fields(answer, step_id, BadAnswer))
+    found: Given = step.checked(card.circuit_of(step), json_fields.fields(answer, step_id, BadAnswer))
     return found
 
 
 def answers_from_json(card: Card, answers: object) -> dict[str, Given]:
     """All answers of a sitting. Raises BadAnswer that names the step."""
-    return {key: answer_from_json(card, key, one) for key, one in door.fields(answers, "answers", BadAnswer).items()}
+    return {
+        key: answer_from_json(card, key, one) for key, one in json_fields.fields(answers, "answers", BadAnswer).items()
+    }
 
 
 def answers_as_json(answers: Answers) -> dict[str, dict[str, object]]:

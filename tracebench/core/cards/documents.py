@@ -7,7 +7,7 @@ from calendar import monthrange
 from collections.abc import Mapping, Sequence
 from typing import Literal, cast
 
-from tracebench.core import door
+from tracebench.core import json_fields
 from tracebench.core.cards.card import AnyStep, Asked, Card, Source
 from tracebench.core.cards.rubric import rubric_from_json
 from tracebench.core.cards.schools import SCHOOLS
@@ -32,28 +32,28 @@ def card_from_json(document: object) -> Card:
     A document is flat: circuit, source, options, limits, reference and complaint are those of its first capture, and
     `further` lists captures beside it, each with a key and the same fields.
     """
-    row = door.fields(document, "card", BadOption)
-    title = door.text(row.get("title"), 1000).strip()
+    row = json_fields.fields(document, "card", BadOption)
+    title = json_fields.text(row.get("title"), 1000).strip()
     if not 1 <= len(title) <= 120:
         raise BadOption("title: give the card a name of 1 to 120 characters")
-    attempts = door.whole(row.get("attempts", 1), 1, 20, "attempts", BadOption)
-    further = door.listed(row.get("further"), "further", BadOption)
+    attempts = json_fields.whole(row.get("attempts", 1), 1, 20, "attempts", BadOption)
+    further = json_fields.listed(row.get("further"), "further", BadOption)
     if len(further) >= MOST_CAPTURES:
         raise BadOption(f"further: a card has up to {MOST_CAPTURES} captures")
     captures = [_asked(row, FIRST, "")]
     for place, one in enumerate(further, start=1):
         where = f"further capture {place}: "
-        more = door.fields(one, where.rstrip(": "), BadOption)
-        key = door.text(more.get("key"), 40).strip()
+        more = json_fields.fields(one, where.rstrip(": "), BadOption)
+        key = json_fields.text(more.get("key"), 40).strip()
         if not key or "/" in key or key in {c.key for c in captures}:
             raise BadOption(f"{where}key: a name of its own, without a slash")
         captures.append(_asked(more, key, where))
     due, opens = row.get("due"), row.get("opens")
     steps = _steps(row.get("steps"), {c.key: c.circuit for c in captures})
-    hints, after = _beside_steps(door.listed(row.get("steps"), "steps", BadOption), steps)
+    hints, after = _beside_steps(json_fields.listed(row.get("steps"), "steps", BadOption), steps)
     return Card(
         title=title,
-        brief=door.text(row.get("brief"), 4000),
+        brief=json_fields.text(row.get("brief"), 4000),
         attempts=attempts,
         due=None if due is None else str(due),
         captures=tuple(captures),
@@ -66,8 +66,8 @@ def card_from_json(document: object) -> Card:
         opens=None if not opens else _day(opens),
         minutes=None
         if row.get("minutes") is None
-        else door.whole(row["minutes"], 1, LONGEST_MIN, "minutes", BadOption),
-        practice=door.one_of(row.get("mode") or EXAM, (EXAM, PRACTICE), "mode", BadOption) == PRACTICE,
+        else json_fields.whole(row["minutes"], 1, LONGEST_MIN, "minutes", BadOption),
+        practice=json_fields.one_of(row.get("mode") or EXAM, (EXAM, PRACTICE), "mode", BadOption) == PRACTICE,
     )
 
 
@@ -85,7 +85,7 @@ def _beside_steps(rows: Sequence[object], steps: Sequence[AnyStep]) -> tuple[dic
     hints, after = {}, {}
     for place, (row, step) in enumerate(zip(rows, steps, strict=True), start=1):
         told = row if isinstance(row, Mapping) else {}
-        hint = door.text(told.get("hint"), PROMPT_LENGTH).strip()
+        hint = json_fields.text(told.get("hint"), PROMPT_LENGTH).strip()
         if hint:
             hints[step.id] = hint
         earlier = told.get("after") or ""
@@ -96,15 +96,15 @@ def _beside_steps(rows: Sequence[object], steps: Sequence[AnyStep]) -> tuple[dic
     return hints, after
 
 
-def _asked(row: door.Fields, key: str, where: str) -> Asked:
+def _asked(row: json_fields.Fields, key: str, where: str) -> Asked:
     kind = circuit_of(str(row.get("circuit", "")))
-    source = door.fields(row.get("source") or {}, f"{where}source", BadOption)
+    source = json_fields.fields(row.get("source") or {}, f"{where}source", BadOption)
     if source.get("kind") not in SOURCES:
         raise BadOption(f"{where}source: choose one of {', '.join(SOURCES)}")
     vehicle = source.get("vehicle")
     part = {k: v for k, v in source.items() if k not in ("kind", "vehicle", "varied", "instead", "version_id")}
     given = source.get("version_id") if source["kind"] == "shelf" else None
-    options = door.fields(row.get("options") or {}, f"{where}options", BadOption)
+    options = json_fields.fields(row.get("options") or {}, f"{where}options", BadOption)
     known = {o.key for o in (*kind.options, *COMMON_OPTIONS)}
     complaint = row.get("complaint") or options.get("complaint") or ALWAYS.key
     version = row.get("reference_version_id")
@@ -117,22 +117,24 @@ def _asked(row: door.Fields, key: str, where: str) -> Asked:
             part,
             source["kind"] == "trainer" and source.get("varied") is not False,
             tuple(
-                door.text(fault, 80)
-                for fault in door.listed(source.get("instead"), f"{where}source: instead", BadOption)
+                json_fields.text(fault, 80)
+                for fault in json_fields.listed(source.get("instead"), f"{where}source: instead", BadOption)
             ),
-            None if given is None else door.whole(given, 1, 1 << 62, f"{where}source: version_id", BadOption),
+            None if given is None else json_fields.whole(given, 1, 1 << 62, f"{where}source: version_id", BadOption),
         ),
         options={k: str(v) for k, v in options.items() if k in known and k != "complaint"},
         limits=limits_from_json(
-            {"limits": list(door.listed(row.get("limits"), "limits", BadOption))}, kind.reading_ids
+            {"limits": list(json_fields.listed(row.get("limits"), "limits", BadOption))}, kind.reading_ids
         ),
-        reference_version_id=None if version is None else door.whole(version, 1, 1 << 62, "reference", BadOption),
-        complaint=door.one_of(complaint, COMPLAINTS, f"{where}complaint", BadOption),
+        reference_version_id=None
+        if version is None
+        else json_fields.whole(version, 1, 1 << 62, "reference", BadOption),
+        complaint=json_fields.one_of(complaint, COMPLAINTS, f"{where}complaint", BadOption),
     )
 
 
 def _steps(value: object, circuits: Mapping[str, Circuit]) -> tuple[AnyStep, ...]:
-    steps = door.listed(value, "steps", BadOption)
+    steps = json_fields.listed(value, "steps", BadOption)
     if not steps:
         raise BadOption("steps: a card needs at least one step")
     out: list[AnyStep] = []
@@ -152,9 +154,9 @@ def _steps(value: object, circuits: Mapping[str, Circuit]) -> tuple[AnyStep, ...
     return tuple(out)
 
 
-def _schools(row: door.Fields) -> dict[str, str]:
+def _schools(row: json_fields.Fields) -> dict[str, str]:
     """The ways chosen; a card from before there were several schools has the speed of its sweep as `school`."""
-    given = dict(door.fields(row.get("schools") or {}, "schools", BadOption))
+    given = dict(json_fields.fields(row.get("schools") or {}, "schools", BadOption))
     if "sweep" not in given and row.get("school") is not None:
         given["sweep"] = row["school"]
     known = {s.key: s for s in SCHOOLS}
@@ -169,8 +171,8 @@ def _schools(row: door.Fields) -> dict[str, str]:
 
 
 def _points(value: object) -> dict[str, float]:
-    given = door.fields(value or {}, "points", BadOption)
-    return {k: door.number_within(v, 0, 100, f"points for {k}", BadOption) for k, v in given.items()}
+    given = json_fields.fields(value or {}, "points", BadOption)
+    return {k: json_fields.number_within(v, 0, 100, f"points for {k}", BadOption) for k, v in given.items()}
 
 
 def card_as_json(card: Card) -> dict[str, object]:

@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import asdict, dataclass, fields
 
-from tracebench.core import door
+from tracebench.core import json_fields
 from tracebench.core.errors import BadOption
 
 
@@ -67,9 +67,9 @@ TITLES: Mapping[str, str] = {
 
 def rubric_from_json(value: object) -> Rubric:
     """The rubric of a card's document; shares that it does not give are the usual ones. Raises BadOption."""
-    given = door.fields({} if value is None else value, "rubric", BadOption)
+    given = json_fields.fields({} if value is None else value, "rubric", BadOption)
     known = [f.name for f in fields(Rubric)]
     for key in given:
         if key not in known:
             raise BadOption(f"rubric: unknown share {key!r}; known: {', '.join(known)}")
-    return Rubric(**{k: door.number_within(v, 0, 1, f"rubric {k}", BadOption) for k, v in given.items()})
+    return Rubric(**{k: json_fields.number_within(v, 0, 1, f"rubric {k}", BadOption) for k, v in given.items()})

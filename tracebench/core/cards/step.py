@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import ClassVar, Generic, Self, TypeVar
 
 from tracebench.core.circuits.circuit import Circuit
-from tracebench.core.door import Fields
+from tracebench.core.json_fields import Fields
 
 FIRST = "first"
 """Key of the capture that a card has at the least."""

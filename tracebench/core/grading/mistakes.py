@@ -12,7 +12,7 @@ from tracebench.core.grading.attempt import Attempt, Taken
 from tracebench.core.grading.grade import grade
 from tracebench.core.grading.result import Grade
 from tracebench.core.grading.right_answers import case_of, right_answers
-from tracebench.core.steps.call.case import Case
+from tracebench.core.steps.call.call_on_trace import CallOnTrace
 from tracebench.core.steps.call.cause import causes
 from tracebench.core.steps.call.next_test import NONE as NO_TEST
 from tracebench.core.steps.call.next_test import fits
@@ -256,7 +256,7 @@ def _no_cautions(card: Card, taken: Mapping[str, Taken], answers: Answers) -> An
     return None if found is None else {**answers, found[0]: Acknowledged()}
 
 
-def _case(card: Card, taken: Mapping[str, Taken], step_id: str, called: Called) -> Case:
+def _case(card: Card, taken: Mapping[str, Taken], step_id: str, called: Called) -> CallOnTrace:
     step = _step(card, step_id)
     assert isinstance(step, CallStep)
     return case_of(card, taken[step.capture], step, called)

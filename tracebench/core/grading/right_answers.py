@@ -13,7 +13,7 @@ from tracebench.core.cards.step import Given, Step
 from tracebench.core.errors import BadOption
 from tracebench.core.grading.attempt import Attempt, Taken
 from tracebench.core.limits import state_of
-from tracebench.core.steps.call.case import Case
+from tracebench.core.steps.call.call_on_trace import CallOnTrace
 from tracebench.core.steps.call.cause import causes
 from tracebench.core.steps.call.evidence import WIDEST, best_piece
 from tracebench.core.steps.call.next_test import fits
@@ -113,9 +113,11 @@ def _work_out(card: Card, taken: Taken | None, step: WorkOutStep) -> Given | Non
         return None
 
 
-def case_of(card: Card, taken: Taken, step: CallStep, given: Called) -> Case:
+def case_of(card: Card, taken: Taken, step: CallStep, given: Called) -> CallOnTrace:
     """A call as its criteria look at it."""
-    return Case(Attempt(card, {step.id: given}, {step.capture: taken}), step, given, card.circuit_of(step), taken)
+    return CallOnTrace(
+        Attempt(card, {step.id: given}, {step.capture: taken}), step, given, card.circuit_of(step), taken
+    )
 
 
 def _call(card: Card, taken: Taken | None, step: CallStep) -> Given | None:
@@ -140,7 +142,7 @@ def _call(card: Card, taken: Taken | None, step: CallStep) -> Given | None:
     )
 
 
-def _place(case: Case, cause: str) -> Piece | None:
+def _place(case: CallOnTrace, cause: str) -> Piece | None:
     """A stretch in which a cause would have shown, None where that may be anywhere."""
     longest = WIDEST * case.measured.duration_s
     place = next((p for p in would_show(case, cause) if p[1] > p[0]), None)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import ClassVar, Self
 
-from tracebench.core import door
+from tracebench.core import json_fields
 from tracebench.core.answer import Finding
 from tracebench.core.cards.schools import GROUNDS
 from tracebench.core.cards.step import PROMPT_LENGTH, Given, Step, step_id
@@ -34,14 +34,14 @@ class CaptureStep(Step[Recorded]):
     kind: ClassVar[str] = "capture"
 
     @classmethod
-    def parsed(cls, row: door.Fields, circuit: Circuit, capture: str, where: str) -> Self:
-        return cls(step_id(cls.kind, capture), door.text(row.get("prompt"), PROMPT_LENGTH), capture)
+    def parsed(cls, row: json_fields.Fields, circuit: Circuit, capture: str, where: str) -> Self:
+        return cls(step_id(cls.kind, capture), json_fields.text(row.get("prompt"), PROMPT_LENGTH), capture)
 
-    def checked(self, circuit: Circuit, given: door.Fields) -> Recorded:
+    def checked(self, circuit: Circuit, given: json_fields.Fields) -> Recorded:
         ground = given.get("ground")
         if ground is not None:
-            ground = door.one_of(ground, GROUNDS, f"{self.id}: ground", BadAnswer)
-        return Recorded(door.text(given.get("note"), 2000), ground)
+            ground = json_fields.one_of(ground, GROUNDS, f"{self.id}: ground", BadAnswer)
+        return Recorded(json_fields.text(given.get("note"), 2000), ground)
 
     def open(self, given: Recorded | None, has_capture: bool) -> str | None:
         return None if has_capture else "there is no capture yet"

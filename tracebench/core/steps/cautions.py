@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import ClassVar, Self
 
-from tracebench.core import door
+from tracebench.core import json_fields
 from tracebench.core.cards.step import PROMPT_LENGTH, Given, Step, step_id
 from tracebench.core.circuits.circuit import Circuit
 from tracebench.core.errors import BadAnswer
@@ -26,12 +26,12 @@ class CautionsStep(Step[Acknowledged]):
     kind: ClassVar[str] = "cautions"
 
     @classmethod
-    def parsed(cls, row: door.Fields, circuit: Circuit, capture: str, where: str) -> Self:
-        return cls(step_id(cls.kind, capture), door.text(row.get("prompt"), PROMPT_LENGTH), capture)
+    def parsed(cls, row: json_fields.Fields, circuit: Circuit, capture: str, where: str) -> Self:
+        return cls(step_id(cls.kind, capture), json_fields.text(row.get("prompt"), PROMPT_LENGTH), capture)
 
-    def checked(self, circuit: Circuit, given: door.Fields) -> Acknowledged:
+    def checked(self, circuit: Circuit, given: json_fields.Fields) -> Acknowledged:
         known = {c.key for c in circuit.cautions}
-        read = {str(key) for key in door.listed(given.get("read"), f"{self.id}: read", BadAnswer)}
+        read = {str(key) for key in json_fields.listed(given.get("read"), f"{self.id}: read", BadAnswer)}
         if not read <= known:
             raise BadAnswer(f"{self.id}: expected read: a list of {', '.join(sorted(known))}")
         return Acknowledged(tuple(sorted(read)))

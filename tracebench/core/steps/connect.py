@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import ClassVar, Self
 
-from tracebench.core import door
+from tracebench.core import json_fields
 from tracebench.core.cards.schools import GROUNDS
 from tracebench.core.cards.step import PROMPT_LENGTH, Given, Step, step_id
 from tracebench.core.circuits.circuit import Circuit
@@ -55,38 +55,38 @@ class ConnectStep(Step[Connected]):
     """How far the circuit's main lane can go, in its unit."""
 
     @classmethod
-    def parsed(cls, row: door.Fields, circuit: Circuit, capture: str, where: str) -> Self:
+    def parsed(cls, row: json_fields.Fields, circuit: Circuit, capture: str, where: str) -> Self:
         known = [lane.name for lane in circuit.lanes]
         wires: list[Wire] = []
-        for place, one in enumerate(door.listed(row.get("wires"), f"{where}: wires", BadOption), start=1):
-            wire = door.fields(one, f"{where}: wire {place}", BadOption)
-            label = door.text(wire.get("label"), 60).strip()
+        for place, one in enumerate(json_fields.listed(row.get("wires"), f"{where}: wires", BadOption), start=1):
+            wire = json_fields.fields(one, f"{where}: wire {place}", BadOption)
+            label = json_fields.text(wire.get("label"), 60).strip()
             if not label or label in {w.label for w in wires}:
                 raise BadOption(f"{where}: wire {place}: give it a name of its own")
-            lane = door.one_of(wire.get("lane"), known, f"{where}: wire {place}: lane", BadOption)
-            wires.append(Wire(label, door.text(wire.get("seen"), 200), lane))
-        told = door.listed(row.get("asks") or [], f"{where}: asks", BadOption)
-        asks = tuple(dict.fromkeys(door.one_of(a, ASKS, f"{where}: asks", BadOption) for a in told))
+            lane = json_fields.one_of(wire.get("lane"), known, f"{where}: wire {place}: lane", BadOption)
+            wires.append(Wire(label, json_fields.text(wire.get("seen"), 200), lane))
+        told = json_fields.listed(row.get("asks") or [], f"{where}: asks", BadOption)
+        asks = tuple(dict.fromkeys(json_fields.one_of(a, ASKS, f"{where}: asks", BadOption) for a in told))
         if not (2 <= len(wires) <= MOST_WIRES or (asks and not wires)):
             raise BadOption(f"{where}: wires: 2 to {MOST_WIRES} to be told apart")
         main = circuit.lane(circuit.main_lane(lane.name for lane in circuit.lanes))
         reach = max(abs(end) for end in main.plausible)
         if PROBE in asks and fitting(main.unit, reach) is None:
             raise BadOption(f"{where}: asks: this circuit has no probe to choose")
-        prompt = door.text(row.get("prompt"), PROMPT_LENGTH)
+        prompt = json_fields.text(row.get("prompt"), PROMPT_LENGTH)
         return cls(step_id(cls.kind, capture), prompt, capture, tuple(wires), asks, main.unit, reach)
 
-    def checked(self, circuit: Circuit, given: door.Fields) -> Connected:
-        wires = door.fields(given.get("wires") or {}, f"{self.id}: wires", BadAnswer)
+    def checked(self, circuit: Circuit, given: json_fields.Fields) -> Connected:
+        wires = json_fields.fields(given.get("wires") or {}, f"{self.id}: wires", BadAnswer)
         known, lanes = {w.label for w in self.wires}, [lane.name for lane in circuit.lanes]
         if not set(wires) <= known:
             raise BadAnswer(f"{self.id}: wires: expected {', '.join(sorted(known))}")
         ground, probe_key = given.get("ground"), given.get("probe")
         keys = [p.key for p in PROBES]
         return Connected(
-            {k: door.one_of(v, lanes, f"{self.id}: {k}", BadAnswer) for k, v in wires.items()},
-            None if ground is None else door.one_of(ground, GROUNDS, f"{self.id}: ground", BadAnswer),
-            None if probe_key is None else door.one_of(probe_key, keys, f"{self.id}: probe", BadAnswer),
+            {k: json_fields.one_of(v, lanes, f"{self.id}: {k}", BadAnswer) for k, v in wires.items()},
+            None if ground is None else json_fields.one_of(ground, GROUNDS, f"{self.id}: ground", BadAnswer),
+            None if probe_key is None else json_fields.one_of(probe_key, keys, f"{self.id}: probe", BadAnswer),
         )
 
     def open(self, given: Connected | None, has_capture: bool) -> str | None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import ClassVar, Self
 
-from tracebench.core import door
+from tracebench.core import json_fields
 from tracebench.core.cards.step import PROMPT_LENGTH, Given, Step, step_id
 from tracebench.core.circuits.circuit import Circuit
 from tracebench.core.errors import BadOption
@@ -33,15 +33,18 @@ class ExplainStep(Step[Explained]):
     phrases: tuple[str, ...]
 
     @classmethod
-    def parsed(cls, row: door.Fields, circuit: Circuit, capture: str, where: str) -> Self:
-        phrases = [door.text(p, 200).strip() for p in door.listed(row.get("phrases"), f"{where}: phrases", BadOption)]
+    def parsed(cls, row: json_fields.Fields, circuit: Circuit, capture: str, where: str) -> Self:
+        phrases = [
+            json_fields.text(p, 200).strip()
+            for p in json_fields.listed(row.get("phrases"), f"{where}: phrases", BadOption)
+        ]
         if len(phrases) > MOST_PHRASES:
             raise BadOption(f"{where}: phrases: up to {MOST_PHRASES}")
-        prompt = door.text(row.get("prompt"), PROMPT_LENGTH)
+        prompt = json_fields.text(row.get("prompt"), PROMPT_LENGTH)
         return cls(step_id(cls.kind, capture), prompt, capture, tuple(p for p in phrases if p))
 
-    def checked(self, circuit: Circuit, given: door.Fields) -> Explained:
-        return Explained(door.text(given.get("words"), LONGEST))
+    def checked(self, circuit: Circuit, given: json_fields.Fields) -> Explained:
+        return Explained(json_fields.text(given.get("words"), LONGEST))
 
     def open(self, given: Explained | None, has_capture: bool) -> str | None:
         return None if given is not None and given.words.strip() else "nothing written yet"

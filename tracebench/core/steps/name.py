@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import ClassVar, Self
 
-from tracebench.core import door
+from tracebench.core import json_fields
 from tracebench.core.answer import Answer, Event, Phase
 from tracebench.core.cards.step import PROMPT_LENGTH, Given, Step, step_id
 from tracebench.core.circuits.circuit import Circuit
@@ -38,15 +38,15 @@ class NameStep(Step[Named]):
     names: tuple[str, ...]
 
     @classmethod
-    def parsed(cls, row: door.Fields, circuit: Circuit, capture: str, where: str) -> Self:
+    def parsed(cls, row: json_fields.Fields, circuit: Circuit, capture: str, where: str) -> Self:
         known = [p.name for p in circuit.phases]
-        names = tuple(dict.fromkeys(str(n) for n in door.listed(row.get("names"), f"{where}: names", BadOption)))
+        names = tuple(dict.fromkeys(str(n) for n in json_fields.listed(row.get("names"), f"{where}: names", BadOption)))
         if not names or not set(names) <= set(known):
             raise BadOption(f"{where}: names: one or more of {', '.join(known)}")
-        return cls(step_id(cls.kind, capture), door.text(row.get("prompt"), PROMPT_LENGTH), capture, names)
+        return cls(step_id(cls.kind, capture), json_fields.text(row.get("prompt"), PROMPT_LENGTH), capture, names)
 
-    def checked(self, circuit: Circuit, given: door.Fields) -> Named:
-        marks = door.fields(given.get("marks") or {}, f"{self.id}: marks", BadAnswer)
+    def checked(self, circuit: Circuit, given: json_fields.Fields) -> Named:
+        marks = json_fields.fields(given.get("marks") or {}, f"{self.id}: marks", BadAnswer)
         if not set(marks) <= set(self.names):
             raise BadAnswer(f"{self.id}: marks: expected {', '.join(self.names)}")
         return Named({name: stretch(at, f"{self.id}: {name}") for name, at in marks.items()})

@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import ClassVar, Self
 
-from tracebench.core import door
+from tracebench.core import json_fields
 from tracebench.core.answer import Answer
 from tracebench.core.cards.step import PROMPT_LENGTH, Given, Step, step_id
 from tracebench.core.circuits.circuit import Circuit
@@ -38,16 +38,16 @@ class RecordStep(Step[RecordedRows]):
     least: int
 
     @classmethod
-    def parsed(cls, row: door.Fields, circuit: Circuit, capture: str, where: str) -> Self:
+    def parsed(cls, row: json_fields.Fields, circuit: Circuit, capture: str, where: str) -> Self:
         of = KINDS.get(str(row.get("of")))
         if of is None:
             raise BadOption(f"{where}: of: one of {', '.join(KINDS)}")
-        least = door.whole(row.get("least") or 1, 1, MOST_ROWS, f"{where}: least", BadOption)
+        least = json_fields.whole(row.get("least") or 1, 1, MOST_ROWS, f"{where}: least", BadOption)
         name = step_id(f"{cls.kind}-{of.key}", capture)
-        return cls(name, door.text(row.get("prompt"), PROMPT_LENGTH), capture, of, least)
+        return cls(name, json_fields.text(row.get("prompt"), PROMPT_LENGTH), capture, of, least)
 
-    def checked(self, circuit: Circuit, given: door.Fields) -> RecordedRows:
-        rows = door.listed(given.get("rows"), f"{self.id}: rows", BadAnswer)
+    def checked(self, circuit: Circuit, given: json_fields.Fields) -> RecordedRows:
+        rows = json_fields.listed(given.get("rows"), f"{self.id}: rows", BadAnswer)
         if not rows:
             return RecordedRows()
         try:

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import asdict, dataclass
 from typing import ClassVar, Self
 
-from tracebench.core import door
+from tracebench.core import json_fields
 from tracebench.core.cards.step import PROMPT_LENGTH, Given, Step, step_id
 from tracebench.core.circuits.circuit import Circuit, LaneSpec
 from tracebench.core.errors import BadAnswer, BadOption
@@ -63,33 +63,37 @@ class SetUpStep(Step[Settings]):
     asks: tuple[str, ...] = ()
 
     @classmethod
-    def parsed(cls, row: door.Fields, circuit: Circuit, capture: str, where: str) -> Self:
+    def parsed(cls, row: json_fields.Fields, circuit: Circuit, capture: str, where: str) -> Self:
         lane = circuit.lane(circuit.main_lane(lane.name for lane in circuit.lanes))
         highest = row.get("highest")
         if highest is None and lane.exam.size is not None:
             highest = lane.exam.size[1]
         shortest = row.get("sees_s") or (lane.exam.feature[1] if lane.exam.feature is not None else None)
-        told = door.listed(row.get("asks") or [], f"{where}: asks", BadOption)
-        asks = tuple(dict.fromkeys(door.one_of(a, (TRIGGER,), f"{where}: asks", BadOption) for a in told))
+        told = json_fields.listed(row.get("asks") or [], f"{where}: asks", BadOption)
+        asks = tuple(dict.fromkeys(json_fields.one_of(a, (TRIGGER,), f"{where}: asks", BadOption) for a in told))
         return cls(
             step_id(cls.kind, capture),
-            door.text(row.get("prompt"), PROMPT_LENGTH),
+            json_fields.text(row.get("prompt"), PROMPT_LENGTH),
             capture,
             lane,
-            door.number_within(highest or lane.plausible[1], 1e-6, MOST, f"{where}: highest", BadOption),
-            door.number_within(row.get("lasts_s") or 1.0, 1e-6, 1e5, f"{where}: lasts_s", BadOption),
-            None if not shortest else door.number_within(shortest, 1e-9, 1e5, f"{where}: sees_s", BadOption),
+            json_fields.number_within(highest or lane.plausible[1], 1e-6, MOST, f"{where}: highest", BadOption),
+            json_fields.number_within(row.get("lasts_s") or 1.0, 1e-6, 1e5, f"{where}: lasts_s", BadOption),
+            None if not shortest else json_fields.number_within(shortest, 1e-9, 1e5, f"{where}: sees_s", BadOption),
             asks,
         )
 
-    def checked(self, circuit: Circuit, given: door.Fields) -> Settings:
+    def checked(self, circuit: Circuit, given: json_fields.Fields) -> Settings:
         out = {}
         for key in ("range_v", "duration_s", "rate_hz"):
             value = given.get(key)
-            out[key] = None if value is None else door.number_within(value, 1e-9, MOST, f"{self.id}: {key}", BadAnswer)
+            out[key] = (
+                None if value is None else json_fields.number_within(value, 1e-9, MOST, f"{self.id}: {key}", BadAnswer)
+            )
         level = given.get("trigger_level")
         where = f"{self.id}: trigger_level"
-        out["trigger_level"] = None if level is None else door.number_within(level, -MOST, MOST, where, BadAnswer)
+        out["trigger_level"] = (
+            None if level is None else json_fields.number_within(level, -MOST, MOST, where, BadAnswer)
+        )
         return Settings(**out)
 
     def open(self, given: Settings | None, has_capture: bool) -> str | None:

@@ -6,7 +6,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import ClassVar, Literal, Self, cast
 
-from tracebench.core import door
+from tracebench.core import json_fields
 from tracebench.core.answer import Answer, Event, Finding
 from tracebench.core.cards.step import PROMPT_LENGTH, Given, Step, step_id
 from tracebench.core.circuits.circuit import Circuit
@@ -42,19 +42,19 @@ class SpotStep(Step[Spotted]):
     among: Among
 
     @classmethod
-    def parsed(cls, row: door.Fields, circuit: Circuit, capture: str, where: str) -> Self:
-        among = cast(Among, door.one_of(row.get("among", "cylinder"), AMONG, f"{where}: among", BadOption))
-        prompt = door.text(row.get("prompt"), PROMPT_LENGTH)
+    def parsed(cls, row: json_fields.Fields, circuit: Circuit, capture: str, where: str) -> Self:
+        among = cast(Among, json_fields.one_of(row.get("among", "cylinder"), AMONG, f"{where}: among", BadOption))
+        prompt = json_fields.text(row.get("prompt"), PROMPT_LENGTH)
         return cls(step_id(f"{cls.kind}-{among}", capture), prompt, capture, among)
 
-    def checked(self, circuit: Circuit, given: door.Fields) -> Spotted:
+    def checked(self, circuit: Circuit, given: json_fields.Fields) -> Spotted:
         if given.get("absent"):
             return Spotted(absent=True)
         if self.among == LANE:
             lane, lanes = given.get("lane"), [x.name for x in circuit.lanes]
-            return Spotted(None if lane is None else door.one_of(lane, lanes, f"{self.id}: lane", BadAnswer))
+            return Spotted(None if lane is None else json_fields.one_of(lane, lanes, f"{self.id}: lane", BadAnswer))
         value = given.get("value")
-        return Spotted(None if value is None else door.whole(value, 1, MOST, f"{self.id}: value", BadAnswer))
+        return Spotted(None if value is None else json_fields.whole(value, 1, MOST, f"{self.id}: value", BadAnswer))
 
     def open(self, given: Spotted | None, has_capture: bool) -> str | None:
         return None if given is not None and (given.absent or given.value is not None) else "none was named"

@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import ClassVar, Self
 
-from tracebench.core import door
+from tracebench.core import json_fields
 from tracebench.core.arithmetic import CALCULATIONS, Calculation, Input, Worked, figure, worked
 from tracebench.core.cards.step import PROMPT_LENGTH, Given, Step, step_id
 from tracebench.core.circuits.circuit import Circuit, ReadingSpec
@@ -62,14 +62,14 @@ class WorkOutStep(Step[WorkedOut]):
     comes_to: ReadingSpec | None = None
 
     @classmethod
-    def parsed(cls, row: door.Fields, circuit: Circuit, capture: str, where: str) -> Self:
+    def parsed(cls, row: json_fields.Fields, circuit: Circuit, capture: str, where: str) -> Self:
         calculation = CALCULATIONS.get(str(row.get("calculation")))
         if calculation is None:
             raise BadOption(f"{where}: calculation: one of {', '.join(CALCULATIONS)}")
         figures, readings = {}, {}
-        for key, value in door.fields(row.get("figures") or {}, f"{where}: figures", BadOption).items():
-            figures[str(key)] = door.number(value, f"{where}: {key}", BadOption)
-        for key, value in door.fields(row.get("readings") or {}, f"{where}: readings", BadOption).items():
+        for key, value in json_fields.fields(row.get("figures") or {}, f"{where}: figures", BadOption).items():
+            figures[str(key)] = json_fields.number(value, f"{where}: {key}", BadOption)
+        for key, value in json_fields.fields(row.get("readings") or {}, f"{where}: readings", BadOption).items():
             if circuit.reading(str(value)) is None:
                 raise BadOption(f"{where}: {circuit.code} has no reading {value!r}")
             readings[str(key)] = str(value)
@@ -87,17 +87,19 @@ class WorkOutStep(Step[WorkedOut]):
         if not told <= wanted or (told != wanted and comes_to is None) or set(figures) & set(readings):
             raise BadOption(f"{where}: say of each of {', '.join(sorted(wanted))} its figure, or where it is read")
         name = step_id(f"{cls.kind}-{calculation.key}", capture)
-        return cls(name, door.text(row.get("prompt"), PROMPT_LENGTH), capture, calculation, figures, readings, comes_to)
+        return cls(
+            name, json_fields.text(row.get("prompt"), PROMPT_LENGTH), capture, calculation, figures, readings, comes_to
+        )
 
-    def checked(self, circuit: Circuit, given: door.Fields) -> WorkedOut:
+    def checked(self, circuit: Circuit, given: json_fields.Fields) -> WorkedOut:
         value = given.get("value")
-        figures = door.fields(given.get("figures") or {}, f"{self.id}: figures", BadAnswer)
+        figures = json_fields.fields(given.get("figures") or {}, f"{self.id}: figures", BadAnswer)
         known = {i.key for i in self.calculation.inputs}
         if not set(figures) <= known:
             raise BadAnswer(f"{self.id}: figures: expected {', '.join(sorted(known))}")
         return WorkedOut(
-            None if value is None else door.number(value, f"{self.id}: value", BadAnswer),
-            {k: door.number(v, f"{self.id}: {k}", BadAnswer) for k, v in figures.items()},
+            None if value is None else json_fields.number(value, f"{self.id}: value", BadAnswer),
+            {k: json_fields.number(v, f"{self.id}: {k}", BadAnswer) for k, v in figures.items()},
         )
 
     def open(self, given: WorkedOut | None, has_capture: bool) -> str | None:

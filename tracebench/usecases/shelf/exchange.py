@@ -13,6 +13,7 @@ from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any, Literal, TypedDict
 
+import tracebench
 from tracebench.core import preparing
 from tracebench.core.circuits import CIRCUITS
 from tracebench.core.circuits import circuit as circuit_of
@@ -204,7 +205,7 @@ def _copy_uid(sheet: Sheet, person: Person) -> str:
     return hashlib.blake2b(told.encode(), digest_size=16).hexdigest()
 
 
-STARTER = Path(__file__).parent.parent / "starter" / "shelf.zip"
+STARTER = Path(tracebench.__file__).parent / "starter" / "shelf.zip"
 """References of every circuit, sound and faulty, made by the trainer: scripts/starter_shelf.py."""
 
 

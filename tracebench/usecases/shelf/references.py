@@ -18,8 +18,8 @@ from tracebench.core.circuits import measure
 from tracebench.core.circuits.conditions import ALWAYS
 from tracebench.core.circuits.events.reference import beside_reference
 from tracebench.core.differences import differences
-from tracebench.core.door import one_of
 from tracebench.core.errors import BadOption
+from tracebench.core.json_fields import one_of
 from tracebench.core.limits import limits_from_json
 from tracebench.core.miniature import as_text
 from tracebench.core.preparing import words as step_words

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from tracebench.core.circuits import finding_spec
 from tracebench.core.grading.result import Criterion, Result
-from tracebench.core.steps.call.case import Case, judging, stretches
+from tracebench.core.steps.call.call_on_trace import CallOnTrace, judging, stretches
 from tracebench.core.steps.call.evidence import kept
 from tracebench.core.steps.call.step import CONNECTION, NO_PART, NONE, NOT_SHOWN
 
 
-def causes(case: Case) -> dict[str, float]:
+def causes(case: CallOnTrace) -> dict[str, float]:
     """Causes that earn something, with their share; those of the first finding come first, and its own before others.
 
     A shared supply, reference or ground explains the levels that hang on it: their own causes earn a part then.
@@ -31,7 +31,7 @@ def causes(case: Case) -> dict[str, float]:
     return {cause: 1.0 if not shared or cause in shared else rubric.levels_cause for cause in named}
 
 
-def _cause(case: Case, criterion: Criterion, points: float) -> Result:
+def _cause(case: CallOnTrace, criterion: Criterion, points: float) -> Result:
     share, shown = kept(case)
     case = case.as_read()
     wanted = causes(case)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from tracebench.core.grading.result import Criterion, Result
-from tracebench.core.steps.call.case import Case, judging
+from tracebench.core.steps.call.call_on_trace import CallOnTrace, judging
 
 
 def brier_score(confidence_pct: float, right: bool) -> float:
@@ -15,7 +15,7 @@ def brier_score(confidence_pct: float, right: bool) -> float:
     return 1 - (confidence_pct / 100 - (1.0 if right else 0.0)) ** 2
 
 
-def _confidence(case: Case, criterion: Criterion, points: float) -> Result:
+def _confidence(case: CallOnTrace, criterion: Criterion, points: float) -> Result:
     stated = case.given.confidence
     right = case.given.verdict in case.right_calls or case.share_of_what_follows == 1
     if stated is None:

@@ -14,7 +14,7 @@ from tracebench.core.circuits.work import Span
 from tracebench.core.grading.result import Criterion, Result, Stretch
 from tracebench.core.grading.slack import slack_of
 from tracebench.core.robust.median import median
-from tracebench.core.steps.call.case import NOT_THERE, Case, judging, stretches
+from tracebench.core.steps.call.call_on_trace import NOT_THERE, CallOnTrace, judging, stretches
 from tracebench.core.steps.call.step import MOST_PIECES, Piece
 
 WIDEST = 0.5
@@ -43,7 +43,7 @@ class Shown:
     slip: str | None = None
 
 
-def _evidence(case: Case, criterion: Criterion, points: float) -> Result:
+def _evidence(case: CallOnTrace, criterion: Criterion, points: float) -> Result:
     shown = _shown(case)
     if shown.share == 0 and case.given.evidence and not _pointing(case):
         shown = replace(shown, slip="points_at_nothing")
@@ -51,7 +51,7 @@ def _evidence(case: Case, criterion: Criterion, points: float) -> Result:
     return Result.of(criterion, case.step, shown.share, points, certainty, shown.reason, shown.where, shown.slip)
 
 
-def _shown(case: Case) -> Shown:
+def _shown(case: CallOnTrace) -> Shown:
     verdict, call = case.given.verdict, case.measured.call
     if verdict is None:
         return Shown(0.0, "Without a call there is nothing for evidence to support.", stretches(case.deciding))
@@ -66,7 +66,7 @@ def _shown(case: Case) -> Shown:
     return _overstated(case)
 
 
-def kept(case: Case) -> tuple[float, str]:
+def kept(case: CallOnTrace) -> tuple[float, str]:
     """The share that a call, its cause and next test keep of their points by what they rest on, and what to say of it.
 
     A right one where the rubric asks that it be shown on the trace; one that follows from a wrong reading.
@@ -83,25 +83,25 @@ def kept(case: Case) -> tuple[float, str]:
     return share, f" On this card it counts as far as the trace was shown for it: {100 * share:.0f} %."
 
 
-def _of_fault(case: Case) -> Shown:
+def _of_fault(case: CallOnTrace) -> Shown:
     # Where a cylinder has the fault, its neighbour's event is not meant; where all have it, any is.
     apart = any(f.cylinder is not None for f in case.deciding)
     return _at_places(case, _deciding_places(case), case.deciding, "the fault", slack_of(case.measured, apart))
 
 
-def _deciding_places(case: Case) -> list[Span]:
+def _deciding_places(case: CallOnTrace) -> list[Span]:
     """Every place of every deciding finding, and where readings were taken that condemn by themselves."""
     out = [place for f in case.deciding for place in f.shows_in]
     return out + [place for _, reading in case.condemning for place in _of_reading(case, reading.id)]
 
 
-def _of_reading(case: Case, reading_id: str) -> list[Span]:
+def _of_reading(case: CallOnTrace, reading_id: str) -> list[Span]:
     spec = case.circuit.reading(reading_id)
     own = [(r.from_s, r.to_s) for r in case.measured.readings if r.id == reading_id]
     return own + [(p.from_s, p.to_s) for p in case.measured.phases if spec is not None and p.name == spec.phase]
 
 
-def _of_what_hides(case: Case) -> Shown:
+def _of_what_hides(case: CallOnTrace) -> Shown:
     """The stretch that hides the answer; where something is not in the record at all, none is asked."""
     hiding = [f for f in (case.corrected if case.called_again else case.deciding) if f.code not in NOT_THERE]
     if not hiding:
@@ -115,7 +115,7 @@ def _of_what_hides(case: Case) -> Shown:
     return _at_places(case, places, hiding, "what hides the answer", slack_of(case.measured, among_events=False))
 
 
-def _overstated(case: Case) -> Shown:
+def _overstated(case: CallOnTrace) -> Shown:
     """The right place under a call that makes more of it than it shows: a marginal reading, a stretch that hides."""
     findings = [f for f in case.deciding if f.code not in NOT_THERE]
     places = [place for f in findings for place in f.shows_in]
@@ -131,7 +131,9 @@ def _overstated(case: Case) -> Shown:
     return Shown(part, "The right place to look at, but it shows less than your call makes of it.", stretches(findings))
 
 
-def _at_places(case: Case, places: Sequence[Span], findings: Sequence[Finding], what: str, slack: float) -> Shown:
+def _at_places(
+    case: CallOnTrace, places: Sequence[Span], findings: Sequence[Finding], what: str, slack: float
+) -> Shown:
     where = stretches(findings)
     if not case.given.evidence:
         return Shown(0.0, "No piece of the trace was chosen as evidence.", where)
@@ -148,13 +150,13 @@ def _at_places(case: Case, places: Sequence[Span], findings: Sequence[Finding], 
     return Shown(1.0, f"Right place{text}.", where)
 
 
-def _pointing(case: Case) -> list[Piece]:
+def _pointing(case: CallOnTrace) -> list[Piece]:
     """The pieces that count, less those that are half the record or more."""
     counted = case.given.evidence[:MOST_PIECES]
     return [p for p in counted if p.length <= WIDEST * case.measured.duration_s]
 
 
-def _share(case: Case, places: Sequence[Span], slack: float, needs_s: float = math.inf) -> float:
+def _share(case: CallOnTrace, places: Sequence[Span], slack: float, needs_s: float = math.inf) -> float:
     """The part of the length of the pieces chosen that lies on a place; overlapping pieces count each.
 
     A piece that is shorter than the slack about a place, such as one instant, counts as that long. Of one longer than
@@ -184,7 +186,7 @@ def covered(piece: Piece, places: Sequence[Span]) -> float:
     return covered / piece.length
 
 
-def _of_soundness(case: Case) -> Shown:
+def _of_soundness(case: CallOnTrace) -> Shown:
     """A sound part is shown by a whole phase or by a few whole events of the kind that would show a fault."""
     proof, measured = case.circuit.proof, case.measured
     phases = [(p.from_s, p.to_s) for p in measured.phases if p.name in proof.phases]
@@ -246,7 +248,7 @@ def _needed_s(measured: Answer, proof: Proof, phases: Sequence[Span]) -> float:
     return max(least, _turned_s(measured, proof) or proof.steady_s)
 
 
-def best_piece(case: Case) -> Piece | None:
+def best_piece(case: CallOnTrace) -> Piece | None:
     """The one piece that shows the most for the call of a case, None where none is needed or none shows anything."""
     measured, proof = case.measured, case.circuit.proof
     begin = min((p.from_s for p in measured.phases), default=0.0)

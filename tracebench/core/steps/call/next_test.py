@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from tracebench.core.circuits import finding_spec
 from tracebench.core.grading.result import Criterion, Result
-from tracebench.core.steps.call.case import Case, judging
+from tracebench.core.steps.call.call_on_trace import CallOnTrace, judging
 from tracebench.core.steps.call.evidence import kept
 from tracebench.core.steps.call.step import CONNECTION
 
@@ -21,7 +21,7 @@ class Fit:
     why: str
 
 
-def fits(case: Case) -> dict[str, Fit]:
+def fits(case: CallOnTrace) -> dict[str, Fit]:
     """Next tests that earn something, the first in rank first."""
     call = case.measured.call
     if case.called_again:
@@ -40,7 +40,7 @@ def fits(case: Case) -> dict[str, Fit]:
     return _of_fault(case, ranked)
 
 
-def _in_rank(case: Case, ranked: list[str]) -> dict[str, Fit]:
+def _in_rank(case: CallOnTrace, ranked: list[str]) -> dict[str, Fit]:
     further = case.attempt.card.rubric.further_test
     out = {ranked[0]: Fit(1.0, "it comes first")}
     out |= {t: Fit(further, "it follows, but others come before it") for t in ranked[1:]}
@@ -48,7 +48,7 @@ def _in_rank(case: Case, ranked: list[str]) -> dict[str, Fit]:
     return out | {t: Fit(1.0, "it tells as much as what comes first") for t in as_good}
 
 
-def _of_fault(case: Case, ranked: list[str]) -> dict[str, Fit]:
+def _of_fault(case: CallOnTrace, ranked: list[str]) -> dict[str, Fit]:
     tests = case.circuit.next_tests
     rubric = case.attempt.card.rubric
     out = _in_rank(case, ranked) if ranked else {}
@@ -68,13 +68,13 @@ def _of_fault(case: Case, ranked: list[str]) -> dict[str, Fit]:
     return out
 
 
-def _by_common_practice_alone(case: Case) -> bool:
+def _by_common_practice_alone(case: CallOnTrace) -> bool:
     """True if limits decide and all of them are rules of thumb."""
     outside = [j for j in case.measured.limits if j.decides and j.state == "outside" and j.limit.condemns]
     return bool(outside) and all(j.limit.basis == "common-practice" for j in outside)
 
 
-def wires_shown(case: Case) -> bool:
+def wires_shown(case: CallOnTrace) -> bool:
     """True if supply or reference and ground were shown good, in the capture's other lanes or its records."""
     if case.taken.wires_shown:
         return True
@@ -87,12 +87,12 @@ def wires_shown(case: Case) -> bool:
     return all(found)
 
 
-def _inside(case: Case, reading_id: str) -> bool:
+def _inside(case: CallOnTrace, reading_id: str) -> bool:
     decided = case.measured.deciding_limit(reading_id)
     return decided is not None and decided.state == "inside"
 
 
-def _next_test(case: Case, criterion: Criterion, points: float) -> Result:
+def _next_test(case: CallOnTrace, criterion: Criterion, points: float) -> Result:
     share, shown = kept(case)
     case = case.as_read()
     texts = {t.key: t for t in case.circuit.next_tests}
@@ -117,7 +117,7 @@ def _next_test(case: Case, criterion: Criterion, points: float) -> Result:
     return Result.of(criterion, case.step, score, points, 0.8, reason, (), slip)
 
 
-def _slip(case: Case) -> str | None:
+def _slip(case: CallOnTrace) -> str | None:
     """A part condemned without its supply, or the controller before its grounds, by what was called and chosen."""
     test = case.choice(case.circuit.next_tests, case.given.next_test)
     cause = case.choice(case.circuit.causes, case.given.cause)

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from tracebench.core.grading.result import Criterion, Result
-from tracebench.core.steps.call.case import Case, judging
+from tracebench.core.steps.call.call_on_trace import CallOnTrace, judging
 from tracebench.core.steps.call.evidence import kept
 from tracebench.core.steps.call.next_test import fits
 
 
-def _otherwise(case: Case, criterion: Criterion, points: float) -> Result:
+def _otherwise(case: CallOnTrace, criterion: Criterion, points: float) -> Result:
     share, shown = kept(case)
     case = case.as_read()
     texts = {t.key: t.text for t in case.circuit.next_tests}

@@ -5,7 +5,7 @@ from __future__ import annotations
 from tracebench.core.circuits.work import Span
 from tracebench.core.grading.result import Criterion, Result
 from tracebench.core.grading.slack import slack_of
-from tracebench.core.steps.call.case import Case, judging
+from tracebench.core.steps.call.call_on_trace import CallOnTrace, judging
 from tracebench.core.steps.call.cause import causes
 from tracebench.core.steps.call.evidence import WIDEST, covered
 from tracebench.core.steps.call.step import Excluded
@@ -23,7 +23,7 @@ WITHOUT_A_PLACE = 0.5
 """What is left of one that is ruled out by nothing in particular."""
 
 
-def _ruled_out(case: Case, criterion: Criterion, points: float) -> Result:
+def _ruled_out(case: CallOnTrace, criterion: Criterion, points: float) -> Result:
     named = case.given.ruled_out[:MOST_COUNTED]
     texts = {c.key: c.text for c in case.circuit.causes}
     if case.measured.call == "inconclusive":
@@ -50,7 +50,7 @@ def _ruled_out(case: Case, criterion: Criterion, points: float) -> Result:
     return Result.of(criterion, case.step, score, points, 0.75, " ".join(said))
 
 
-def _shows(case: Case, one: Excluded) -> bool:
+def _shows(case: CallOnTrace, one: Excluded) -> bool:
     """True for a stretch, half of which at the least lies where that cause would have shown."""
     if one.by is None or one.by.length > WIDEST * case.measured.duration_s:
         return False
@@ -59,7 +59,7 @@ def _shows(case: Case, one: Excluded) -> bool:
     return not places or covered(one.by, [(a - slack, b + slack) for a, b in places]) >= PART_OF_A_PLACE
 
 
-def would_show(case: Case, cause: str) -> list[Span]:
+def would_show(case: CallOnTrace, cause: str) -> list[Span]:
     """Where a cause would have shown: in the phases, events and readings of the findings that speak for it.
 
     Where nothing says so, in what shows a sound part; empty where that may be anywhere.
@@ -75,7 +75,7 @@ def would_show(case: Case, cause: str) -> list[Span]:
     return out or [(p.from_s, p.to_s) for p in measured.phases if p.name in case.circuit.proof.phases]
 
 
-def _signs(case: Case, cause: str) -> tuple[set[str], set[str], bool]:
+def _signs(case: CallOnTrace, cause: str) -> tuple[set[str], set[str], bool]:
     """Phases and readings in which the findings that speak for a cause show, and whether one may show anywhere."""
     codes = {f.code: f for f in case.circuit.findings if f.kind == "fault" and cause in (f.cause, *f.also)}
     names = {name for f in codes.values() for name in f.shows}
@@ -88,7 +88,7 @@ def _signs(case: Case, cause: str) -> tuple[set[str], set[str], bool]:
     return names, readings, RECORD in names
 
 
-def _in_words(case: Case, cause: str) -> str:
+def _in_words(case: CallOnTrace, cause: str) -> str:
     names, readings, anywhere = _signs(case, cause)
     titles = [spec.title.lower() for r in sorted(readings) if (spec := case.circuit.reading(r)) is not None]
     told = sorted(n.replace("_", " ") for n in names - {RECORD})

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import ClassVar, Self, cast
 
-from tracebench.core import door
+from tracebench.core import json_fields
 from tracebench.core.answer import Call
 from tracebench.core.cards.step import PROMPT_LENGTH, Given, Step, step_id
 from tracebench.core.circuits.circuit import Circuit
@@ -92,14 +92,16 @@ class CallStep(Step[Called]):
     asks: tuple[str, ...] = ()
 
     @classmethod
-    def parsed(cls, row: door.Fields, circuit: Circuit, capture: str, where: str) -> Self:
-        asks = [str(a) for a in door.listed(row.get("asks"), f"{where}: asks", BadOption)]
+    def parsed(cls, row: json_fields.Fields, circuit: Circuit, capture: str, where: str) -> Self:
+        asks = [str(a) for a in json_fields.listed(row.get("asks"), f"{where}: asks", BadOption)]
         if not set(asks) <= set(ASKS):
             raise BadOption(f"{where}: asks: any of {', '.join(ASKS)}")
         name = step_id(cls.kind, capture)
-        return cls(name, door.text(row.get("prompt"), PROMPT_LENGTH), capture, tuple(a for a in ASKS if a in asks))
+        return cls(
+            name, json_fields.text(row.get("prompt"), PROMPT_LENGTH), capture, tuple(a for a in ASKS if a in asks)
+        )
 
-    def checked(self, circuit: Circuit, given: door.Fields) -> Called:
+    def checked(self, circuit: Circuit, given: json_fields.Fields) -> Called:
         chosen = {}
         for name, known in (
             ("verdict", tuple(VERDICTS)),
@@ -108,14 +110,14 @@ class CallStep(Step[Called]):
             ("otherwise", tuple(c.key for c in circuit.next_tests)),
         ):
             value = given.get(name)
-            chosen[name] = None if value is None else door.one_of(value, known, f"{self.id}: {name}", BadAnswer)
-        pieces = door.listed(given.get("evidence"), f"{self.id}: evidence", BadAnswer)
+            chosen[name] = None if value is None else json_fields.one_of(value, known, f"{self.id}: {name}", BadAnswer)
+        pieces = json_fields.listed(given.get("evidence"), f"{self.id}: evidence", BadAnswer)
         if len(pieces) > MOST_KEPT:
             raise BadAnswer(f"{self.id}: evidence is a list of up to ten stretches, of which the first three count")
         ends = [stretch(piece, self.id) for piece in pieces]
         sure = given.get("confidence")
         if sure is not None:
-            sure = door.number(sure, f"{self.id}: confidence", BadAnswer)
+            sure = json_fields.number(sure, f"{self.id}: confidence", BadAnswer)
             if not 0 <= sure <= 100:
                 raise BadAnswer(f"{self.id}: confidence lies between 0 and 100 %")
         return Called(
@@ -124,19 +126,22 @@ class CallStep(Step[Called]):
             chosen["next_test"],
             tuple(Piece(e[0], e[-1]) for e in ends),
             sure,
-            door.text(given.get("words"), 2000),
+            json_fields.text(given.get("words"), 2000),
             self._excluded(circuit, given),
             chosen["otherwise"],
         )
 
-    def _excluded(self, circuit: Circuit, given: door.Fields) -> tuple[Excluded, ...]:
+    def _excluded(self, circuit: Circuit, given: json_fields.Fields) -> tuple[Excluded, ...]:
         where = f"{self.id}: ruled_out"
         parts = tuple(c.key for c in circuit.causes if c.key not in NO_PART)
-        rows = [door.fields(row, where, BadAnswer) for row in door.listed(given.get("ruled_out"), where, BadAnswer)]
+        rows = [
+            json_fields.fields(row, where, BadAnswer)
+            for row in json_fields.listed(given.get("ruled_out"), where, BadAnswer)
+        ]
         out: list[Excluded] = []
         for row in rows[:MOST_EXCLUDED]:
             ends = stretch(row["by"], where) if row.get("by") else ()
-            cause = door.one_of(row.get("cause"), parts, where, BadAnswer)
+            cause = json_fields.one_of(row.get("cause"), parts, where, BadAnswer)
             out.append(Excluded(cause, Piece(ends[0], ends[-1]) if ends else None))
         return tuple(out)
 

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from tracebench.core.grading.result import Criterion, Result
-from tracebench.core.steps.call.case import WORDS, Case, judging, stretches
+from tracebench.core.steps.call.call_on_trace import WORDS, CallOnTrace, judging, stretches
 from tracebench.core.steps.call.evidence import kept
 
 
-def _call(case: Case, criterion: Criterion, points: float) -> Result:
+def _call(case: CallOnTrace, criterion: Criterion, points: float) -> Result:
     measured, verdict = case.measured, case.given.verdict
     certainty = 0.6 if case.marginal and not case.deciding else 0.95
     slip = None
@@ -42,7 +42,7 @@ def _call(case: Case, criterion: Criterion, points: float) -> Result:
     return Result.of(criterion, case.step, score, points, certainty, reason, stretches(case.deciding), slip)
 
 
-def _why(case: Case) -> str:
+def _why(case: CallOnTrace) -> str:
     """What the call rests on: the first findings, readings outside their limits, or that nothing is wrong."""
     said = [f.text for f in case.deciding[:2]]
     said += [f"{j.limit.reading} is outside its limit" for j, _ in case.condemning]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import ClassVar, Literal, Self, cast
 
-from tracebench.core import door
+from tracebench.core import json_fields
 from tracebench.core.answer import State
 from tracebench.core.cards.step import PROMPT_LENGTH, Given, Step, step_id
 from tracebench.core.circuits.circuit import Circuit, ReadingSpec
@@ -45,11 +45,11 @@ class Other:
 
     @classmethod
     def parsed(cls, value: object, where: str) -> Self:
-        row = door.fields(value, where, BadOption)
-        told = (door.number(row.get(key, 0.0), f"{where}: {key}", BadOption) for key in ("from", "to"))
+        row = json_fields.fields(value, where, BadOption)
+        told = (json_fields.number(row.get(key, 0.0), f"{where}: {key}", BadOption) for key in ("from", "to"))
         return cls(
-            door.number(row.get("value"), f"{where}: value", BadOption),
-            door.number_within(row.get("uncertainty", 0.0), 0.0, 1e12, f"{where}: uncertainty", BadOption),
+            json_fields.number(row.get("value"), f"{where}: value", BadOption),
+            json_fields.number_within(row.get("uncertainty", 0.0), 0.0, 1e12, f"{where}: uncertainty", BadOption),
             *told,
         )
 
@@ -105,9 +105,11 @@ class CompareStep(Step[Compared]):
         return f"{self.spec.title}{whose} {BESIDE[self.against]}"
 
     @classmethod
-    def parsed(cls, row: door.Fields, circuit: Circuit, capture: str, where: str) -> Self:
+    def parsed(cls, row: json_fields.Fields, circuit: Circuit, capture: str, where: str) -> Self:
         spec, cylinder = reading_of(row, circuit, where)
-        against = cast(Against, door.one_of(row.get("against") or "limit", AGAINST, f"{where}: against", BadOption))
+        against = cast(
+            Against, json_fields.one_of(row.get("against") or "limit", AGAINST, f"{where}: against", BadOption)
+        )
         if against == "siblings" and cylinder is None:
             raise BadOption(f"{where}: against: say which cylinder is held against the others")
         within = row.get("within_pct")
@@ -115,22 +117,26 @@ class CompareStep(Step[Compared]):
         from_shelf = against in FROM_SHELF
         made = cls(
             "",
-            door.text(row.get("prompt"), PROMPT_LENGTH),
+            json_fields.text(row.get("prompt"), PROMPT_LENGTH),
             capture,
             spec,
             cylinder,
             against,
-            WITHIN_PCT if within is None else door.number_within(within, 0.0, 100.0, f"{where}: within_pct", BadOption),
-            door.whole(version, 1, 1 << 62, f"{where}: version_id", BadOption) if from_shelf and version else None,
+            WITHIN_PCT
+            if within is None
+            else json_fields.number_within(within, 0.0, 100.0, f"{where}: within_pct", BadOption),
+            json_fields.whole(version, 1, 1 << 62, f"{where}: version_id", BadOption)
+            if from_shelf and version
+            else None,
             Other.parsed(other, f"{where}: other") if from_shelf and other else None,
         )
         return replace(made, id=step_id(f"{cls.kind}-{made.key}", capture))
 
-    def checked(self, circuit: Circuit, given: door.Fields) -> Compared:
+    def checked(self, circuit: Circuit, given: json_fields.Fields) -> Compared:
         state = given.get("state")
         if state is None:
             return Compared()
-        chosen = door.one_of(state, self.choices, f"{self.id}: state", BadAnswer)
+        chosen = json_fields.one_of(state, self.choices, f"{self.id}: state", BadAnswer)
         return Compared(cast("State | Likeness", chosen))
 
     def open(self, given: Compared | None, has_capture: bool) -> str | None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import ClassVar, Self
 
-from tracebench.core import door
+from tracebench.core import json_fields
 from tracebench.core.answer import Answer, Reading
 from tracebench.core.cards.step import PROMPT_LENGTH, Given, Step, step_id
 from tracebench.core.circuits.circuit import Circuit, ReadingSpec
@@ -53,20 +53,20 @@ class ReadingStep(Step[Read]):
         return named(self.reading, self.cylinder, self.event)
 
     @classmethod
-    def parsed(cls, row: door.Fields, circuit: Circuit, capture: str, where: str) -> Self:
+    def parsed(cls, row: json_fields.Fields, circuit: Circuit, capture: str, where: str) -> Self:
         spec, cylinder = reading_of(row, circuit, where)
         event = row.get("event")
-        event = None if event is None else door.whole(event, 1, MOST_EVENTS, f"{where}: event", BadOption)
+        event = None if event is None else json_fields.whole(event, 1, MOST_EVENTS, f"{where}: event", BadOption)
         name = step_id(f"{cls.kind}-{named(spec.id, cylinder, event)}", capture)
-        return cls(name, door.text(row.get("prompt"), PROMPT_LENGTH), capture, spec, cylinder, event)
+        return cls(name, json_fields.text(row.get("prompt"), PROMPT_LENGTH), capture, spec, cylinder, event)
 
-    def checked(self, circuit: Circuit, given: door.Fields) -> Read:
+    def checked(self, circuit: Circuit, given: json_fields.Fields) -> Read:
         if given.get("absent"):
             return Read(absent=True)
         value = given.get("value")
         pegs = given.get("pegs")
         return Read(
-            None if value is None else door.number(value, f"{self.id}: value", BadAnswer),
+            None if value is None else json_fields.number(value, f"{self.id}: value", BadAnswer),
             pegs=stretch(pegs, self.id) if pegs else (),
         )
 
@@ -94,14 +94,14 @@ def named(reading: str, cylinder: int | None, event: int | None = None) -> str:
     return f"{reading}{whose}" if event is None else f"{reading}{whose}#{event}"
 
 
-def reading_of(row: door.Fields, circuit: Circuit, where: str) -> tuple[ReadingSpec, int | None]:
+def reading_of(row: json_fields.Fields, circuit: Circuit, where: str) -> tuple[ReadingSpec, int | None]:
     """The reading that a step's document names, and its cylinder if it names one. Raises BadOption."""
     spec = circuit.reading(str(row.get("reading")))
     if spec is None:
         raise BadOption(f"{where}: {circuit.code} has no reading {row.get('reading')!r}")
     cylinder = row.get("cylinder")
     if cylinder is not None:
-        cylinder = door.whole(cylinder, 1, MOST_CYLINDERS, f"{where}: cylinder", BadOption)
+        cylinder = json_fields.whole(cylinder, 1, MOST_CYLINDERS, f"{where}: cylinder", BadOption)
     return spec, cylinder
 
 
@@ -109,4 +109,4 @@ def stretch(value: object, where: str) -> tuple[float, ...]:
     """One or two instants in order. Raises BadAnswer."""
     if not isinstance(value, list | tuple) or not 1 <= len(value) <= 2:
         raise BadAnswer(f"{where}: a stretch is one or two instants in seconds")
-    return tuple(sorted(door.number(v, f"{where}: instant", BadAnswer) for v in value))
+    return tuple(sorted(json_fields.number(v, f"{where}: instant", BadAnswer) for v in value))

@@ -14,7 +14,7 @@ from collections.abc import Callable, Mapping
 from datetime import UTC, datetime
 from typing import Any
 
-from tracebench.every_work import every_work
+from tracebench.processes.every_work import every_work
 from tracebench.settings import Settings
 from tracebench.store.pool import Pool
 from tracebench.store.queries import queries

@@ -21,7 +21,7 @@ NOT_THERE = ("missing_phase", "too_short", "condition_not_shown", "cold_only")
 
 
 @dataclass(frozen=True, slots=True)
-class Case:
+class CallOnTrace:
     """A call step with its answer and what the learner's capture shows."""
 
     attempt: Attempt
@@ -106,7 +106,7 @@ def stretches(findings: Sequence[Finding]) -> list[Stretch]:
 
 
 def judging(
-    criterion: Callable[[], Criterion], one: Callable[[Case, Criterion, float], Result], asked: str | None = None
+    criterion: Callable[[], Criterion], one: Callable[[CallOnTrace, Criterion, float], Result], asked: str | None = None
 ) -> Callable[[Attempt, float], list[Result]]:
     """A criterion's judge from what it says of one case; without a capture there is nothing to conclude from.
 
@@ -125,7 +125,7 @@ def judging(
                 continue
             given = attempt.given(step) or Called()
             own = followed(attempt, step, taken.measured)
-            case = Case(attempt, step, given, attempt.card.circuit_of(step), taken, own)
+            case = CallOnTrace(attempt, step, given, attempt.card.circuit_of(step), taken, own)
             out.append(one(case, criterion(), points))
         return out
 

@@ -18,21 +18,21 @@ from pathlib import Path
 
 import pymysql
 
-from tracebench import beats
-from tracebench.children import spawn
-from tracebench.clock_watch import ClockWatch
-from tracebench.daily import Daily
 from tracebench.demo import cast, seed
-from tracebench.every_work import every_work
-from tracebench.host import Database, HostError, start_database
-from tracebench.installation import leave_note
 from tracebench.own_files import write_whole
+from tracebench.processes import beats
+from tracebench.processes.children import spawn
+from tracebench.processes.clock_watch import ClockWatch
+from tracebench.processes.daily import Daily
+from tracebench.processes.every_work import every_work
+from tracebench.processes.host import Database, HostError, start_database
+from tracebench.processes.installation import leave_note
+from tracebench.processes.supervisor import Child, Supervisor
 from tracebench.settings import Settings
 from tracebench.store import backup
 from tracebench.store.migrate import MigrationFailed, applied, migrate, pending, under_way
 from tracebench.store.pool import Pool
 from tracebench.store.queries import queries
-from tracebench.supervisor import Child, Supervisor
 from tracebench.usecases.jobs import queue
 from tracebench.usecases.jobs.kinds import DEMO
 from tracebench.usecases.school import clock
@@ -143,11 +143,11 @@ def _serve(arguments: argparse.Namespace, env: dict[str, str], database: Databas
     try:
         team.children.append(Child("database", lambda _: _database_again(database), 30.0, process=database.process))
         for k in range(WEB_PROCESSES):
-            command = [sys.executable, "-m", "tracebench.web_server", str(listening.fileno())]
+            command = [sys.executable, "-m", "tracebench.processes.web_server", str(listening.fileno())]
             own = {**env, "TRACEBENCH_PROCESS": str(k + 1)}
             team.add(Child(f"web server {k + 1}", partial(_beating, command, own, [listening.fileno()]), beats=True))
         for k in range(arguments.workers):
-            command = [sys.executable, "-m", "tracebench.worker"]
+            command = [sys.executable, "-m", "tracebench.processes.worker"]
             team.add(Child(f"worker {k + 1}", partial(_beating, command, env, []), 30.0, beats=True))
         if not _answers(arguments.host, port):
             print("start: the web server did not come up; its messages are above", file=sys.stderr)

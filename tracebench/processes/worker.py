@@ -15,11 +15,11 @@ from pathlib import Path
 
 import pymysql
 
-from tracebench.beats import keep_beating
-from tracebench.clock_watch import ClockWatch
-from tracebench.every_work import every_work
 from tracebench.formats import apart
-from tracebench.on_dask import hand_out
+from tracebench.processes.beats import keep_beating
+from tracebench.processes.clock_watch import ClockWatch
+from tracebench.processes.every_work import every_work
+from tracebench.processes.on_dask import hand_out
 from tracebench.settings import Settings
 from tracebench.store.pool import Pool
 from tracebench.usecases.jobs.queue import do_next, stuck

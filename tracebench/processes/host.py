@@ -20,8 +20,8 @@ from typing import Any
 
 import pymysql
 
-from tracebench.children import spawn
 from tracebench.own_files import write_whole
+from tracebench.processes.children import spawn
 
 START_LIMIT_S = 60.0
 OTHER_STOPS_S = 5.0

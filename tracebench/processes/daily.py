@@ -11,8 +11,8 @@ from collections.abc import Callable
 from datetime import UTC, datetime
 from pathlib import Path
 
-from tracebench.children import spawn
 from tracebench.own_files import write_whole
+from tracebench.processes.children import spawn
 from tracebench.settings import Settings
 from tracebench.store import backup
 

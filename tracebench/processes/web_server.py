@@ -23,8 +23,8 @@ from waitress.channel import HTTPChannel
 from waitress.server import TcpWSGIServer
 from waitress.task import ThreadedTaskDispatcher
 
-from tracebench.beats import keep_beating
 from tracebench.formats import apart
+from tracebench.processes.beats import keep_beating
 from tracebench.processors import stay_on_one
 from tracebench.settings import MOST_STREAMS, Settings
 from tracebench.web.shares import asks
@@ -168,7 +168,7 @@ def server_of(app: Any, listening: socket.socket, most_body_bytes: int, look_s: 
 def main() -> int:
     settings = Settings.from_env(os.environ)
     stay_on_one(int(settings.process))
-    from tracebench.wsgi import app  # noqa: PLC0415 - reads the environment when it is imported
+    from tracebench.processes.wsgi import app  # noqa: PLC0415 - reads the environment when it is imported
 
     keep_beating()
     # The first file that somebody sends is read as quickly as the others.

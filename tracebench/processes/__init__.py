@@ -1,0 +1,1 @@
+"""The processes of a running installation: what `./start` starts, watches and stops."""
