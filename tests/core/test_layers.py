@@ -152,3 +152,19 @@ class Layers(unittest.TestCase):
                         )
                 self.assertFalse({*names} & {*readers, "tracebench.formats.reading"}, path.relative_to(PACKAGE))
         self.assertGreater(looked_at, 60)
+
+    def test_public_use_cases_give_values_whose_fields_are_stated(self):
+        looked_at = 0
+        for path in sorted((PACKAGE / "usecases").rglob("*.py")):
+            for node in ast.parse(path.read_text()).body:
+                if not isinstance(node, ast.FunctionDef) or node.name.startswith("_") or node.name in OF_JSON:
+                    continue
+                looked_at += 1
+                given = ast.unparse(node.returns) if node.returns is not None else ""
+                where = f"{path.relative_to(PACKAGE)}:{node.lineno} {node.name} gives {given}"
+                self.assertNotRegex(given, r"\b(Any|Row|object)\b", where)
+        self.assertGreater(looked_at, 250)
+
+
+OF_JSON = {"on_trainer", "on_trainer_anew"}
+"""Give a part as a card states it, whose fields are those of its circuit's source."""

@@ -10,8 +10,8 @@ from tests.support.client import CIRCUIT, WebTest
 from tests.support.waves import Sweep
 from tracebench.store import outlines
 from tracebench.store.queries import queries
-from tracebench.usecases.marking import shapes
 from tracebench.usecases.people import accounts
+from tracebench.usecases.shelf import outlining
 
 FULL = pymysql.err.OperationalError(1114, "The table is full")
 GONE = pymysql.err.OperationalError(2013, "Lost connection")
@@ -31,10 +31,10 @@ class FullDisk(WebTest):
         self.published_reference(Sweep(rate_hz=200))
         asked = (self.pool.transaction, self.ids["teacher"], CIRCUIT)
         with mock.patch.object(outlines, "keep", side_effect=FULL):
-            self.assertEqual(shapes.outline_all(*asked), 1)
+            self.assertEqual(outlining.outline_all(*asked), 1)
         with mock.patch.object(outlines, "keep", side_effect=GONE), self.assertRaises(pymysql.err.OperationalError):
-            shapes.outline_all(*asked)
-        self.assertEqual(shapes.outline_all(*asked), 0)
+            outlining.outline_all(*asked)
+        self.assertEqual(outlining.outline_all(*asked), 0)
 
     def test_what_would_be_written_is_refused_in_words(self):
         card_id = self.published_card(version_id=self.published_reference()["version_id"])

@@ -8,12 +8,23 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import Any, Literal
+from typing import Any
 
-Kind = Literal["fault", "set-up", "note"]
-State = Literal["inside", "marginal", "outside"]
-Basis = Literal["maker", "own-fleet", "common-practice"]
-Call = Literal["sound", "faulty", "inconclusive"]
+from tracebench.core.answer_rows import (
+    AnswerRow,
+    Basis,
+    Call,
+    EventRow,
+    FindingRow,
+    JudgedLimitRow,
+    Kind,
+    LaneRow,
+    LimitRow,
+    MissingRow,
+    PhaseRow,
+    ReadingRow,
+    State,
+)
 
 MARGINAL_FRACTION = 0.05
 """Width of the marginal zone as a part of the limit's span, or of a one-sided limit's value."""
@@ -52,7 +63,7 @@ class Phase:
     to_s: float
     cycle: int | None = None
 
-    def as_json(self) -> dict[str, Any]:
+    def as_json(self) -> PhaseRow:
         return {"name": self.name, "from": self.from_s, "to": self.to_s, "cycle": self.cycle}
 
 
@@ -70,7 +81,7 @@ class Reading:
     cylinder: int | None = None
     cycle: int | None = None
 
-    def as_json(self) -> dict[str, Any]:
+    def as_json(self) -> ReadingRow:
         return {
             "id": self.id,
             "value": self.value,
@@ -118,9 +129,9 @@ class Limit:
         side = self.low if self.low is not None else self.high
         return MARGINAL_FRACTION * abs(side or 0.0)
 
-    def as_json(self) -> dict[str, Any]:
+    def as_json(self) -> LimitRow:
         """All of it, as cards and references keep it."""
-        return {
+        row: LimitRow = {
             "reading": self.reading,
             "low": self.low,
             "high": self.high,
@@ -128,8 +139,10 @@ class Limit:
             "marginal": self.marginal,
             "condemns": self.condemns,
             "source": self.source,
-            **({"when": self.when} if self.when else {}),
         }
+        if self.when:
+            row["when"] = self.when
+        return row
 
 
 @dataclass(frozen=True, slots=True)
@@ -144,7 +157,7 @@ class JudgedLimit:
     decides: bool
     off_by: float = 0.0
 
-    def as_json(self) -> dict[str, Any]:
+    def as_json(self) -> JudgedLimitRow:
         said = f"marginal because the scope may be off by {self.off_by:.3g}" if self.off_by else ""
         return {
             **self.limit.as_json(),
@@ -180,7 +193,7 @@ class Finding:
         """Every stretch where it shows, at least its own."""
         return self.places or ((self.from_s, self.to_s),)
 
-    def as_json(self) -> dict[str, Any]:
+    def as_json(self) -> FindingRow:
         return {
             "places": [list(place) for place in self.shows_in[:MOST_PLACES]],
             "count": len(self.shows_in),
@@ -211,7 +224,7 @@ class Event:
     unusual: float
     by: str
 
-    def as_json(self) -> dict[str, Any]:
+    def as_json(self) -> EventRow:
         return {
             "number": self.number,
             "from": self.from_s,
@@ -229,7 +242,7 @@ class Missing:
     reading: str
     why: str
 
-    def as_json(self) -> dict[str, Any]:
+    def as_json(self) -> MissingRow:
         return {"reading": self.reading, "why": self.why}
 
 
@@ -240,7 +253,7 @@ class LaneInfo:
     column: str
     factor: float
 
-    def as_json(self) -> dict[str, Any]:
+    def as_json(self) -> LaneRow:
         return {"lane": self.lane, "unit": self.unit, "column": self.column, "factor": self.factor}
 
 
@@ -276,7 +289,7 @@ class Answer:
     def findings_of(self, kind: Kind) -> Sequence[Finding]:
         return [f for f in self.findings if f.kind == kind]
 
-    def as_json(self) -> dict[str, Any]:
+    def as_json(self) -> AnswerRow:
         return {
             "circuit": self.circuit,
             "engine": self.engine,

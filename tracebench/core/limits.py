@@ -7,7 +7,8 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import replace
 from typing import Any, cast
 
-from tracebench.core.answer import BASES, CONDITION_TITLES, Basis, JudgedLimit, Limit, Reading, State
+from tracebench.core.answer import BASES, CONDITION_TITLES, JudgedLimit, Limit, Reading
+from tracebench.core.answer_rows import Basis, State
 from tracebench.core.errors import BadOption
 
 

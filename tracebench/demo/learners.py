@@ -2,21 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from typing import Any
+from collections.abc import Mapping, Sequence
 
 import numpy as np
 
 from tracebench.core.answer import Answer
 from tracebench.core.circuits import circuit as circuit_of
 from tracebench.demo.cast import COMPARED, READINGS, Learner
-
-Json = dict[str, Any]
+from tracebench.usecases.shelf.captures import TrainerSettings
 
 _NEXT = {"dropout": "wiring", "low_open": "mechanical", "none": "none"}
 
 
-def settings_of(learner: Learner, rng: np.random.Generator) -> Json:
+def settings_of(learner: Learner, rng: np.random.Generator) -> TrainerSettings:
     """Scope and sweep settings: an able one sweeps slowly and twice on a fitting range."""
     good = rng.random() < learner.setting_up
     return {
@@ -36,10 +34,13 @@ def answers_of(
     rng: np.random.Generator,
     readings: Sequence[str] = READINGS,
     compared: Sequence[str] = COMPARED,
-) -> dict[str, Json]:
+) -> dict[str, Mapping[str, object]]:
     """Answers by step id, right as often as the learner is able."""
     kind = circuit_of(measured.circuit)
-    out: dict[str, Json] = {"cautions": {"read": [c.key for c in kind.cautions]}, "capture": {"note": ""}}
+    out: dict[str, Mapping[str, object]] = {
+        "cautions": {"read": [c.key for c in kind.cautions]},
+        "capture": {"note": ""},
+    }
     for reading_id in readings:
         out[f"reading-{reading_id}"] = _reading(learner, measured, reading_id, rng)
     for reading_id in compared:
@@ -51,7 +52,7 @@ def answers_of(
     return out
 
 
-def _reading(learner: Learner, measured: Answer, reading_id: str, rng: np.random.Generator) -> Json:
+def _reading(learner: Learner, measured: Answer, reading_id: str, rng: np.random.Generator) -> Mapping[str, object]:
     name, _, cylinder = reading_id.partition("@")
     reading = measured.reading(name, cylinder=int(cylinder) if cylinder else None)
     if reading is None:
@@ -77,7 +78,7 @@ def _reading(learner: Learner, measured: Answer, reading_id: str, rng: np.random
     return {"value": round(float(value), 3), "pegs": [round(p, 4) for p in pegs]}
 
 
-def _call(learner: Learner, measured: Answer, rng: np.random.Generator) -> Json:
+def _call(learner: Learner, measured: Answer, rng: np.random.Generator) -> Mapping[str, object]:
     right = rng.random() < learner.concluding
     verdict = measured.call if right else str(rng.choice([v for v in ("sound", "faulty") if v != measured.call]))
     faults = [f for f in measured.findings if f.kind == "fault"]

@@ -154,7 +154,7 @@ class _Demo:
 
     def _reference(self, wanted: DemoReference, at: datetime) -> int | None:
         made_by = source(wanted.circuit)
-        settings = {
+        settings: captures.TrainerSettings = {
             "range_v": made_by.range_v,
             "duration_s": wanted.duration_s or made_by.manoeuvres[0].duration_s,
             "rate_hz": 5000 if wanted.circuit == CIRCUIT else made_by.rate_hz,
@@ -266,19 +266,23 @@ class _Demo:
         else:
             capture_id = self._own_file(person, settings, rng, at)
             sitting = sittings.use_capture(self.conn, person, sitting_id, capture_id, at)
-        measured = captures.measured(self.conn, sitting["capture_id"], CIRCUIT, {})
+        measured = captures.measured(self.conn, sitting["capture_id"] or 0, CIRCUIT, {})
         for step_id, answer in answers_of(learner, measured, rng, cast.CARDS[card_no].readings).items():
             sitting = sittings.save_answer(
                 self.conn, person, sitting_id, step_id, answer, sitting["revision"], at + timedelta(minutes=30)
             )
         return sitting_id
 
-    def _recorded(self, person: Person, sitting_id: int, settings: dict[str, Any], at: datetime) -> dict[str, Any]:
+    def _recorded(
+        self, person: Person, sitting_id: int, settings: captures.TrainerSettings, at: datetime
+    ) -> sittings.OwnSitting:
         """The sitting with its capture taken on the trainer."""
         recording.for_sitting(self._begin, person, sitting_id, settings, at)
         return sittings.one(self.conn, person, sitting_id)
 
-    def _own_file(self, person: Person, settings: dict[str, Any], rng: np.random.Generator, at: datetime) -> int:
+    def _own_file(
+        self, person: Person, settings: captures.TrainerSettings, rng: np.random.Generator, at: datetime
+    ) -> int:
         """A text file as a learner's scope would leave it, brought in through the import."""
         scope = ScopeSettings(settings["range_v"], settings["duration_s"], settings["rate_hz"], bits=8, noise_v=0.012)
         capture = record(
@@ -359,7 +363,7 @@ class _Demo:
             rng = np.random.default_rng(zlib.crc32(f"{other.circuit}/{learner.sign_in}".encode()))
             at = self.now - timedelta(days=3 if place == other.sat_by[0] else 1, hours=2)
             sitting_id = sittings.start(self.conn, person, card_id, at)
-            settings = {
+            settings: captures.TrainerSettings = {
                 "range_v": made_by.range_v,
                 "duration_s": other.duration_s,
                 "rate_hz": made_by.rate_hz,
@@ -399,7 +403,7 @@ class _Demo:
                 sitting = sittings.use_capture(self.conn, person, sitting_id, capture_id, at)
             else:
                 sitting = self._recorded(person, sitting_id, settings, at)
-            measured = captures.measured(self.conn, sitting["capture_id"], CIRCUIT, {})
+            measured = captures.measured(self.conn, sitting["capture_id"] or 0, CIRCUIT, {})
             answers = answers_of(learner, measured, rng)
             for step_id in ("cautions", "reading-closed_v"):
                 sitting = sittings.save_answer(

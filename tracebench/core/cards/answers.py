@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any
+from typing import TypedDict
 
 from tracebench.core import json_fields
 from tracebench.core.cards.card import Card
@@ -34,7 +34,14 @@ def answers_as_json(answers: Answers) -> dict[str, dict[str, object]]:
     return {key: given.as_json() for key, given in answers.items()}
 
 
-def unanswered(card: Card, answers: Answers, captured: bool) -> list[dict[str, Any]]:
+class Unanswered(TypedDict):
+    """A step that hand-in would miss, and what is missing."""
+
+    step: str
+    what: str
+
+
+def unanswered(card: Card, answers: Answers, captured: bool) -> list[Unanswered]:
     """What hand-in would miss: [{step, what}], in the card's order; empty when complete."""
     found = ((step, step.open(answers.get(step.id), captured)) for step in card.steps)
     return [{"step": step.id, "what": what} for step, what in found if what]

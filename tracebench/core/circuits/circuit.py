@@ -6,7 +6,8 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Literal
 
-from tracebench.core.answer import Event, Finding, Kind, Limit, Missing, Phase, Reading
+from tracebench.core.answer import Event, Finding, Limit, Missing, Phase, Reading
+from tracebench.core.answer_rows import Kind
 from tracebench.core.capture import Capture
 from tracebench.core.circuits.hands import COUNT, HANDS, Hand, How
 

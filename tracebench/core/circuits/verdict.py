@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable, Container, Mapping, Sequence
 from dataclasses import replace
 
-from tracebench.core.answer import Call, Finding, JudgedLimit, Reading
+from tracebench.core.answer import Finding, JudgedLimit, Reading
+from tracebench.core.answer_rows import Call
 from tracebench.core.circuits.circuit import Circuit, Measured
 from tracebench.core.circuits.setup_findings import COVERS, TIMES
 

@@ -7,7 +7,8 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from typing import TypeVar, cast
 
-from tracebench.core.answer import Event, Finding, Kind, Limit, Missing, Phase, Reading
+from tracebench.core.answer import Event, Finding, Limit, Missing, Phase, Reading
+from tracebench.core.answer_rows import Kind
 from tracebench.core.capture import Capture, Lane
 from tracebench.core.circuits.circuit import Measured, Told
 from tracebench.core.circuits.threshold import Threshold

@@ -8,7 +8,8 @@ from typing import Any
 
 import numpy as np
 
-from tracebench.core.answer import Answer, Call, State
+from tracebench.core.answer import Answer
+from tracebench.core.answer_rows import Call, State
 from tracebench.core.cards.card import Card
 from tracebench.core.cards.step import Given, Step
 from tracebench.core.grading.attempt import Attempt, Taken

@@ -8,7 +8,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any, Literal
+from typing import Any, Literal, TypedDict
 
 import numpy as np
 
@@ -35,6 +35,24 @@ LONGEST_SETTLING_S = 1.0
 SCALE = {"ohm": 1.0, "kohm": 1e3, "Mohm": 1e6}
 
 
+class RowSaidRow(TypedDict):
+    state: str
+    text: str
+
+
+class RecordFindingRow(TypedDict):
+    code: str
+    kind: str
+    text: str
+
+
+class SaidRow(TypedDict):
+    """What a record says, as it is sent."""
+
+    rows: list[RowSaidRow]
+    findings: list[RecordFindingRow]
+
+
 @dataclass(frozen=True, slots=True)
 class RowSaid:
     """One row's state and what there is to say of it."""
@@ -50,7 +68,7 @@ class Said:
     rows: tuple[RowSaid, ...]
     findings: tuple[tuple[str, Literal["fault", "note"], str], ...]
 
-    def as_json(self) -> dict[str, Any]:
+    def as_json(self) -> SaidRow:
         return {
             "rows": [{"state": r.state, "text": r.text} for r in self.rows],
             "findings": [{"code": c, "kind": k, "text": t} for c, k, t in self.findings],

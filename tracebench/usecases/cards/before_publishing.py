@@ -4,17 +4,19 @@ from __future__ import annotations
 
 import hashlib
 from datetime import datetime
-from typing import Any, TypedDict
+from typing import TypedDict
 
 from tracebench.bench.sources import source as trainer_source
 from tracebench.bench.varied import varied
 from tracebench.core import ENGINE_VERSION
+from tracebench.core.answer_rows import Span
 from tracebench.core.capture import Capture
 from tracebench.core.cards.card import Card
 from tracebench.core.cards.step import FIRST
 from tracebench.core.grading.attempt import Taken, measured_under
 from tracebench.core.grading.blind import STRATEGIES, Around, floor_of
 from tracebench.core.grading.mistakes import own_score
+from tracebench.core.grading.result import ResultRow
 from tracebench.core.strip_picture import lane_scale, trace_points
 from tracebench.store import captures as store
 from tracebench.store.pool import Begin, Connection
@@ -36,11 +38,60 @@ MEASURED, PLAYED_BLIND = 0.4, 0.8
 """Parts of the work that are done when the capture is measured, and when the blind strategies have sat it."""
 
 
+class BlindShare(TypedDict):
+    """What part of the points for reading a strategy earns that does not look at the trace."""
+
+    key: str
+    title: str
+    share: float
+
+
+class MistakeCost(TypedDict):
+    key: str
+    title: str
+    cost: float
+    where: list[str]
+
+
+class SatByTheTool(TypedDict):
+    """The card sat by the tool, rightly and with each typical mistake."""
+
+    earned: float
+    points: float
+    results: list[ResultRow]
+    left_out: list[str]
+    mistakes: list[MistakeCost]
+
+
+class DrawnLane(TypedDict):
+    """Least and most of each column of a lane."""
+
+    name: str
+    unit: str
+    bottom: float
+    top: float
+    low: list[float]
+    high: list[float]
+
+
+class Drawn(Span):
+    lanes: list[DrawnLane]
+
+
+class Check(TypedDict):
+    """What a card comes to; `on` says on which capture, None where there is none to play it on yet."""
+
+    on: str | None
+    strategies: list[BlindShare]
+    own: SatByTheTool | None
+    trace: Drawn | None
+
+
 class Asked(TypedDict):
     """What a card comes to, or the job that works it out, or neither where there is no capture to play it on yet."""
 
     job: queue.Job | None
-    check: dict[str, Any] | None
+    check: Check | None
 
 
 def ask(conn: Connection, person: Person, card_id: int, at: datetime) -> Asked:
@@ -76,7 +127,7 @@ def work_check_out(begin: Begin, payload: queue.Payload, at: datetime) -> queue.
     return lambda _: told
 
 
-def _check(card: Card, reference: Capture | None) -> dict[str, Any]:
+def _check(card: Card, reference: Capture | None) -> Check:
     """What a card comes to before it is published, on a capture such as it asks for.
 
     The tool sits it rightly and with each typical mistake; blind strategies sit it too, and earn their part of the
@@ -115,9 +166,9 @@ def _check(card: Card, reference: Capture | None) -> dict[str, Any]:
 COLUMNS = 900
 
 
-def _drawn(capture: Capture) -> dict[str, Any]:
+def _drawn(capture: Capture) -> Drawn:
     """A capture as the card maker draws it: least and most of each column of each lane."""
-    lanes = []
+    lanes: list[DrawnLane] = []
     for lane in capture.lanes.values():
         low, high = trace_points(lane.samples, COLUMNS)
         bottom, top = lane_scale(float(low.min()), float(high.max()))
@@ -146,7 +197,7 @@ def around(card: Card, capture: Capture) -> Around:
 def capture_like(card: Card, place: int = 0) -> Capture:
     """What the trainer records for a card with the settings that it proposes, for whoever has that place."""
     made_by = trainer_source(card.first.circuit.code)
-    settings = {
+    settings: captures.TrainerSettings = {
         "range_v": made_by.range_v,
         "duration_s": made_by.manoeuvres[0].duration_s,
         "rate_hz": made_by.rate_hz,

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import json
 from collections import defaultdict
-from collections.abc import Sequence, Set
+from collections.abc import Mapping, Sequence, Set
 from dataclasses import replace
 from datetime import datetime
-from typing import Any, TypedDict, cast
+from typing import TypedDict, cast
 
 from tracebench.bench.source import row_of
 from tracebench.bench.sources import source as trainer_source
@@ -28,9 +28,31 @@ from tracebench.usecases.people.person import Person
 from tracebench.usecases.school import trail
 from tracebench.usecases.shelf import captures as captures_of
 from tracebench.usecases.shelf import references
+from tracebench.usecases.shelf.values import Version
 from tracebench.usecases.sitting.rows import card_of
 
-Json = dict[str, Any]
+
+class CardSheet(TypedDict):
+    """A card with its whole document, and what who asks may do with it."""
+
+    id: int
+    course_id: int
+    author_id: int
+    author: str
+    title: str
+    state: str
+    revision: int
+    document: CardDocument
+    changed_at: datetime
+    reach: str
+    of_course: bool
+    version: int
+    may_change: bool
+    owned: bool
+
+
+CardDocument = Mapping[str, object]
+"""A card as `card_from_json` reads it."""
 
 
 def create(conn: Connection, person: Person, course_id: int, document: object, at: datetime) -> int:
@@ -128,7 +150,7 @@ def _with_reference(conn: Connection, person: Person, asked: Asked, known: Set[i
 
 def _version(
     conn: Connection, person: Person, version_id: int, known: Set[int | None], circuit: str, what: str
-) -> Json:
+) -> Version:
     """A version of a reference that fits a card's circuit and is in the person's reach, or stood on the card before."""
     reach_of = references.version_of(conn, version_id) if version_id in known else None
     version = reach_of or references.version_in_reach(conn, person, version_id)
@@ -158,19 +180,20 @@ def _to_change(conn: Connection, person: Person, card_id: int) -> Row:
     return row
 
 
-def one(conn: Connection, person: Person, card_id: int) -> Json:
+def one(conn: Connection, person: Person, card_id: int) -> CardSheet:
     """A card with its whole document, for an instructor who sees it, and what they may do with it."""
     row = _seen(conn, person, card_id)
     version = queries.cards.latest_version(conn, card_id=card_id)
     # A card from before some setting existed is shown with the setting's usual value.
     document = card_as_json(card_of(row["document"]))
-    return {
+    shown = {
         **row,
         "document": document,
         "version": version["version"] if version else 0,
         "may_change": reach.changes_card(row, person, row["of_course"]),
         "owned": row["author_id"] == person.id,
     }
+    return cast(CardSheet, shown)
 
 
 def job_sheet(conn: Connection, person: Person, card_id: int, address: str, reference: bool) -> bytes:
@@ -185,17 +208,17 @@ def job_sheet(conn: Connection, person: Person, card_id: int, address: str, refe
     return job_pdf(card, address, shown)
 
 
-def as_file(conn: Connection, person: Person, card_id: int) -> Json:
+def as_file(conn: Connection, person: Person, card_id: int) -> CardDocument:
     """The card's document for another installation: its reference stays here."""
     card = card_as_json(card_of(_seen(conn, person, card_id)["document"]))
     source = _elsewhere(card["source"])
-    steps = [_elsewhere(step) for step in cast(list[Json], card["steps"])]
+    steps = [_elsewhere(step) for step in cast(list[CardDocument], card["steps"])]
     return {**card, "source": source, "steps": steps, "reference_version_id": None}
 
 
-def _elsewhere(row: object) -> Json:
+def _elsewhere(row: object) -> CardDocument:
     """A part of a card's document without the version of a reference, which another installation does not have."""
-    return {k: v for k, v in cast(Json, row).items() if k != "version_id"}
+    return {k: v for k, v in cast(CardDocument, row).items() if k != "version_id"}
 
 
 def document_of(conn: Connection, person: Person, card_id: int) -> str:
@@ -203,7 +226,7 @@ def document_of(conn: Connection, person: Person, card_id: int) -> str:
     return str(_seen(conn, person, card_id)["document"])
 
 
-def set_reach(conn: Connection, person: Person, card_id: int, wanted: str, at: datetime) -> Json:
+def set_reach(conn: Connection, person: Person, card_id: int, wanted: str, at: datetime) -> CardSheet:
     """Say who reaches one's own card: oneself, its course's instructors, or every instructor, to copy it."""
     row = _seen(conn, person, card_id)
     reach.must_be_owner(row, person)
@@ -213,7 +236,7 @@ def set_reach(conn: Connection, person: Person, card_id: int, wanted: str, at: d
     return one(conn, person, card_id)
 
 
-def save(conn: Connection, person: Person, card_id: int, revision: int, document: object, at: datetime) -> Json:
+def save(conn: Connection, person: Person, card_id: int, revision: int, document: object, at: datetime) -> CardSheet:
     """Save work on a card. Sittings keep the version they began with."""
     card = _to_change(conn, person, card_id)
     before = card_of(card["document"])
@@ -229,7 +252,7 @@ def save(conn: Connection, person: Person, card_id: int, revision: int, document
     return one(conn, person, card_id)
 
 
-def publish(conn: Connection, person: Person, card_id: int, at: datetime) -> Json:
+def publish(conn: Connection, person: Person, card_id: int, at: datetime) -> CardSheet:
     """Freeze the draft as the version that new sittings use."""
     _to_change(conn, person, card_id)
     card = one(conn, person, card_id)
@@ -308,7 +331,7 @@ GIVEN_TITLE = "The capture of the card"
 BESIDE_TITLE = "What is compared with"
 
 
-def retire(conn: Connection, person: Person, card_id: int, at: datetime) -> Json:
+def retire(conn: Connection, person: Person, card_id: int, at: datetime) -> CardSheet:
     """No new sittings; those begun go on."""
     row = _to_change(conn, person, card_id)
     queries.cards.set_state(conn, card_id=card_id, state="retired", at=at)

@@ -15,7 +15,7 @@ from collections.abc import Callable, Mapping
 from contextvars import ContextVar
 from dataclasses import dataclass
 from datetime import datetime, timedelta
-from typing import Any, Literal, TypedDict
+from typing import Any, Literal, TypedDict, cast
 
 from tracebench.core.errors import TraceBenchError
 from tracebench.store.pool import Begin, Connection
@@ -144,10 +144,26 @@ def without_reason(job: Job) -> Job:
     return job if job["kind"] in OF_ITS_OWNER else {**job, "problem": None}
 
 
-def latest(conn: Connection, person: Person) -> list[dict[str, Any]]:
+class ListedJob(TypedDict):
+    """A job as the administrator sees it."""
+
+    id: int
+    kind: str
+    about: str
+    owner: str | None
+    state: State
+    tries: int
+    progress: float
+    problem: str | None
+    created_at: datetime
+    started_at: datetime | None
+    ended_at: datetime | None
+
+
+def latest(conn: Connection, person: Person) -> list[ListedJob]:
     """The last jobs of everybody, newest first, for the administrator."""
     person.must_be("administrator")
-    return list(queries.jobs.latest(conn, limit_rows=MOST_LISTED))
+    return [cast(ListedJob, row) for row in queries.jobs.latest(conn, limit_rows=MOST_LISTED)]
 
 
 def cancel(conn: Connection, person: Person, job_id: int, at: datetime) -> Job:

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Any
+from typing import cast
 
 from tracebench.core.errors import BadOption
-from tracebench.store.pool import Connection, Row
+from tracebench.store.pool import Connection
 from tracebench.store.queries import queries
 from tracebench.usecases.errors import Conflict, NotFound
 from tracebench.usecases.marking import grading
+from tracebench.usecases.marking.values import Comment, MarkSheet
 from tracebench.usecases.people.person import Person
 from tracebench.usecases.school import trail
 from tracebench.usecases.sitting.rows import Sitting
@@ -17,14 +18,14 @@ from tracebench.usecases.sitting.rows import Sitting
 MOST = 30
 
 
-def of_sitting(conn: Connection, sitting_id: int) -> list[Row]:
+def of_sitting(conn: Connection, sitting_id: int) -> list[Comment]:
     """In the order of the trace."""
-    return list(queries.sittings.comments(conn, sitting_id=sitting_id))
+    return [cast(Comment, row) for row in queries.sittings.comments(conn, sitting_id=sitting_id)]
 
 
 def pin(
     conn: Connection, person: Person, sitting_id: int, from_s: float, to_s: float, words: str, at: datetime
-) -> dict[str, Any]:
+) -> MarkSheet:
     """Pin words to a stretch or an instant of the trace, until the marks are released. Raises BadOption, Conflict."""
     sitting = _unreleased(conn, person, sitting_id)
     if sitting.capture_id is None:
@@ -43,7 +44,7 @@ def pin(
     return grading.sheet(conn, person, sitting_id)
 
 
-def take_away(conn: Connection, person: Person, sitting_id: int, comment_id: int, at: datetime) -> dict[str, Any]:
+def take_away(conn: Connection, person: Person, sitting_id: int, comment_id: int, at: datetime) -> MarkSheet:
     """Take a comment away, until the marks are released."""
     sitting = _unreleased(conn, person, sitting_id)
     gone = next((c for c in of_sitting(conn, sitting_id) if c["id"] == comment_id), None)

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from datetime import datetime
-from typing import Any, TypedDict
+from typing import TypedDict
 
 from tracebench.core.errors import BadOption
 from tracebench.core.grading.order import Handed, looks
@@ -12,12 +12,11 @@ from tracebench.store.pool import Begin, Connection, Row
 from tracebench.store.queries import queries
 from tracebench.usecases.errors import Conflict, NotFound
 from tracebench.usecases.marking import grading, standing
+from tracebench.usecases.marking.values import GradeRun, MarkSheet, SettledRow
 from tracebench.usecases.people import courses
 from tracebench.usecases.people.person import Person
 from tracebench.usecases.school import trail
 from tracebench.usecases.sitting.rows import State
-
-Json = dict[str, Any]
 
 RELEASED_SHOWN = 20
 
@@ -139,9 +138,31 @@ def _entry(row: Row, released_at: datetime | None = None) -> DeskEntry:
 MOST_AT_ONCE = 200
 
 
-def release_many(begin: Begin, person: Person, ids: Sequence[int], at: datetime) -> Json:
+class Refused(TypedDict):
+    id: int
+    why: str
+
+
+class ReleasedMany(TypedDict):
+    """What of several was released, and why the others were not."""
+
+    released: list[int]
+    refused: list[Refused]
+
+
+class DecidedAlike(TypedDict):
+    """A sitting that waits where the tool decided a criterion alike."""
+
+    id: int
+    learner: str
+    settled: float
+    reason: str
+
+
+def release_many(begin: Begin, person: Person, ids: Sequence[int], at: datetime) -> ReleasedMany:
     """Release several, each by itself: what could not be is told, and stops none of the others."""
-    done, refused = [], []
+    done: list[int] = []
+    refused: list[Refused] = []
     for sitting_id in ids[:MOST_AT_ONCE]:
         try:
             with begin() as conn:
@@ -152,7 +173,7 @@ def release_many(begin: Begin, person: Person, ids: Sequence[int], at: datetime)
     return {"released": done, "refused": refused}
 
 
-def take_back(conn: Connection, person: Person, sitting_id: int, why: str, at: datetime) -> Json:
+def take_back(conn: Connection, person: Person, sitting_id: int, why: str, at: datetime) -> MarkSheet:
     """Undo a release until the learner has seen it, or as the second look that they asked for."""
     queries.sittings.lock_by_id(conn, sitting_id=sitting_id)
     sitting = grading.in_reach(conn, person, sitting_id)
@@ -164,11 +185,11 @@ def take_back(conn: Connection, person: Person, sitting_id: int, why: str, at: d
     return grading.sheet(conn, person, sitting_id)
 
 
-def alike_decisions(conn: Connection, person: Person, sitting_id: int, criterion: str) -> list[Json]:
+def alike_decisions(conn: Connection, person: Person, sitting_id: int, criterion: str) -> list[DecidedAlike]:
     """Sittings that wait where the tool decided a criterion as it did here: what one decision could be applied to."""
     sitting = grading.in_reach(conn, person, sitting_id)
     own = _result(grading.settled(conn, sitting_id), criterion)
-    out = []
+    out: list[DecidedAlike] = []
     rows = queries.sittings.waiting_of_version(conn, card_version_id=sitting.card_version_id, sitting_id=sitting_id)
     for row in rows:
         other = _result(grading.settled(conn, row["id"]), criterion)
@@ -179,7 +200,7 @@ def alike_decisions(conn: Connection, person: Person, sitting_id: int, criterion
     return out
 
 
-def _result(run: grading.GradeRun, criterion: str) -> Mapping[str, Any]:
+def _result(run: GradeRun, criterion: str) -> SettledRow:
     row = next((r for r in run["grade"]["results"] if r["criterion"] == criterion), None)
     if row is None:
         raise BadOption(f"this sitting has no criterion {criterion!r}")
@@ -195,7 +216,7 @@ def change_alike(
     reason: str,
     also: Sequence[int],
     at: datetime,
-) -> Json:
+) -> MarkSheet:
     """Make the same change in other sittings that were decided alike; all of them or, where one no longer is, none."""
     alike = {row["id"] for row in alike_decisions(conn, person, sitting_id, criterion)}
     if not set(also) <= alike:

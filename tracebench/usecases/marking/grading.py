@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 from collections.abc import Sequence
 from datetime import datetime
-from typing import Any, TypedDict, cast
+from typing import cast
 
 from tracebench.core import ENGINE_VERSION
 from tracebench.core.answer import Answer
@@ -15,62 +15,31 @@ from tracebench.core.cards.step import FIRST
 from tracebench.core.errors import BadOption
 from tracebench.core.grading.attempt import Attempt, Taken
 from tracebench.core.grading.grade import grade
-from tracebench.core.grading.result import Grade, ResultRow, Sum
+from tracebench.core.grading.result import Grade
 from tracebench.store.pool import Begin, Connection
 from tracebench.store.queries import packed, queries, unpacked
 from tracebench.usecases.errors import Conflict, NotFound
 from tracebench.usecases.jobs import queue
 from tracebench.usecases.marking import likeness, standing
+from tracebench.usecases.marking.values import (
+    Changed,
+    ChangeRow,
+    Comment,
+    GradeRun,
+    MarkSheet,
+    SecondMark,
+    Settled,
+    SettledRow,
+)
 from tracebench.usecases.people.person import Person
 from tracebench.usecases.school import trail
 from tracebench.usecases.shelf import references
 from tracebench.usecases.sitting import measuring, records
+from tracebench.usecases.sitting.records import RecordShown
 from tracebench.usecases.sitting.rows import Sitting, sitting_of
-
-Json = dict[str, Any]
-
 
 LEAST_POINTS = 0.005
 """Points are kept to a hundredth: less apart is the same."""
-
-
-class Changed(TypedDict):
-    """Why an instructor gave other points, who and when."""
-
-    reason: str
-    author: str
-    at: datetime
-
-
-class ChangeRow(Changed):
-    sitting_id: int
-    criterion: str
-    earned: float
-
-
-class SettledRow(ResultRow):
-    """A criterion with the points that stand: the tool's own, or those of the latest change."""
-
-    settled: float
-    changed: Changed | None
-
-
-class Settled(Sum):
-    """A grade with an instructor's changes laid over it."""
-
-    engine: str
-    results: list[SettledRow]
-    trace: Sum
-    around: Sum
-    certainty: float
-
-
-class GradeRun(TypedDict):
-    """The newest run of a sitting: `measured` is the core's answer as it was kept then."""
-
-    engine: str
-    measured: Json | None
-    grade: Settled
 
 
 def graded(sitting: Sitting, taken: Taken | None) -> Grade:
@@ -167,15 +136,17 @@ def in_reach(conn: Connection, person: Person, sitting_id: int) -> Sitting:
     return sitting_of(row)
 
 
-def sheet(conn: Connection, person: Person, sitting_id: int) -> Json:
+def sheet(conn: Connection, person: Person, sitting_id: int) -> MarkSheet:
     """One sitting on the marking desk: answers, what was measured, criteria, the reference."""
     sitting = in_reach(conn, person, sitting_id)
     if sitting.state == "open":
         raise Conflict("this sitting has not been handed in yet")
     run = settled(conn, sitting_id)
     return {
-        **sitting.told("id", "learner_id", "learner", "attempt", "state", "capture_id", "handed_in_at", "released_at"),
-        **sitting.told("card_id", "course_id", "practice", "ends_at"),
+        **sitting.head,
+        "learner_id": sitting.learner_id,
+        "learner": sitting.learner,
+        "course_id": sitting.course_id,
         "answers": answers_as_json(sitting.answers),
         "card": card_as_json(sitting.card),
         "engine": run["engine"],
@@ -184,21 +155,26 @@ def sheet(conn: Connection, person: Person, sitting_id: int) -> Json:
         **references.beside(conn, sitting.card.first.reference_version_id, run["measured"]),
         "records": records_of(conn, sitting),
         "likenesses": likeness.of_sitting(conn, sitting_id),
-        "comments": list(queries.sittings.comments(conn, sitting_id=sitting_id)),
+        "comments": [cast(Comment, row) for row in queries.sittings.comments(conn, sitting_id=sitting_id)],
         "second": _second(conn, sitting_id),
     }
 
 
-def _second(conn: Connection, sitting_id: int) -> Json | None:
+def _second(conn: Connection, sitting_id: int) -> SecondMark | None:
     """Who marks a sitting a second time, and their marks once they are given."""
     row = queries.sittings.second_mark(conn, sitting_id=sitting_id)
     if row is None:
         return None
-    told = {key: row[key] for key in ("marker", "asked_at", "done_at", "words")}
-    return {**told, "marks": json.loads(row["marks"])}
+    return {
+        "marker": row["marker"],
+        "asked_at": row["asked_at"],
+        "done_at": row["done_at"],
+        "words": row["words"],
+        "marks": json.loads(row["marks"]),
+    }
 
 
-def records_of(conn: Connection, sitting: Sitting) -> list[Json]:
+def records_of(conn: Connection, sitting: Sitting) -> list[RecordShown]:
     """Records of a handed-in sitting, judged, with a log held against what the core finds in its capture."""
     return records.of_sitting(conn, sitting, lambda: measuring.measured(conn, sitting))
 
@@ -220,7 +196,7 @@ def change(
     reason: str,
     at: datetime,
     stood: float | None = None,
-) -> Json:
+) -> MarkSheet:
     """Change one criterion's points with a reason. Raises BadOption, or Conflict once released.
 
     With `stood`, the points that stood there for whoever decides, a change that somebody else made meanwhile is a
@@ -273,7 +249,7 @@ def mark_again(conn: Connection, person: Person, sitting_id: int, at: datetime) 
     queue.begin_again(conn, about_marks(sitting_id), at)
 
 
-def release(conn: Connection, person: Person, sitting_id: int, at: datetime) -> Json:
+def release(conn: Connection, person: Person, sitting_id: int, at: datetime) -> MarkSheet:
     """Let the learner see marks and feedback."""
     sitting = in_reach(conn, person, sitting_id)
     if sitting.state == "handed_in":

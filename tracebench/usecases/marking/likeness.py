@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Any
+from typing import cast
 
 from tracebench.core.grading.copies import same_recording
 from tracebench.core.grading.like_answers import ClassAnswers, same_answers
@@ -14,6 +14,7 @@ from tracebench.core.samples import Samples
 from tracebench.store import captures as store
 from tracebench.store.pool import Begin, Connection, Row
 from tracebench.store.queries import queries
+from tracebench.usecases.marking.values import LikenessRow
 from tracebench.usecases.sitting.rows import Sitting, sitting_of
 
 MOST_COMPARED = 40
@@ -141,6 +142,6 @@ def keep(conn: Connection, sitting_id: int, found: Sequence[Found]) -> None:
         )
 
 
-def of_sitting(conn: Connection, sitting_id: int) -> list[dict[str, Any]]:
+def of_sitting(conn: Connection, sitting_id: int) -> list[LikenessRow]:
     """What a sitting has in common with others, whichever was handed in later, and with the shelf."""
-    return list(queries.sittings.likenesses(conn, sitting_id=sitting_id))
+    return [cast(LikenessRow, row) for row in queries.sittings.likenesses(conn, sitting_id=sitting_id)]

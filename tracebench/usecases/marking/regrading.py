@@ -6,7 +6,7 @@ import json
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from datetime import datetime
-from typing import Any
+from typing import Any, TypedDict, cast
 
 from tracebench.core import ENGINE_VERSION
 from tracebench.core.cards.answers import answers_as_json, answers_from_json
@@ -18,20 +18,65 @@ from tracebench.store.queries import packed, queries
 from tracebench.usecases.errors import Conflict, NotFound
 from tracebench.usecases.jobs import queue
 from tracebench.usecases.marking import grading, standing
+from tracebench.usecases.marking.values import Settled
 from tracebench.usecases.people import courses
 from tracebench.usecases.people.person import Person
 from tracebench.usecases.school import trail
 from tracebench.usecases.sitting import measuring
-from tracebench.usecases.sitting.rows import Sitting, card_of, sitting_of
-
-Json = dict[str, Any]
+from tracebench.usecases.sitting.rows import Sitting, State, card_of, sitting_of
 
 REGRADE = "regrade"
 AT_ONCE = 20
 """Sittings of one job: done again as one where a worker dies, and handed to several workers by many."""
 
 
-def begin_run(conn: Connection, person: Person, course_id: int, newest: bool, at: datetime) -> Json:
+class ChangedPoints(TypedDict("ChangedPoints", {"from": float | None, "to": float | None})):
+    """A criterion whose points would be others; none where it was not, or is no more."""
+
+    criterion: str
+    title: str
+    reason: str
+
+
+class WouldChange(TypedDict):
+    """A sitting whose marks would change, or could not be worked out."""
+
+    sitting_id: int
+    learner: str
+    title: str
+    attempt: int
+    state: State
+    changes: list[ChangedPoints]
+    problem: str | None
+    taken_at: datetime | None
+
+
+class Regrading(TypedDict):
+    """A course's marks beside what this engine gives now: how far it is, and what would change."""
+
+    id: int
+    newest: bool
+    total: int
+    created_at: datetime
+    author: str
+    done: int
+    engine: str
+    rows: list[WouldChange]
+
+
+class Found(TypedDict):
+    """A sitting worked out anew, as it is kept."""
+
+    sitting_id: int
+    grade_run_id: int | None
+    card_version_id: int
+    grade: str | None
+    measured: str | None
+    changes: str
+    problem: str | None
+
+
+def begin_run(conn: Connection, person: Person, course_id: int, newest: bool, at: datetime) -> Regrading:
     """Compare all marks of a course with what this engine gives now, by its cards' newest versions where wanted."""
     person.must_be("instructor")
     courses.in_reach(conn, person, course_id)
@@ -47,7 +92,7 @@ def begin_run(conn: Connection, person: Person, course_id: int, newest: bool, at
     return run(conn, person, course_id)
 
 
-def run(conn: Connection, person: Person, course_id: int) -> Json:
+def run(conn: Connection, person: Person, course_id: int) -> Regrading:
     """The newest comparison of a course: how far it is, and each sitting whose marks would change."""
     person.must_be("instructor")
     courses.in_reach(conn, person, course_id)
@@ -55,12 +100,12 @@ def run(conn: Connection, person: Person, course_id: int) -> Json:
     if row is None:
         raise NotFound("the marks of this course were never worked out anew")
     rows = [{**w, "changes": json.loads(w["changes"])} for w in queries.regrading.rows_of(conn, run_id=row["id"])]
-    return {**row, "engine": ENGINE_VERSION, "rows": rows}
+    return cast(Regrading, {**row, "engine": ENGINE_VERSION, "rows": rows})
 
 
 def work_regrade_out(begin: Begin, payload: queue.Payload, at: datetime) -> queue.Keep:
     """The job: measures and marks with nothing held, each capture once however many of its sittings use it."""
-    found: list[Json] = []
+    found: list[Found] = []
     measured: dict[str, Taken | None] = {}
     for place, sitting_id in enumerate(payload["ids"]):
         queue.report(place / len(payload["ids"]))
@@ -91,7 +136,7 @@ def work_regrade_out(begin: Begin, payload: queue.Payload, at: datetime) -> queu
             }
         )
 
-    def keep(conn: Connection) -> Json:
+    def keep(conn: Connection) -> dict[str, int]:
         for one in found:
             queries.regrading.add_row(conn, run_id=payload["run_id"], **one)
         return {"run_id": payload["run_id"], "sittings": len(found)}
@@ -128,12 +173,12 @@ def _measured_as(sitting: Sitting, beside: measuring.Beside | None) -> str:
     return packed([sitting.capture_id, asked.circuit.code, sitting.card.options(asked.key), limits, own])
 
 
-def changes(old: Mapping[str, Any], new: Grade) -> list[Json]:
+def changes(old: Settled, new: Grade) -> list[ChangedPoints]:
     """Criteria whose points would be others: what stands now (an instructor's change stays) and what would."""
     by_hand = {r["criterion"] for r in old["results"] if r["changed"] is not None}
     before = {r["criterion"]: r for r in old["results"]}
     after = {r["criterion"]: r for r in new["results"]}
-    out = []
+    out: list[ChangedPoints] = []
     for key in dict.fromkeys((*before, *after)):
         was, will = before.get(key), after.get(key)
         stood, comes = (was["settled"] if was else None), (will["earned"] if will else None)
@@ -148,7 +193,7 @@ def changes(old: Mapping[str, Any], new: Grade) -> list[Json]:
 
 def take_over(
     conn: Connection, person: Person, course_id: int, run_id: int, ids: Sequence[int], why: str, at: datetime
-) -> Json:
+) -> Regrading:
     """Let the marks of a comparison stand, released ones as well, each with a record; all of them or none.
 
     Raises Conflict where a sitting's marks were worked out or changed again since the comparison.

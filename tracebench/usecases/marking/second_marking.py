@@ -6,28 +6,60 @@ import json
 from collections import defaultdict
 from collections.abc import Mapping
 from datetime import datetime
-from typing import Any
+from typing import TypedDict, cast
 
 from tracebench.core.answer import Answer
+from tracebench.core.answer_rows import AnswerRow
 from tracebench.core.cards.answers import answers_as_json
 from tracebench.core.cards.documents import card_as_json
 from tracebench.core.errors import BadOption
 from tracebench.core.grading.agreement import Agreement, agreement, level
-from tracebench.store.pool import Connection, Row
+from tracebench.store.pool import Connection
 from tracebench.store.queries import packed, queries
 from tracebench.usecases.errors import Conflict, NotFound
 from tracebench.usecases.marking import grading, likeness
+from tracebench.usecases.marking.values import MarkSheet, Settled, SettledRow
 from tracebench.usecases.people import courses
 from tracebench.usecases.people.person import Person
 from tracebench.usecases.school import trail
 from tracebench.usecases.shelf import references
+from tracebench.usecases.shelf.values import Beneath
 from tracebench.usecases.sitting import measuring
+from tracebench.usecases.sitting.records import RecordShown
 from tracebench.usecases.sitting.rows import Sitting, sitting_of
 
-Json = dict[str, Any]
+
+class UnseenSheet(Beneath):
+    """A sitting for its second marker: without whose it is and what was decided."""
+
+    id: int
+    capture_id: int | None
+    answers: dict[str, dict[str, object]]
+    card: dict[str, object]
+    grade: Settled
+    measured: AnswerRow | None
+    records: list[RecordShown]
+    alike: list[str]
 
 
-def ask(conn: Connection, person: Person, sitting_id: int, marker_id: int, at: datetime) -> Json:
+class Agreed(TypedDict):
+    """How far two markers agreed over so many decisions."""
+
+    decisions: int
+    same: int
+    kappa: float | None
+
+
+class AgreedOn(Agreed):
+    title: str
+
+
+class AgreedInCourse(Agreed):
+    sittings: int
+    criteria: list[AgreedOn]
+
+
+def ask(conn: Connection, person: Person, sitting_id: int, marker_id: int, at: datetime) -> MarkSheet:
     """Ask another instructor of the course to mark a handed-in sitting as well. Raises BadOption, Conflict."""
     sitting = grading.in_reach(conn, person, sitting_id)
     if sitting.state == "open" or sitting.practice:
@@ -46,7 +78,7 @@ def ask(conn: Connection, person: Person, sitting_id: int, marker_id: int, at: d
     return grading.sheet(conn, person, sitting_id)
 
 
-def withdraw(conn: Connection, person: Person, sitting_id: int, at: datetime) -> Json:
+def withdraw(conn: Connection, person: Person, sitting_id: int, at: datetime) -> MarkSheet:
     """Ask for it no more, while it is not done."""
     sitting = grading.in_reach(conn, person, sitting_id)
     if not queries.sittings.withdraw_second_mark(conn, sitting_id=sitting_id):
@@ -55,9 +87,18 @@ def withdraw(conn: Connection, person: Person, sitting_id: int, at: datetime) ->
     return grading.sheet(conn, person, sitting_id)
 
 
-def waiting(conn: Connection, person: Person) -> list[Row]:
+class WaitsForSecond(TypedDict):
+    """A sitting that somebody is asked to mark a second time, without whose it is."""
+
+    id: int
+    title: str
+    asker: str
+    asked_at: datetime
+
+
+def waiting(conn: Connection, person: Person) -> list[WaitsForSecond]:
     """What a person is asked to mark a second time; whose it is stays hidden."""
-    return list(queries.sittings.to_mark_again(conn, marker_id=person.id))
+    return [cast(WaitsForSecond, row) for row in queries.sittings.to_mark_again(conn, marker_id=person.id)]
 
 
 def _of_marker(conn: Connection, person: Person, sitting_id: int) -> Sitting:
@@ -71,12 +112,13 @@ def _of_marker(conn: Connection, person: Person, sitting_id: int) -> Sitting:
     return sitting_of(row)
 
 
-def sheet(conn: Connection, person: Person, sitting_id: int) -> Json:
+def sheet(conn: Connection, person: Person, sitting_id: int) -> UnseenSheet:
     """A sitting for its second marker: what the tool proposes, without whose it is and what was decided."""
     sitting = _of_marker(conn, person, sitting_id)
     run = grading.proposed(conn, sitting_id)
     return {
-        **sitting.told("id", "capture_id"),
+        "id": sitting.id,
+        "capture_id": sitting.capture_id,
         "answers": answers_as_json(sitting.answers),
         "card": card_as_json(sitting.card),
         "grade": run["grade"],
@@ -116,7 +158,7 @@ def give(
     )
 
 
-def of_course(conn: Connection, person: Person, course_id: int) -> Json:
+def of_course(conn: Connection, person: Person, course_id: int) -> AgreedInCourse:
     """How far second markers agreed with what stands in a course, in all and by criterion."""
     person.must_be("instructor")
     courses.in_reach(conn, person, course_id)
@@ -136,14 +178,14 @@ def of_course(conn: Connection, person: Person, course_id: int) -> Json:
     }
 
 
-def _kind(result: Mapping[str, Any]) -> str:
+def _kind(result: SettledRow) -> str:
     """Readings, comparisons and names go together, each with its kind."""
     key = str(result["criterion"]).rpartition("/")[2].partition(":")
     kinds = {"reading": "Readings", "compare": "Comparisons", "name": "Names"}
     return kinds.get(key[0], str(result["title"]))
 
 
-def _told(found: Agreement) -> Json:
+def _told(found: Agreement) -> Agreed:
     return {
         "decisions": found.pairs,
         "same": found.same,

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Mapping, Sequence
-from typing import Any, NamedTuple, TypedDict, cast
+from typing import NamedTuple, TypedDict, cast
 
 from tracebench.store.pool import Connection
 from tracebench.store.queries import packed, queries
+from tracebench.usecases.marking.values import Settled
 
 UNSURE = 0.7
 """Certainty under which a mark is to be looked at closely."""
@@ -32,9 +32,9 @@ class Criterion(NamedTuple):
     settled: float
 
 
-def of(settled: Mapping[str, Any]) -> Standing:
+def of(settled: Settled) -> Standing:
     """What stands of a grade with its changes laid over it."""
-    results: Sequence[Mapping[str, Any]] = settled["results"]
+    results = settled["results"]
     return {
         "earned": settled["earned"],
         "points": settled["points"],
@@ -44,7 +44,7 @@ def of(settled: Mapping[str, Any]) -> Standing:
     }
 
 
-def keep(conn: Connection, sitting_id: int, settled: Mapping[str, Any]) -> None:
+def keep(conn: Connection, sitting_id: int, settled: Settled) -> None:
     """In the transaction of the marks themselves."""
     criteria = [[r["title"], r["skill"], r["points"], r["settled"]] for r in settled["results"]]
     queries.sittings.set_standing(conn, sitting_id=sitting_id, standing=packed(of(settled)), criteria=packed(criteria))

@@ -15,12 +15,12 @@ from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerifyMismatchError
 
 from tracebench.core.errors import BadOption
-from tracebench.store.pool import Begin, Connection, Row, is_full
+from tracebench.store.pool import Begin, Connection, is_full
 from tracebench.store.queries import queries
 from tracebench.usecases.errors import Conflict, NotAllowed, NotFound
 from tracebench.usecases.people import guessing
 from tracebench.usecases.people.guessing import Came
-from tracebench.usecases.people.person import Person
+from tracebench.usecases.people.person import Account, Person
 from tracebench.usecases.school import trail
 
 ROLES = ("administrator", "instructor", "learner")
@@ -243,12 +243,12 @@ def set_active(conn: Connection, by: Person, person_id: int, active: bool, at: d
         trail.write(conn, by, action, ("person", person_id), found["name"], at)
 
 
-def listed(conn: Connection, person: Person) -> list[Row]:
+def listed(conn: Connection, person: Person) -> list[Account]:
     """All accounts for the administrator; for an instructor the learners who can be brought into a course."""
     person.must_be("administrator", "instructor")
-    everyone = queries.people.everyone(conn)
+    everyone = [cast(Account, row) for row in queries.people.everyone(conn)]
     if person.role == "administrator":
-        return list(everyone)
+        return everyone
     return [p for p in everyone if p["role"] == "learner" and p["active"]]
 
 

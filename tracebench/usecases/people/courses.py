@@ -3,21 +3,35 @@
 from __future__ import annotations
 
 from datetime import datetime
+from typing import TypedDict, cast
 
 from tracebench.core.errors import BadOption
-from tracebench.store.pool import Connection, Row
+from tracebench.store.pool import Connection
 from tracebench.store.queries import queries
 from tracebench.usecases.errors import NotAllowed, NotFound
 from tracebench.usecases.people import invitations
-from tracebench.usecases.people.person import Person
+from tracebench.usecases.people.person import Account, Person
 from tracebench.usecases.school import trail
 
 
-def mine(conn: Connection, person: Person) -> list[Row]:
+class Course(TypedDict):
+    id: int
+    title: str
+    review: bool
+
+
+class Member(Account):
+    """A person of a course, whether who asks may make a link for them, and their extra time in percent."""
+
+    extra_pct: int
+    may_link: bool
+
+
+def mine(conn: Connection, person: Person) -> list[Course]:
     """The courses of the person who asks; all of them for the administrator."""
     if person.role == "administrator":
-        return list(queries.courses.all_courses(conn))
-    return list(queries.courses.of_person(conn, person_id=person.id))
+        return [cast(Course, row) for row in queries.courses.all_courses(conn)]
+    return [cast(Course, row) for row in queries.courses.of_person(conn, person_id=person.id)]
 
 
 def add(conn: Connection, person: Person, title: str, at: datetime) -> int:
@@ -39,12 +53,15 @@ def in_reach(conn: Connection, person: Person, course_id: int) -> None:
         raise NotFound("there is no such course for you")
 
 
-def members(conn: Connection, person: Person, course_id: int) -> list[Row]:
+def members(conn: Connection, person: Person, course_id: int) -> list[Member]:
     """People of a course, for its instructors and the administrator, and for whom these may make a link."""
     person.must_be("instructor", "administrator")
     in_reach(conn, person, course_id)
     rows = queries.courses.members(conn, course_id=course_id)
-    return [{**row, "may_link": bool(row["invited"]) and invitations.may_make(conn, person, row)} for row in list(rows)]
+    return [
+        cast(Member, {**row, "may_link": bool(row["invited"]) and invitations.may_make(conn, person, row)})
+        for row in list(rows)
+    ]
 
 
 def set_member(conn: Connection, person: Person, course_id: int, other_id: int, member: bool, at: datetime) -> None:

@@ -3,8 +3,21 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import TypedDict
 
 from tracebench.usecases.errors import NotAllowed
+
+
+class Account(TypedDict):
+    """A person as lists show them; invited: who still has to choose a password."""
+
+    id: int
+    sign_in: str
+    name: str
+    role: str
+    active: bool
+    added_by: int | None
+    invited: bool
 
 
 @dataclass(frozen=True, slots=True)

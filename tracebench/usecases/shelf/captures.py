@@ -10,7 +10,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from pathlib import Path
-from typing import IO, Any
+from typing import IO, Any, Literal, NotRequired, TypedDict, cast
 
 import numpy as np
 
@@ -39,6 +39,7 @@ from tracebench.usecases.jobs.turns import WORKER_PATIENCE_S, turn
 from tracebench.usecases.people.person import Person
 from tracebench.usecases.school import disk
 from tracebench.usecases.shelf import profiles
+from tracebench.usecases.shelf.values import CaptureHead, LaneValues, OwnCaptures, Preview, Unused, Upload, Values
 
 KEEP_UPLOADS = timedelta(days=1)
 
@@ -68,7 +69,7 @@ PART_FIGURES = (
 
 def receive(
     begin: Begin, folder: Path, person: Person, filename: str, stream: IO[bytes], circuit: str, at: datetime
-) -> dict[str, Any]:
+) -> Upload:
     """Keep an uploaded file until it is mapped; answers what was understood. A file not understood is not kept.
 
     Raises NoRoom. Nothing is held while it arrives and is looked at.
@@ -147,7 +148,7 @@ def sweep(begin: Begin, folder: Path, at: datetime) -> int:
     return count
 
 
-def _preview(layout: Layout, kind: Circuit, told: profiles.Profile | None) -> dict[str, Any]:
+def _preview(layout: Layout, kind: Circuit, told: profiles.Profile | None) -> Preview:
     mapping = guessed_mapping(layout, kind) if told is None else told.mapping
     return {
         "remembered": told is not None,
@@ -202,12 +203,12 @@ def check_share(conn: Connection, owner_id: int) -> None:
         disk.check_share(int(queries.captures.stored_bytes_of(conn, owner_id=owner_id)), owner["role"])
 
 
-def unused(conn: Connection, person: Person) -> dict[str, Any]:
+def unused(conn: Connection, person: Person) -> OwnCaptures:
     """What one's captures take of one's share, and those that no reference, sitting or record holds."""
     return {
         "taken_bytes": int(queries.captures.stored_bytes_of(conn, owner_id=person.id)),
         "share_bytes": disk.SHARE_BYTES[person.role],
-        "captures": list(queries.captures.unused(conn, owner_id=person.id)),
+        "captures": [cast(Unused, row) for row in queries.captures.unused(conn, owner_id=person.id)],
     }
 
 
@@ -346,7 +347,38 @@ def _mapped(row: Mapping[str, Any], layout: Layout, kind: Circuit) -> Mapped:
     return Mapped(row["position"], row["lane"], factor)
 
 
-def made_on_trainer(circuit: str, source: Mapping[str, Any], settings: Mapping[str, Any], seed: int) -> Made:
+class TriggerSettings(TypedDict):
+    lane: str
+    level: float
+    edge: NotRequired[Literal["rising", "falling"]]
+    pre: NotRequired[float]
+
+
+class TrainerSettings(TypedDict):
+    """How a learner sets the trainer: scope, probe, wires and what the hand or the program does."""
+
+    range_v: float
+    duration_s: float
+    rate_hz: float
+    ground: str
+    bits: NotRequired[int]
+    peak_capture: NotRequired[bool]
+    trigger: NotRequired[TriggerSettings | None]
+    coupling: NotRequired[Literal["dc", "ac"]]
+    bandwidth_hz: NotRequired[float | None]
+    probe_factor: NotRequired[float]
+    probe_reversed: NotRequired[bool]
+    probe_zeroed: NotRequired[bool]
+    probe_scaled: NotRequired[bool]
+    wires: NotRequired[dict[str, str] | None]
+    sweeps: NotRequired[int]
+    way_s: NotRequired[float]
+    hold_s: NotRequired[float]
+    manoeuvre: NotRequired[str | None]
+    movement: NotRequired[list[tuple[float, float]] | None]
+
+
+def made_on_trainer(circuit: str, source: Mapping[str, Any], settings: TrainerSettings, seed: int) -> Made:
     """A recording on the trainer with the fault and part that a card's source describes and the settings chosen."""
     scope = scope_of(settings)
     points = settings.get("movement")
@@ -370,7 +402,7 @@ def made_on_trainer(circuit: str, source: Mapping[str, Any], settings: Mapping[s
     return _made_of(circuit, recording, detail)
 
 
-def scope_of(settings: Mapping[str, Any]) -> ScopeSettings:
+def scope_of(settings: TrainerSettings) -> ScopeSettings:
     """The scope as it was set."""
     return ScopeSettings(
         range_v=settings["range_v"],
@@ -379,7 +411,7 @@ def scope_of(settings: Mapping[str, Any]) -> ScopeSettings:
         ground=settings["ground"],
         bits=settings.get("bits", 12),
         peak_capture=bool(settings.get("peak_capture", False)),
-        trigger=Trigger(**settings["trigger"]) if settings.get("trigger") else None,
+        trigger=Trigger(**asked) if (asked := settings.get("trigger")) else None,
     )
 
 
@@ -389,7 +421,7 @@ class ByHand:
 
     circuit: str
     source: Mapping[str, Any]
-    settings: Mapping[str, Any]
+    settings: TrainerSettings
     moves: Sequence[Move]
     seed: int
 
@@ -422,7 +454,7 @@ def _made_of(circuit: str, recording: Recording, detail: dict[str, Any]) -> Made
     return Made(circuit, "Trainer recording", "trainer", recording.capture, detail)
 
 
-def _probed(circuit: str, settings: Mapping[str, Any]) -> dict[str, Input]:
+def _probed(circuit: str, settings: TrainerSettings) -> dict[str, Input]:
     """What hangs before the circuit's own lane, and how it is coupled: a factor told wrongly, leads reversed, a zero
     not set, a bandwidth limit."""
     lane = next(x for x in circuit_of(circuit).lanes if x.role in ("signal", "current", "supply"))
@@ -462,9 +494,9 @@ def keep_from_instrument(
     return keep(conn, person, made, at)
 
 
-def in_reach(conn: Connection, person: Person, capture_id: int) -> dict[str, Any]:
+def in_reach(conn: Connection, person: Person, capture_id: int) -> CaptureHead:
     """The capture's head if the person may look at it. Raises NotFound otherwise."""
-    head = store.head(conn, capture_id)
+    head = cast(CaptureHead | None, store.head(conn, capture_id))
     # One's own is seen by everybody: nothing else has to be asked.
     if head is None or not (head["owner_id"] == person.id or _may_see(conn, person, capture_id)):
         raise NotFound("there is no such capture for you")
@@ -480,7 +512,7 @@ def _may_see(conn: Connection, person: Person, capture_id: int) -> bool:
     return bool(may(conn, capture_id=capture_id, person_id=person.id))
 
 
-def is_own(conn: Connection, person: Person, head: Mapping[str, Any]) -> bool:
+def is_own(conn: Connection, person: Person, head: CaptureHead) -> bool:
     """Whether it is the person's own: taken or brought in by them, or given to them to read."""
     own = head["owner_id"] == person.id
     return own or bool(queries.captures.sits_with(conn, capture_id=head["id"], person_id=person.id))
@@ -495,12 +527,12 @@ def copied(conn: Connection, person: Person, capture_id: int, title: str, at: da
     return copy_id
 
 
-def values_at(conn: Connection, person: Person, capture_id: int, instants_s: Sequence[float]) -> dict[str, Any]:
+def values_at(conn: Connection, person: Person, capture_id: int, instants_s: Sequence[float]) -> Values:
     """Each lane's sample at the instants, and its level, least and most between the first and the last."""
     head = in_reach(conn, person, capture_id)
     end = head["samples"] - 1.0
     indices = [round(min(max((t - head["start_s"]) / head["interval_s"], 0.0), end)) for t in instants_s]
-    lanes = []
+    lanes: list[LaneValues] = []
     for lane in head["lanes"]:
         low, high = min(indices), max(indices)
         part = store.samples_of(conn, capture_id, lane["lane"], low, high + 1)

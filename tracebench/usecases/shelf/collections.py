@@ -3,19 +3,20 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Any
 
 from tracebench.core.errors import BadOption
 from tracebench.store.pool import Connection
 from tracebench.store.queries import queries
 from tracebench.usecases.people.person import Person
 from tracebench.usecases.shelf import references
+from tracebench.usecases.shelf.values import Collection
 
 
-def names(conn: Connection, person: Person) -> list[dict[str, Any]]:
+def names(conn: Connection, person: Person) -> list[Collection]:
     """Collections of what the person reaches, with how many are in each."""
     person.must_be("instructor")
-    return list(queries.shelf.collections(conn, person_id=person.id))
+    rows = queries.shelf.collections(conn, person_id=person.id)
+    return [{"name": row["name"], "items": row["items"]} for row in rows]
 
 
 def collect(conn: Connection, person: Person, name: str, ids: Sequence[int], inside: bool) -> None:

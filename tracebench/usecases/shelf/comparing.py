@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Any
 
 from tracebench.core.answer import JudgedLimit, Limit, Reading
 from tracebench.core.circuits import circuit as circuit_of
@@ -12,11 +11,12 @@ from tracebench.core.errors import BadOption
 from tracebench.store.pool import Begin
 from tracebench.usecases.people.person import Person
 from tracebench.usecases.shelf import references
+from tracebench.usecases.shelf.values import Comparison
 
 MOST = 4
 
 
-def compare(begin: Begin, person: Person, ids: Sequence[int]) -> dict[str, Any]:
+def compare(begin: Begin, person: Person, ids: Sequence[int]) -> Comparison:
     """References beside the first: captures and phases to lay over it, and readings in the order of what parts them.
 
     One of another design shows its shape only: no level limit of the first holds for it. Raises NotFound, BadOption.

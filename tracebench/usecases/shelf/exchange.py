@@ -13,7 +13,6 @@ from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any, Literal, TypedDict
 
-import tracebench
 from tracebench.core import preparing
 from tracebench.core.circuits import CIRCUITS
 from tracebench.core.circuits import circuit as circuit_of
@@ -132,7 +131,15 @@ def _capture(conn: Connection, capture_id: int) -> dict[str, Any]:
     }
 
 
-def receive(begin: Begin, person: Person, path: Path, filename: str, at: datetime) -> dict[str, Any]:
+class BundleReceived(TypedDict):
+    """A bundle that has arrived and waits, with what each sheet would change."""
+
+    upload_id: int
+    filename: str
+    changes: list[Change]
+
+
+def receive(begin: Begin, person: Person, path: Path, filename: str, at: datetime) -> BundleReceived:
     """Keep a bundle that has arrived until it is said what of it to take; what each sheet would change.
 
     Raises BadFile; then nothing is kept.
@@ -205,7 +212,7 @@ def _copy_uid(sheet: Sheet, person: Person) -> str:
     return hashlib.blake2b(told.encode(), digest_size=16).hexdigest()
 
 
-STARTER = Path(tracebench.__file__).parent / "starter" / "shelf.zip"
+STARTER = Path(__file__).parents[2] / "starter" / "shelf.zip"
 """References of every circuit, sound and faulty, made by the trainer: scripts/starter_shelf.py."""
 
 

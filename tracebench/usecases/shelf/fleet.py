@@ -12,9 +12,10 @@ from tracebench.store.pool import Connection
 from tracebench.store.queries import queries
 from tracebench.usecases.people.person import Person
 from tracebench.usecases.shelf import references
+from tracebench.usecases.shelf.values import FleetLimits, FleetMember
 
 
-def limits_of(conn: Connection, person: Person, reference_id: int, reading: str) -> dict[str, Any]:
+def limits_of(conn: Connection, person: Person, reference_id: int, reading: str) -> FleetLimits:
     """What the fleet that a reference belongs to says of a reading.
 
     Raises NotFound, and BadOption that says why a fleet tells nothing: no design named, too few, all alike.
@@ -27,7 +28,7 @@ def limits_of(conn: Connection, person: Person, reference_id: int, reading: str)
     if not part:
         raise BadOption("name the part under Origin first: a fleet is of one design")
     seen: dict[str, float] = {}
-    of = []
+    of: list[FleetMember] = []
     for row in queries.shelf.fleet(conn, person_id=person.id, circuit=reference["circuit"], part=part):
         value = _value(json.loads(row["readings"] or "[]"), reading)
         name = row["fingerprint"] or str(row["id"])

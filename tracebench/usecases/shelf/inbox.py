@@ -11,7 +11,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from datetime import datetime
 from pathlib import Path
-from typing import IO, Any
+from typing import IO, Any, TypedDict
 
 import numpy as np
 
@@ -35,6 +35,7 @@ from tracebench.usecases.jobs.turns import WORKER_PATIENCE_S, turn
 from tracebench.usecases.people.person import Person
 from tracebench.usecases.school import disk
 from tracebench.usecases.shelf import captures, exchange, profiles, references
+from tracebench.usecases.shelf.values import InboxItem, Proposed
 
 LOOK, DRAFT = "look", "draft"
 """Kinds of job: say what a file holds; make a draft reference of it."""
@@ -48,9 +49,14 @@ State = str
 """looking, ready, refused, making, made."""
 
 
-def receive(
-    begin: Begin, folder: Path, person: Person, filename: str, stream: IO[bytes], at: datetime
-) -> dict[str, Any]:
+class Received(TypedDict):
+    """The items of a file or archive, or what a bundle would change, which waits."""
+
+    ids: list[int]
+    bundle: exchange.BundleReceived | None
+
+
+def receive(begin: Begin, folder: Path, person: Person, filename: str, stream: IO[bytes], at: datetime) -> Received:
     """Keep a file, or each file of a zip, and have it looked at; the ids of the items.
 
     Of a bundle of references it is told instead what each would change, and it waits. Raises NoRoom, BadFile.
@@ -126,13 +132,13 @@ def _ask(conn: Connection, person: Person, item_id: int, kind: str, asked: Mappi
     queries.inbox.set_job(conn, item_id=item_id, job_id=job_id)
 
 
-def listed(conn: Connection, person: Person) -> list[dict[str, Any]]:
+def listed(conn: Connection, person: Person) -> list[InboxItem]:
     """A person's files, in the order they were sent, with what was found in each."""
     person.must_be("instructor")
     return [_item(row) for row in queries.inbox.of_owner(conn, owner_id=person.id)]
 
 
-def _item(row: Mapping[str, Any]) -> dict[str, Any]:
+def _item(row: Mapping[str, Any]) -> InboxItem:
     looked = json.loads(row["looked"]) if row["looked"] else None
     running = row["job_state"] in ("waiting", "running")
     if row["reference_id"] is not None:
@@ -331,7 +337,7 @@ def _named(layout: Layout, mapped: Mapped) -> bool:
     return mapped.lane.replace("_", " ") in name
 
 
-def _told(proposal: Proposal) -> dict[str, Any]:
+def _told(proposal: Proposal) -> Proposed:
     return {"circuit": proposal.circuit, "share": round(proposal.share, 4), "reasons": list(proposal.reasons)}
 
 

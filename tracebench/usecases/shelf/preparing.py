@@ -14,20 +14,12 @@ from tracebench.usecases.errors import Conflict
 from tracebench.usecases.people.person import Person
 from tracebench.usecases.school import trail
 from tracebench.usecases.shelf import captures, references
-
-Json = dict[str, Any]
-
-
-def steps_of(conn: Connection, capture_id: int) -> list[Json]:
-    """Steps that a capture was made with, each with its words."""
-    head = store.head(conn, capture_id)
-    steps = head["detail"].get("steps", []) if head else []
-    return [{**step, "words": preparing.words(step)} for step in steps]
+from tracebench.usecases.shelf.values import Document, ReferenceSheet
 
 
 def set_steps(
     begin: Begin, person: Person, reference_id: int, revision: int, steps: Sequence[Mapping[str, Any]], at: datetime
-) -> Json:
+) -> ReferenceSheet:
     """Make a reference's capture of its raw samples by these steps; none gives the raw ones back.
 
     Told phases and tags move with the time axis. Raises BadOption that names the step, Conflict where it is stale.
@@ -37,7 +29,7 @@ def set_steps(
         reference = references.to_change(conn, person, reference_id)
         before_id = reference["capture_id"]
         raw_id = int(queries.captures.raw_of(conn, capture_id=before_id))
-        before = steps_of(conn, before_id)
+        before = references.steps_of(store.head(conn, before_id))
         raw, head = store.load(conn, raw_id), store.head(conn, raw_id)
     capture = preparing.prepared(raw, wanted) if wanted else raw
     by = preparing.shifted_by(wanted) - preparing.shifted_by(before)
@@ -64,10 +56,7 @@ def set_steps(
         if reference["state"] == "published":
             queries.shelf.set_state(conn, reference_id=reference_id, state="draft", at=at)
         about = ("reference", reference_id)
-        told: tuple[Json, Json] = (
-            {"steps": [s["words"] for s in before]},
-            {"steps": [preparing.words(s) for s in wanted]},
-        )
+        told = [{"steps": [preparing.words(s) for s in steps]} for steps in (before, wanted)]
         trail.write(conn, person, "reference.save", about, reference["title"], at, before=told[0], after=told[1])
         _forget(conn, person, before_id, raw_id)
     return references.one(begin, person, reference_id)
@@ -79,22 +68,23 @@ def _forget(conn: Connection, person: Person, capture_id: int, raw_id: int) -> N
         queries.captures.give_up(conn, capture_id=capture_id, owner_id=person.id)
 
 
-def _moved(document: Mapping[str, Any], by: float) -> Json:
+def _moved(document: Document, by: float) -> Document:
     """Told phases and tags on a time axis that was moved."""
-    if by == 0.0:
-        return dict(document)
-    moved = {
-        key: [{**row, "from": row["from"] + by, "to": row["to"] + by} for row in document[key]]
-        for key in ("phases", "tags")
+    return {
+        **document,
+        "phases": [{**row, "from": row["from"] + by, "to": row["to"] + by} for row in document["phases"]],
+        "tags": [{**row, "from": row["from"] + by, "to": row["to"] + by} for row in document["tags"]],
     }
-    return {**document, **moved}
 
 
 def split(begin: Begin, person: Person, reference_id: int, from_s: float, to_s: float, at: datetime) -> int:
     """A draft of its own of a stretch of a reference, for an event or a condition; its id."""
     with begin() as conn:
         reference = references.work_on(conn, person, reference_id)
-        steps = [*steps_of(conn, reference["capture_id"]), {"kind": "crop", "from": from_s, "to": to_s}]
+        steps = [
+            *references.steps_of(store.head(conn, reference["capture_id"])),
+            {"kind": "crop", "from": from_s, "to": to_s},
+        ]
         raw = store.load(conn, int(queries.captures.raw_of(conn, capture_id=reference["capture_id"])))
     # What cannot be cut out leaves no copy behind.
     preparing.prepared(raw, preparing.checked(steps))

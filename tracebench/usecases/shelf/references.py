@@ -7,10 +7,11 @@ import re
 from collections.abc import Mapping
 from datetime import datetime
 from itertools import pairwise
-from typing import Any
+from typing import Any, cast
 
 from tracebench.core import ENGINE_VERSION
 from tracebench.core.answer import Answer, Limit, Phase, Reading
+from tracebench.core.answer_rows import AnswerRow, AnswerWithEvents
 from tracebench.core.capture import Capture
 from tracebench.core.cards.documents import COMPLAINTS
 from tracebench.core.circuits import circuit as circuit_of
@@ -32,8 +33,24 @@ from tracebench.usecases.people import courses, reach
 from tracebench.usecases.people.person import Person
 from tracebench.usecases.school import trail
 from tracebench.usecases.shelf import captures, second_look
-
-Json = dict[str, Any]
+from tracebench.usecases.shelf.values import (
+    Beneath,
+    Document,
+    Offered,
+    Pair,
+    Paired,
+    Reference,
+    ReferenceSheet,
+    SameSamples,
+    ShelfItem,
+    ShelfPage,
+    StepRow,
+    Tag,
+    ToldPhase,
+    Version,
+    VersionChanges,
+    VersionHead,
+)
 
 STOPWORDS = frozenset(
     {"about", "are", "com", "for", "from", "how", "that", "the", "this", "und", "was", "what", "when", "where"}
@@ -45,7 +62,13 @@ PROVENANCE = ("vehicle", "engine", "conditions", "ground", "probe", "taken_by", 
 
 
 def create(
-    begin: Begin, person: Person, capture_id: int, title: str, document: Json, at: datetime, word: bool = False
+    begin: Begin,
+    person: Person,
+    capture_id: int,
+    title: str,
+    document: Mapping[str, Any],
+    at: datetime,
+    word: bool = False,
 ) -> int:
     """A draft reference from a capture that the person may see; measured before it is kept.
 
@@ -62,7 +85,7 @@ def create(
         if of_learner and not word:
             raise Conflict("this is a learner's capture: say that they agree to its use, then their name is taken off")
         if owner is not None and of_learner:
-            _nameless(owner, {"title": title, **kept})
+            _nameless(owner, title, kept)
         capture = store.load(conn, capture_id)
     answer = packed(answer_of(capture, head["circuit"], kept))
     with begin() as conn:
@@ -78,7 +101,7 @@ def add_draft(
     capture_id: int,
     circuit: str,
     title: str,
-    kept: Json,
+    kept: Document,
     answer: str,
     at: datetime,
     why: str = "",
@@ -104,25 +127,27 @@ def keep_answer(conn: Connection, reference_id: int, revision: int, answer: str)
     queries.shelf.keep_answer(conn, reference_id=reference_id, revision=revision, engine=ENGINE_VERSION, answer=answer)
 
 
-def _nameless(owner: Mapping[str, Any], document: Json) -> None:
+def _nameless(owner: Mapping[str, Any], title: str, document: Document) -> None:
     """Raises BadOption that says where a learner's name stands."""
     names = {str(owner["name"]).casefold(), str(owner["sign_in"]).casefold()}
-    for place, value in (*document["provenance"].items(), *((k, document[k]) for k in ("title", "notes", "tags"))):
+    written = {**document["provenance"], "title": title, "notes": document["notes"], "tags": document["tags"]}
+    for place, value in written.items():
         if any(name in packed(value).casefold() for name in names):
             raise BadOption(f"{place.replace('_', ' ')}: the learner's name stands there; a reference carries none")
 
 
-def of_same_samples(conn: Connection, person: Person, capture_id: int) -> list[Json]:
+def of_same_samples(conn: Connection, person: Person, capture_id: int) -> list[SameSamples]:
     """References in reach whose captures hold the very samples of one: brought in before."""
     person.must_be("instructor")
     captures.in_reach(conn, person, capture_id)
     return with_samples(conn, person, queries.captures.fingerprint(conn, capture_id=capture_id))
 
 
-def with_samples(conn: Connection, person: Person, fingerprint: str | None) -> list[Json]:
+def with_samples(conn: Connection, person: Person, fingerprint: str | None) -> list[SameSamples]:
     """The same by the name of the samples, before they are stored."""
     rows = queries.shelf.of_same_samples(conn, fingerprint=fingerprint, person_id=person.id)
-    return [{key: row[key] for key in ("id", "title", "state")} for row in rows if reach.sees_reference(row, person)]
+    seen = (row for row in rows if reach.sees_reference(row, person))
+    return [{"id": row["id"], "title": row["title"], "state": row["state"]} for row in seen]
 
 
 def copy(conn: Connection, person: Person, reference_id: int, at: datetime) -> int:
@@ -150,12 +175,12 @@ def _title(title: str) -> str:
     return title
 
 
-def checked(circuit: str, document: Mapping[str, Any]) -> Json:
+def checked(circuit: str, document: Mapping[str, Any]) -> Document:
     """A reference's document with defaults; raises BadOption that names the part."""
     kind = circuit_of(circuit)
     limits = limits_from_json({"limits": list(document.get("limits") or [])}, kind.reading_ids)
     provenance = document.get("provenance") or {}
-    return {
+    checked: Document = {
         "phases": [_phase(p) for p in document.get("phases") or []],
         "options": {str(k): str(v) for k, v in (document.get("options") or {}).items()},
         "limits": [limit.as_json() for limit in limits],
@@ -163,8 +188,10 @@ def checked(circuit: str, document: Mapping[str, Any]) -> Json:
         "tags": [_tag(t) for t in document.get("tags") or []],
         "provenance": {k: str(provenance.get(k, ""))[:300] for k in PROVENANCE},
         "notes": str(document.get("notes", ""))[:4000],
-        **({"pair": _pair(document["pair"])} if document.get("pair") else {}),
     }
+    if document.get("pair"):
+        checked["pair"] = _pair(document["pair"])
+    return checked
 
 
 PAIRS = {
@@ -177,22 +204,22 @@ PAIRS = {
 """What a reference that is drawn together with another is to it."""
 
 
-def _pair(pair: Mapping[str, Any]) -> Json:
+def _pair(pair: Mapping[str, Any]) -> Pair:
     return {"uid": str(pair["uid"])[:32], "how": one_of(pair["how"], tuple(PAIRS), "pair", BadOption)}
 
 
-def _phase(phase: Mapping[str, Any]) -> Json:
+def _phase(phase: Mapping[str, Any]) -> ToldPhase:
     return {"name": str(phase["name"]), "from": float(phase["from"]), "to": float(phase["to"])}
 
 
-def _tag(tag: Mapping[str, Any]) -> Json:
+def _tag(tag: Mapping[str, Any]) -> Tag:
     text = str(tag.get("text", "")).strip()
     if not 1 <= len(text) <= 300:
         raise BadOption("tag: write 1 to 300 characters")
     return {"from": float(tag["from"]), "to": float(tag["to"]), "lane": str(tag.get("lane", "signal")), "text": text}
 
 
-def measured_as(conn: Connection, capture_id: int, circuit: str, document: Mapping[str, Any]) -> Answer:
+def measured_as(conn: Connection, capture_id: int, circuit: str, document: Document) -> Answer:
     """What the core says about a reference's capture with its own phases, options and limits."""
     head = store.head(conn, capture_id)
     span = (head["start_s"], head["samples"] * head["interval_s"]) if head else (0.0, 0.0)
@@ -201,7 +228,7 @@ def measured_as(conn: Connection, capture_id: int, circuit: str, document: Mappi
 
 
 def _told(
-    circuit: str, document: Mapping[str, Any], start_s: float, duration_s: float
+    circuit: str, document: Document, start_s: float, duration_s: float
 ) -> tuple[dict[str, str], list[Phase], tuple[Limit, ...]]:
     """What a reference's document tells the core of a record: options, phases that lie in it, and limits.
 
@@ -216,27 +243,26 @@ def _told(
     )
 
 
-def work_on(conn: Connection, person: Person, reference_id: int) -> Json:
+def work_on(conn: Connection, person: Person, reference_id: int) -> Reference:
     """A reference as it is worked on, for those who may see it."""
     person.must_be("instructor")
     row = queries.shelf.by_id(conn, reference_id=reference_id, person_id=person.id)
     if row is None or not reach.sees_reference(row, person):
         raise NotFound("there is no such reference for you")
-    reference: Json = unpacked(row, "document")
-    return reference
+    return cast(Reference, unpacked(row, "document"))
 
 
-def one(begin: Begin, person: Person, reference_id: int) -> Json:
+def one(begin: Begin, person: Person, reference_id: int) -> ReferenceSheet:
     """A reference as it is worked on, with the core's answer, its versions and what the person may do with it.
 
     The answer is kept beside the reference until that or the engine changes; it is measured with nothing held.
     """
     with begin() as conn:
         reference = work_on(conn, person, reference_id)
-        versions = list(queries.shelf.versions(conn, reference_id=reference_id))
+        versions = [cast(VersionHead, row) for row in queries.shelf.versions(conn, reference_id=reference_id)]
         head = store.head(conn, reference["capture_id"])
         raw_id = queries.captures.raw_of(conn, capture_id=reference["capture_id"])
-        beside = {"pair": _paired(conn, person, reference), "review": second_look.of(conn, reference)}
+        pair, review = _paired(conn, person, reference), second_look.of(conn, reference)
         kept = queries.shelf.kept_answer(conn, reference_id=reference_id, engine=ENGINE_VERSION)
         capture = None if kept else store.load(conn, reference["capture_id"])
     if capture is not None:
@@ -249,24 +275,31 @@ def one(begin: Begin, person: Person, reference_id: int) -> Json:
         "owned": reference["author_id"] == person.id,
         "answer": json.loads(kept),
         "raw_id": int(raw_id),
-        **beside,
-        "steps": [{**step, "words": step_words(step)} for step in (head["detail"].get("steps", []) if head else [])],
+        "pair": pair,
+        "review": review,
+        "steps": steps_of(head),
         "versions": versions,
     }
 
 
-def _paired(conn: Connection, person: Person, reference: Mapping[str, Any]) -> Json | None:
+def steps_of(head: Mapping[str, Any] | None) -> list[StepRow]:
+    """Steps that a capture was made with, each with its words."""
+    steps = head["detail"].get("steps", []) if head else []
+    return [cast(StepRow, {**step, "words": step_words(step)}) for step in steps]
+
+
+def _paired(conn: Connection, person: Person, reference: Reference) -> Paired | None:
     """The reference that one is drawn together with, if there is one that the person sees."""
     pair = reference["document"].get("pair")
-    row = pair and queries.shelf.by_uid(conn, uid=pair["uid"], person_id=person.id)
-    if not row or not reach.sees_reference(row, person):
+    row = None if pair is None else queries.shelf.by_uid(conn, uid=pair["uid"], person_id=person.id)
+    if pair is None or row is None or not reach.sees_reference(row, person):
         return None
     return {"id": row["id"], "title": row["title"], "how": pair["how"], "words": PAIRS[pair["how"]]}
 
 
 def set_pair(
     begin: Begin, person: Person, reference_id: int, revision: int, other_id: int | None, how: str, at: datetime
-) -> Json:
+) -> ReferenceSheet:
     """Draw a reference together with another of its circuit, or with none. Raises BadOption, Conflict."""
     with begin() as conn:
         reference = to_change(conn, person, reference_id)
@@ -290,21 +323,26 @@ def printed(begin: Begin, person: Person, reference_id: int) -> bytes:
     return sheet_pdf(sheet, circuit_of(reference["circuit"]), capture)
 
 
-def answer_of(capture: Capture, circuit: str, document: Mapping[str, Any]) -> Json:
+def answer_of(capture: Capture, circuit: str, document: Document) -> AnswerWithEvents:
     """The answer as the API sends it, with its events."""
     told, phases, limits = _told(circuit, document, capture.start_s, capture.duration_s)
     return as_sent(measure(capture, circuit, phases, told, limits))
 
 
-def as_sent(answer: Answer) -> Json:
+def as_sent(answer: Answer) -> AnswerWithEvents:
     """An answer as it is kept beside a reference, with its events."""
-    out: Json = answer.as_json()
-    return {**out, "events": [e.as_json() for e in answer.events]}
+    return {**answer.as_json(), "events": [e.as_json() for e in answer.events]}
 
 
 def save(
-    begin: Begin, person: Person, reference_id: int, revision: int, title: str, document: Json, at: datetime
-) -> Json:
+    begin: Begin,
+    person: Person,
+    reference_id: int,
+    revision: int,
+    title: str,
+    document: Mapping[str, Any],
+    at: datetime,
+) -> ReferenceSheet:
     """Save work on a reference; a published one becomes a draft of its next version. Raises Conflict if stale.
 
     What the core cannot measure with is refused before anything is kept: else the sheet could never be opened again.
@@ -329,7 +367,7 @@ def save(
     return one(begin, person, reference_id)
 
 
-def to_change(conn: Connection, person: Person, reference_id: int) -> Json:
+def to_change(conn: Connection, person: Person, reference_id: int) -> Reference:
     """A reference that the person may change. Raises NotFound, or NotAllowed that says what to do instead."""
     reference = work_on(conn, person, reference_id)
     if not reach.changes_reference(reference, person):
@@ -359,7 +397,7 @@ def set_reach(
     trail.write(conn, person, "reference.reach", about, reference["title"], at, before=before, after=after)
 
 
-def publish(begin: Begin, person: Person, reference_id: int, at: datetime) -> Json:
+def publish(begin: Begin, person: Person, reference_id: int, at: datetime) -> ReferenceSheet:
     """Freeze the draft as the next version, with what the core says of it."""
     with begin() as conn:
         to_change(conn, person, reference_id)
@@ -415,12 +453,12 @@ def listed(
     collection: str = "",
     after: int = 0,
     size: int = PAGE,
-) -> Json:
+) -> ShelfPage:
     """A page of the references in the person's reach, newest change first, and how many there are of its kind."""
     person.must_be("instructor")
     asked = {"person_id": person.id, "circuit": circuit, "state": state, "call_said": call}
     asked |= {"collection": collection, **_search(conn, words)}
-    rows: list[Json] = json.loads(queries.shelf.on_shelf(conn, **asked, size=size, after_rows=after) or "[]")
+    rows: list[dict[str, Any]] = json.loads(queries.shelf.on_shelf(conn, **asked, size=size, after_rows=after) or "[]")
     # A page that is not full is the last one: how many there are is known.
     total = after + len(rows) if 0 < len(rows) < size else queries.shelf.count_on_shelf(conn, **asked)
     return {"total": int(total), "items": [_listed(conn, row) for row in rows]}
@@ -446,53 +484,48 @@ def _search(conn: Connection, words: str) -> dict[str, str]:
     }
 
 
-def _listed(conn: Connection, row: Mapping[str, Any]) -> Json:
+def _listed(conn: Connection, row: Mapping[str, Any]) -> ShelfItem:
     picture = row["picture"] or as_text(store.picture_of(conn, row["capture_id"]))
-    return {**row, **row["listing"], "changed_at": datetime.fromisoformat(row["changed_at"]), "picture": picture}
+    changed_at = datetime.fromisoformat(row["changed_at"])
+    return cast(ShelfItem, {**row, **row["listing"], "changed_at": changed_at, "picture": picture})
 
 
-def offered(conn: Connection, person: Person, circuit: str, version_id: int) -> list[Json]:
+def offered(conn: Connection, person: Person, circuit: str, version_id: int) -> list[Offered]:
     """Published versions that a card of a circuit may take, the one it has first."""
     person.must_be("instructor")
     rows = queries.shelf.offered(conn, person_id=person.id, circuit=circuit, version_id=version_id, size=MOST_OFFERED)
-    return [unpacked(row, "options") for row in rows]
+    return [cast(Offered, unpacked(row, "options")) for row in rows]
 
 
-def changed(conn: Connection, person: Person, reference_id: int) -> list[Json]:
+def changed(conn: Connection, person: Person, reference_id: int) -> list[VersionChanges]:
     """What each version changed of the one before it, and the work since of the newest, newest first."""
     reference = work_on(conn, person, reference_id)
     rows = [unpacked(row, "document") for row in queries.shelf.whole_versions(conn, reference_id=reference_id)]
-    told = [{"version": row["version"], **_told_of(row)} for row in rows]
-    told.append({"version": None, **_told_of(reference)})
-    out = [
-        {"version": after["version"], "changes": differences(_without(before), _without(after))}
-        for before, after in pairwise(told)
+    told = [(row["version"], _told_of(row)) for row in rows] + [(None, _told_of(reference))]
+    out: list[VersionChanges] = [
+        {"version": version, "changes": differences(before, after)} for (_, before), (version, after) in pairwise(told)
     ]
     return [one for one in reversed(out) if one["version"] is not None or one["changes"]]
 
 
-def _told_of(row: Mapping[str, Any]) -> Json:
+def _told_of(row: Mapping[str, Any]) -> Mapping[str, Any]:
     return {"title": row["title"], "capture": row["capture_id"], **row["document"]}
 
 
-def _without(told: Mapping[str, Any]) -> Json:
-    return {key: value for key, value in told.items() if key != "version"}
-
-
-def version_of(conn: Connection, version_id: int) -> Json | None:
+def version_of(conn: Connection, version_id: int) -> Version | None:
     """A published version, or None: for what was decided on already, such as the reference of a card."""
     row = queries.shelf.version_by_id(conn, version_id=version_id)
-    return unpacked(row, "document", "answer") if row else None
+    return cast(Version, unpacked(row, "document", "answer")) if row else None
 
 
-def version_in_reach(conn: Connection, person: Person, version_id: int) -> Json | None:
+def version_in_reach(conn: Connection, person: Person, version_id: int) -> Version | None:
     """A published version of a reference that the person sees, or None."""
     version = version_of(conn, version_id)
     row = version and queries.shelf.by_id(conn, reference_id=version["reference_id"], person_id=person.id)
     return version if row and reach.sees_reference(row, person) else None
 
 
-def beside(conn: Connection, version_id: int | None, measured: Mapping[str, Any] | None) -> Json:
+def beside(conn: Connection, version_id: int | None, measured: AnswerRow | None) -> Beneath:
     """What is laid beneath a learner's trace: the reference's capture, title, phases to align by, and its cylinders
     beside those that were measured."""
     version = version_of(conn, version_id) if version_id else None
@@ -506,7 +539,7 @@ def beside(conn: Connection, version_id: int | None, measured: Mapping[str, Any]
     }
 
 
-def limits_of(version: Mapping[str, Any]) -> tuple[Limit, ...]:
+def limits_of(version: Version) -> tuple[Limit, ...]:
     """The limits a card takes over from a reference version: those that decide, whole, in the version's answer."""
     deciding = [limit for limit in version["answer"]["limits"] if limit["decides"]]
     return limits_from_json({"limits": deciding}, circuit_of(version["circuit"]).reading_ids)

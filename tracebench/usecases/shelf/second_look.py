@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from datetime import datetime
-from typing import Any
 
 from tracebench.core.errors import BadOption
 from tracebench.store.pool import Connection
@@ -12,22 +10,21 @@ from tracebench.store.queries import queries
 from tracebench.usecases.errors import Conflict, NotAllowed
 from tracebench.usecases.people.person import Person
 from tracebench.usecases.school import trail
+from tracebench.usecases.shelf.values import Reference, Review
 
 
-def of(conn: Connection, reference: Mapping[str, Any]) -> dict[str, Any] | None:
+def of(conn: Connection, reference: Reference) -> Review | None:
     """Whether a reference as it stands waits for a second look, and what was said; None where none is wanted."""
     if not queries.shelf.wants_review(conn, reference_id=reference["id"]):
         return None
     said = queries.shelf.last_review(conn, reference_id=reference["id"], revision=reference["revision"])
-    return (
-        {key: said[key] for key in ("by", "fine", "note", "at")}
-        if said
-        else dict.fromkeys(("by", "fine", "note", "at"))
-    )
+    if said is None:
+        return {"by": None, "fine": None, "note": None, "at": None}
+    return {"by": said["by"], "fine": said["fine"], "note": said["note"], "at": said["at"]}
 
 
 def say(
-    conn: Connection, person: Person, reference: Mapping[str, Any], revision: int, fine: bool, note: str, at: datetime
+    conn: Connection, person: Person, reference: Reference, revision: int, fine: bool, note: str, at: datetime
 ) -> None:
     """A second instructor's word. Raises NotAllowed for its author, Conflict where it was changed meanwhile."""
     if not queries.shelf.wants_review(conn, reference_id=reference["id"]):
@@ -51,7 +48,7 @@ def say(
     trail.write(conn, person, action, about, reference["title"], at, why=note.strip()[:1000])
 
 
-def must_be_reviewed(conn: Connection, person: Person, reference: Mapping[str, Any]) -> None:
+def must_be_reviewed(conn: Connection, person: Person, reference: Reference) -> None:
     """Raises Conflict unless somebody other than who publishes it found this very revision fine, or no one need."""
     if not queries.shelf.wants_review(conn, reference_id=reference["id"]):
         return

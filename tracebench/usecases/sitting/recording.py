@@ -32,7 +32,7 @@ class Recipe:
 
     circuit: str
     source: Mapping[str, Any]
-    settings: Mapping[str, Any]
+    settings: captures.TrainerSettings
     seed: int
     moves: Sequence[Move] | None = None
     """What hands did; None for a set manoeuvre."""
@@ -65,7 +65,7 @@ def recipe_of(told: Mapping[str, Any]) -> Recipe:
 
 
 def for_sitting(
-    begin: Begin, person: Person, sitting_id: int, settings: Mapping[str, Any], at: datetime
+    begin: Begin, person: Person, sitting_id: int, settings: captures.TrainerSettings, at: datetime
 ) -> queue.Job | None:
     """Take the capture of one's own open sitting over a set manoeuvre; the job that does it where it takes long."""
     with begin() as conn:

@@ -4,22 +4,53 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from datetime import datetime
-from typing import Any
+from typing import Any, TypedDict
 
 from tracebench.core.answer import Answer
-from tracebench.core.records.judging import checked, judged
+from tracebench.core.records.judging import SaidRow, checked, judged
 from tracebench.core.records.kinds import KINDS
-from tracebench.store.pool import Connection
+from tracebench.store.pool import Connection, Row
 from tracebench.store.queries import packed, queries, unpacked
 from tracebench.usecases.errors import Conflict, NotFound
 from tracebench.usecases.people.person import Person
 from tracebench.usecases.shelf import captures, references
 from tracebench.usecases.sitting.rows import Sitting
 
-Json = dict[str, Any]
+
+class Column(TypedDict):
+    key: str
+    title: str
+    what: str
+    unit: str
+    needed: bool
+    choices: list[str]
 
 
-def kinds() -> list[Json]:
+class RecordKind(TypedDict):
+    """What may be recorded, column by column, with the cautions of taking it."""
+
+    key: str
+    title: str
+    advice: str
+    timed: bool
+    columns: list[Column]
+    cautions: list[str]
+
+
+class RecordShown(TypedDict):
+    """A record as it was typed; `said` is what it says, where that is told."""
+
+    id: int
+    kind: str
+    title: str
+    rows: list[dict[str, str]]
+    said: SaidRow | None
+    earlier: bool
+    author: str
+    created_at: datetime
+
+
+def kinds() -> list[RecordKind]:
     """What may be recorded, column by column, with the cautions of taking it."""
     return [
         {
@@ -44,7 +75,7 @@ def kinds() -> list[Json]:
     ]
 
 
-def beside(conn: Connection, person: Person, capture_id: int) -> list[Json]:
+def beside(conn: Connection, person: Person, capture_id: int) -> list[RecordShown]:
     """Records beside a capture, each judged; a log's actions are held against what the core finds in the capture."""
     person.must_be("instructor")
     head = captures.in_reach(conn, person, capture_id)
@@ -54,7 +85,7 @@ def beside(conn: Connection, person: Person, capture_id: int) -> list[Json]:
     return [_shown(r, capture_id, True, found) for r in rows]
 
 
-def of_sitting(conn: Connection, sitting: Sitting, measured: Callable[[], Answer | None] | None) -> list[Json]:
+def of_sitting(conn: Connection, sitting: Sitting, measured: Callable[[], Answer | None] | None) -> list[RecordShown]:
     """Records that a learner typed in a sitting; those on its time axis are held against what was `measured` there.
 
     Without it, as before the release, records are as they were typed and nothing is said of them.
@@ -64,7 +95,7 @@ def of_sitting(conn: Connection, sitting: Sitting, measured: Callable[[], Answer
     return [_shown(r, sitting.capture_id, measured is not None, found) for r in rows]
 
 
-def _shown(row: Json, capture_id: int | None, told: bool, found: Answer | None) -> Json:
+def _shown(row: Row, capture_id: int | None, told: bool, found: Answer | None) -> RecordShown:
     """One record, with what it says where that is `told`.
 
     Its instants are those of the capture it was typed beside, which may have been taken again since.
@@ -85,11 +116,11 @@ def _shown(row: Json, capture_id: int | None, told: bool, found: Answer | None) 
 def _measured(conn: Connection, capture_id: int, circuit: str) -> Answer:
     """What the core says of a capture, with the options, phases and limits of the reference made of it."""
     row = queries.shelf.of_capture(conn, capture_id=capture_id)
-    document = unpacked(row, "document")["document"] if row else {"options": {}, "phases": [], "limits": []}
+    document = unpacked(row, "document")["document"] if row else references.checked(circuit, {})
     return references.measured_as(conn, capture_id, circuit, document)
 
 
-def add(conn: Connection, person: Person, capture_id: int, kind: str, rows: Any, at: datetime) -> list[Json]:
+def add(conn: Connection, person: Person, capture_id: int, kind: str, rows: Any, at: datetime) -> list[RecordShown]:
     """Keep a record beside a capture; answers all of them. Raises BadOption that names row and column."""
     person.must_be("instructor")
     captures.in_reach(conn, person, capture_id)
@@ -124,7 +155,7 @@ def _kept(
     )
 
 
-def take_away(conn: Connection, person: Person, capture_id: int, record_id: int, at: datetime) -> list[Json]:
+def take_away(conn: Connection, person: Person, capture_id: int, record_id: int, at: datetime) -> list[RecordShown]:
     """Take a record away; it stays in the database with the instant. Answers those that are left."""
     person.must_be("instructor")
     captures.in_reach(conn, person, capture_id)

@@ -6,7 +6,7 @@ import json
 from dataclasses import dataclass
 from datetime import datetime
 from functools import lru_cache
-from typing import Any, Literal
+from typing import Literal, TypedDict
 
 from tracebench.core.cards.answers import answers_from_json, unanswered
 from tracebench.core.cards.card import Card
@@ -15,6 +15,20 @@ from tracebench.core.cards.step import Given
 from tracebench.store.pool import Row
 
 State = Literal["open", "handed_in", "released"]
+
+
+class SittingHead(TypedDict):
+    """What is told of a sitting on every page that shows one."""
+
+    id: int
+    card_id: int
+    attempt: int
+    state: State
+    capture_id: int | None
+    handed_in_at: datetime | None
+    released_at: datetime | None
+    practice: bool
+    ends_at: datetime | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,9 +68,19 @@ class Sitting:
         """True once marks and feedback may be seen by whoever sat it; an instructor's own trial has no release."""
         return self.state == "released" or (self.trial and self.state != "open")
 
-    def told(self, *names: str) -> dict[str, Any]:
-        """The named fields, as they are sent."""
-        return {name: getattr(self, name) for name in names}
+    @property
+    def head(self) -> SittingHead:
+        return {
+            "id": self.id,
+            "card_id": self.card_id,
+            "attempt": self.attempt,
+            "state": self.state,
+            "capture_id": self.capture_id,
+            "handed_in_at": self.handed_in_at,
+            "released_at": self.released_at,
+            "practice": self.practice,
+            "ends_at": self.ends_at,
+        }
 
 
 @lru_cache(maxsize=256)

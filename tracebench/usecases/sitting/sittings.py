@@ -12,26 +12,72 @@ from tracebench.bench.meter import meter_figures
 from tracebench.bench.sources import source as trainer_source
 from tracebench.bench.varied import varied
 from tracebench.core.answer import Answer
-from tracebench.core.cards.answers import answer_from_json, answers_as_json, unanswered
+from tracebench.core.answer_rows import AnswerRow
+from tracebench.core.cards.answers import Unanswered, answer_from_json, answers_as_json, unanswered
 from tracebench.core.cards.learner_view import learner_view
 from tracebench.core.cards.step import FIRST, step_id
 from tracebench.core.errors import BadOption
 from tracebench.core.steps.capture import CaptureStep
 from tracebench.core.steps.compare.step import CompareStep
 from tracebench.store import captures as store
-from tracebench.store.pool import Begin, Connection
+from tracebench.store.pool import Begin, Connection, Row
 from tracebench.store.queries import packed, queries
 from tracebench.usecases.errors import Conflict, NotFound
 from tracebench.usecases.jobs import queue
 from tracebench.usecases.marking import comments, grading, likeness, standing
+from tracebench.usecases.marking.values import Comment, Settled
 from tracebench.usecases.people import courses
 from tracebench.usecases.people.person import Person
 from tracebench.usecases.school import trail
 from tracebench.usecases.shelf import captures, references
+from tracebench.usecases.shelf.values import Beneath
 from tracebench.usecases.sitting import measuring, records
-from tracebench.usecases.sitting.rows import Sitting, State, card_of, sitting_of
+from tracebench.usecases.sitting.records import RecordShown
+from tracebench.usecases.sitting.rows import Sitting, SittingHead, State, card_of, sitting_of
 
-Json = dict[str, Any]
+
+class TimeLeft(TypedDict):
+    state: State
+    ends_at: datetime | None
+
+
+class ShownBeside(TypedDict):
+    """The capture that a comparing step shows."""
+
+    step: str
+    capture_id: int
+
+
+class MeterFigure(TypedDict):
+    at_s: float
+    volts: float
+
+
+class Feedback(Beneath):
+    """Marks, what the tool measured, and what is laid beneath the trace."""
+
+    grade: Settled
+    measured: AnswerRow | None
+    records: list[RecordShown]
+    comments: list[Comment]
+
+
+class OwnSitting(SittingHead):
+    """A sitting as whoever sits it may see it: nothing of the key until it is released."""
+
+    trial: bool
+    revision: int
+    started_at: datetime
+    saved_at: datetime
+    may_try_again: bool
+    answers: dict[str, dict[str, object]]
+    card: dict[str, object]
+    beside: list[ShownBeside]
+    unanswered: list[Unanswered]
+    feedback: Feedback | None
+    feedback_waits: bool
+    second_look: Row | None
+    marks_job: queue.Job | None
 
 
 def start(conn: Connection, person: Person, card_id: int, at: datetime) -> int:
@@ -89,9 +135,10 @@ def end_at(conn: Connection, sitting_id: int, ends_at: datetime, at: datetime) -
     queue.add(conn, TIME_UP, about, payload, None, at, not_before=ends_at + 2 * GRACE)
 
 
-def time_of(conn: Connection, person: Person, sitting_id: int) -> Json:
+def time_of(conn: Connection, person: Person, sitting_id: int) -> TimeLeft:
     """When the time of one's own sitting is up, and whether it is open still: asked for while it runs."""
-    return _own(conn, person, sitting_id).told("state", "ends_at")
+    sitting = _own(conn, person, sitting_id)
+    return {"state": sitting.state, "ends_at": sitting.ends_at}
 
 
 GIVEN = "the capture of this card is given; read that one"
@@ -106,7 +153,7 @@ GRACE = timedelta(seconds=60)
 def work_time_up(begin: Begin, payload: queue.Payload, at: datetime) -> queue.Keep:
     """The job of a sitting with a time limit: hands in what was saved, unless its learner has, or has more time."""
 
-    def keep(conn: Connection) -> Json:
+    def keep(conn: Connection) -> dict[str, int]:
         queries.sittings.lock_by_id(conn, sitting_id=payload["sitting_id"])
         row = queries.sittings.by_id(conn, sitting_id=payload["sitting_id"])
         if row is not None and row["state"] == "open" and (row["ends_at"] is None or at > row["ends_at"] + GRACE):
@@ -162,18 +209,21 @@ def _must_be_open(sitting: Sitting, step: str) -> None:
         raise Conflict("this step opens once an earlier one is answered")
 
 
-def one(conn: Connection, person: Person, sitting_id: int) -> Json:
+def one(conn: Connection, person: Person, sitting_id: int) -> OwnSitting:
     """The sitting as its learner may see it: nothing of the key until it is released."""
     return _shown(conn, _own(conn, person, sitting_id))
 
 
-def _shown(conn: Connection, sitting: Sitting) -> Json:
+def _shown(conn: Connection, sitting: Sitting) -> OwnSitting:
     ready = sitting.state != "open" and grading.is_graded(conn, sitting.id)
     attempts = _attempts(conn, sitting) if sitting.state == "released" else []
     again = any(state != "released" for state in attempts)
     return {
-        **sitting.told("id", "card_id", "attempt", "trial", "state", "capture_id", "revision"),
-        **sitting.told("started_at", "saved_at", "handed_in_at", "released_at", "ends_at", "practice"),
+        **sitting.head,
+        "trial": sitting.trial,
+        "revision": sitting.revision,
+        "started_at": sitting.started_at,
+        "saved_at": sitting.saved_at,
         "may_try_again": not sitting.trial and not again and 0 < len(attempts) < sitting.card.attempts,
         "answers": answers_as_json(sitting.answers),
         "card": learner_view(sitting.card, sitting.answered, sitting.hints),
@@ -192,7 +242,7 @@ def see(conn: Connection, person: Person, sitting_id: int, at: datetime) -> None
         queries.sittings.set_seen(conn, sitting_id=sitting_id, at=at)
 
 
-def ask_again(conn: Connection, person: Person, sitting_id: int, words: str, at: datetime) -> Json:
+def ask_again(conn: Connection, person: Person, sitting_id: int, words: str, at: datetime) -> OwnSitting:
     """Ask the instructor for a second look at one's own released sitting, once. Raises BadOption, Conflict."""
     sitting = _own(conn, person, sitting_id)
     if sitting.state != "released" or sitting.trial or sitting.practice:
@@ -206,7 +256,7 @@ def ask_again(conn: Connection, person: Person, sitting_id: int, words: str, at:
     return one(conn, person, sitting_id)
 
 
-def _beside(conn: Connection, sitting: Sitting) -> list[Json]:
+def _beside(conn: Connection, sitting: Sitting) -> list[ShownBeside]:
     """The captures that comparing steps show, once their steps are open to the learner."""
     card = sitting.card
     if not any(isinstance(s, CompareStep) and s.version_id is not None for s in card.steps):
@@ -238,7 +288,7 @@ def in_course(conn: Connection, sitting: Sitting) -> bool:
     return bool(queries.courses.is_member(conn, course_id=sitting.course_id, person_id=sitting.learner_id))
 
 
-def feedback(conn: Connection, sitting: Sitting) -> Json:
+def feedback(conn: Connection, sitting: Sitting) -> Feedback:
     """Marks, what the tool measured, and the reference, for a released sitting."""
     graded = grading.settled(conn, sitting.id)
     # Marks and trace are the learner's own; the reference is the course's.
@@ -252,7 +302,7 @@ def feedback(conn: Connection, sitting: Sitting) -> Json:
     }
 
 
-def records_of(conn: Connection, person: Person, sitting_id: int) -> list[Json]:
+def records_of(conn: Connection, person: Person, sitting_id: int) -> list[RecordShown]:
     """Records typed in one's own sitting; what they say is told once it is released."""
     sitting = _own(conn, person, sitting_id)
     if sitting.seen_by_learner and not (sitting.state == "released" and _sits_again(conn, sitting)):
@@ -260,20 +310,24 @@ def records_of(conn: Connection, person: Person, sitting_id: int) -> list[Json]:
     return records.of_sitting(conn, sitting, None)
 
 
-def add_record(conn: Connection, person: Person, sitting_id: int, kind: str, rows: Any, at: datetime) -> list[Json]:
+def add_record(
+    conn: Connection, person: Person, sitting_id: int, kind: str, rows: Any, at: datetime
+) -> list[RecordShown]:
     """Keep a record in one's own open sitting; answers all of them. Raises BadOption that names row and column."""
     records.add_to_sitting(conn, person, _own_open(conn, person, sitting_id, at), kind, rows, at)
     return records_of(conn, person, sitting_id)
 
 
-def take_record_away(conn: Connection, person: Person, sitting_id: int, record_id: int, at: datetime) -> list[Json]:
+def take_record_away(
+    conn: Connection, person: Person, sitting_id: int, record_id: int, at: datetime
+) -> list[RecordShown]:
     """Take a record of one's own open sitting away; answers those that are left."""
     _own_open(conn, person, sitting_id, at)
     records.take_from_sitting(conn, sitting_id, record_id, at)
     return records_of(conn, person, sitting_id)
 
 
-def meter_along(conn: Connection, person: Person, sitting_id: int) -> list[Json]:
+def meter_along(conn: Connection, person: Person, sitting_id: int) -> list[MeterFigure]:
     """What a meter on the signal's wire showed while the capture was taken; rows of a meter sweep, earliest first.
 
     Raises Conflict without a capture, on one of the learner's own, whose meter was in their hand, and without volts.
@@ -307,7 +361,7 @@ def released_events(conn: Connection, person: Person, sitting_id: int) -> tuple[
 
 def save_answer(
     conn: Connection, person: Person, sitting_id: int, step_id: str, answer: Any, revision: int, at: datetime
-) -> Json:
+) -> OwnSitting:
     """Save one step's answer. Raises Conflict when another window saved since `revision`."""
     sitting = _own_open(conn, person, sitting_id, at)
     given = answer_from_json(sitting.card, step_id, answer)
@@ -364,7 +418,7 @@ PLACES = 101
 """Places between two attempts of a learner: more than a class has, and no multiple of an engine's cylinders."""
 
 
-def take_hint(conn: Connection, person: Person, sitting_id: int, step_id: str, at: datetime) -> Json:
+def take_hint(conn: Connection, person: Person, sitting_id: int, step_id: str, at: datetime) -> OwnSitting:
     """Tell a step's hint in one's own open sitting; from then on it costs part of the step's points."""
     sitting = _own_open(conn, person, sitting_id, at)
     if step_id not in sitting.card.hints or sitting.card.is_locked(step_id, sitting.answered):
@@ -374,7 +428,7 @@ def take_hint(conn: Connection, person: Person, sitting_id: int, step_id: str, a
     return one(conn, person, sitting_id)
 
 
-def use_capture(conn: Connection, person: Person, sitting_id: int, capture_id: int, at: datetime) -> Json:
+def use_capture(conn: Connection, person: Person, sitting_id: int, capture_id: int, at: datetime) -> OwnSitting:
     """Work with an imported capture of the learner's own."""
     sitting = _own_open(conn, person, sitting_id, at)
     _must_be_open(sitting, CAPTURE)
@@ -392,7 +446,7 @@ def use_capture(conn: Connection, person: Person, sitting_id: int, capture_id: i
     return one(conn, person, sitting_id)
 
 
-def hand_in(conn: Connection, person: Person, sitting_id: int, incomplete_ok: bool, at: datetime) -> Json:
+def hand_in(conn: Connection, person: Person, sitting_id: int, incomplete_ok: bool, at: datetime) -> OwnSitting:
     """Hand in; the marks are worked out by a job. Raises Conflict that lists what is missing unless that is meant."""
     queries.sittings.lock_by_id(conn, sitting_id=sitting_id)
     sitting = _still_open(_own(conn, person, sitting_id))
@@ -415,7 +469,7 @@ def work_marks_out(begin: Begin, payload: queue.Payload, at: datetime) -> queue.
     result = grading.graded(sitting, taken)
     alike = [] if sitting.trial or sitting.practice else likeness.find(begin, sitting)
 
-    def keep(conn: Connection) -> Json:
+    def keep(conn: Connection) -> dict[str, int]:
         grading.keep(conn, sitting, taken, result, at)
         likeness.keep(conn, sitting.id, alike)
         if sitting.practice:

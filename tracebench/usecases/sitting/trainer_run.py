@@ -11,7 +11,7 @@ import zlib
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Any
+from typing import Any, TypedDict
 
 from tracebench.bench.controls import LONGEST_RUN_S, MOST_MOVES, Controls, Move
 from tracebench.bench.scan import PARAMETERS
@@ -28,8 +28,6 @@ from tracebench.usecases.jobs import queue
 from tracebench.usecases.people.person import Person
 from tracebench.usecases.shelf import captures
 from tracebench.usecases.sitting import recording, sittings
-
-Json = dict[str, Any]
 
 LAG_S = 0.15
 """How far behind the clock the scope shows, so that moves on their way have come."""
@@ -54,6 +52,42 @@ MOST_WAITED_S = 120.0
 COLUMNS = 420
 
 
+class RunTold(TypedDict):
+    """How a run stands, for its window."""
+
+    run: int
+    elapsed_s: float
+    ends_s: float
+    base_s: float
+    settings: captures.TrainerSettings
+    controls: dict[str, float]
+
+
+class FrameLane(TypedDict):
+    """Least and most of each column of a lane."""
+
+    name: str
+    unit: str
+    low: list[float]
+    high: list[float]
+
+
+class Frame(TypedDict):
+    """What the scope shows of a run; `scan` gives name, value and unit of each parameter."""
+
+    run: int
+    elapsed_s: float
+    over: bool
+    length_s: float
+    rolls: bool
+    begin_s: float
+    seconds: float
+    whole: bool
+    waits: str
+    lanes: list[FrameLane]
+    scan: list[tuple[str, float, str]]
+
+
 @dataclass(frozen=True, slots=True)
 class Run:
     """A sitting's run as it stands: everything that a look at it needs."""
@@ -63,7 +97,7 @@ class Run:
     started_at: datetime
     waited_s: float
     base_s: float
-    settings: Json
+    settings: captures.TrainerSettings
     moves: int
     last_s: float
     code: str
@@ -90,7 +124,7 @@ class Run:
         return zlib.crc32(f"run:{self.sitting_id}:{self.number}".encode())
 
 
-def begin(begin_: Begin, person: Person, sitting_id: int, settings: Json, at: datetime) -> Json:
+def begin(begin_: Begin, person: Person, sitting_id: int, settings: captures.TrainerSettings, at: datetime) -> RunTold:
     """Begin a run with everything off, in place of the one before. Raises Conflict, BadOption."""
     with begin_() as conn:
         code, _ = sittings.on_trainer(conn, person, sitting_id, at)
@@ -104,7 +138,7 @@ def begin(begin_: Begin, person: Person, sitting_id: int, settings: Json, at: da
         return told(conn, look(conn, person, sitting_id, at), at)
 
 
-def going(conn: Connection, person: Person, sitting_id: int, at: datetime) -> Json | None:
+def going(conn: Connection, person: Person, sitting_id: int, at: datetime) -> RunTold | None:
     """How the run of a sitting stands, None if it has none."""
     sittings.on_trainer(conn, person, sitting_id, at)
     if queries.sittings.run(conn, sitting_id=sitting_id) is None:
@@ -112,16 +146,22 @@ def going(conn: Connection, person: Person, sitting_id: int, at: datetime) -> Js
     return told(conn, look(conn, person, sitting_id, at), at)
 
 
-def told(conn: Connection, run: Run, at: datetime) -> Json:
+def told(conn: Connection, run: Run, at: datetime) -> RunTold:
     """How a run stands, for its window."""
     stand = {r["control"]: r["value"] for r in queries.sittings.standing_of_controls(conn, sitting_id=run.sitting_id)}
-    out = {"run": run.number, "elapsed_s": run.elapsed_s(at), "ends_s": LONGEST_RUN_S, "base_s": run.base_s}
-    return out | {"settings": run.settings, "controls": stand}
+    return {
+        "run": run.number,
+        "elapsed_s": run.elapsed_s(at),
+        "ends_s": LONGEST_RUN_S,
+        "base_s": run.base_s,
+        "settings": run.settings,
+        "controls": stand,
+    }
 
 
 def move(
     conn: Connection, person: Person, sitting_id: int, number: int, moves: Sequence[Move], wait_s: float, at: datetime
-) -> Json:
+) -> RunTold:
     """What hands did since the last time, in the run's seconds; then let `wait_s` go by. Raises Conflict, BadOption."""
     sittings.hold_open(conn, person, sitting_id, at)
     run = _this(conn, person, sitting_id, number, at)
@@ -155,7 +195,9 @@ def move(
     return told(conn, look(conn, person, sitting_id, at), at)
 
 
-def set_scope(begin_: Begin, person: Person, sitting_id: int, number: int, settings: Json, at: datetime) -> Json:
+def set_scope(
+    begin_: Begin, person: Person, sitting_id: int, number: int, settings: captures.TrainerSettings, at: datetime
+) -> RunTold:
     """Other settings or wires while the run goes on; the next record begins now. Raises Conflict, BadOption."""
     with begin_() as conn:
         code = _this(conn, person, sitting_id, number, at).code
@@ -197,11 +239,22 @@ def stretch_shown(run: Run, elapsed_s: float) -> tuple[Stretch, bool] | None:
     return (Stretch(run.base_s + count * each, length), True) if count >= 0 else None
 
 
-def frame(run: Run, moves: Sequence[Move], at: datetime) -> Json:
+def frame(run: Run, moves: Sequence[Move], at: datetime) -> Frame:
     """What the scope shows of a run at that moment, in columns of least and most; nothing is kept."""
     elapsed = run.elapsed_s(at)
-    out: Json = {"run": run.number, "elapsed_s": elapsed, "over": elapsed >= LONGEST_RUN_S, "length_s": 0.0}
-    out |= {"rolls": run.rolls, "begin_s": 0.0, "seconds": 0.0, "whole": False, "waits": "", "lanes": [], "scan": []}
+    out: Frame = {
+        "run": run.number,
+        "elapsed_s": elapsed,
+        "over": elapsed >= LONGEST_RUN_S,
+        "length_s": 0.0,
+        "rolls": run.rolls,
+        "begin_s": 0.0,
+        "seconds": 0.0,
+        "whole": False,
+        "waits": "",
+        "lanes": [],
+        "scan": [],
+    }
     found = stretch_shown(run, elapsed)
     if found is None:
         return out
@@ -209,19 +262,20 @@ def frame(run: Run, moves: Sequence[Move], at: datetime) -> Json:
     try:
         recording = run.with_hands(moves).recorded(stretch)
     except BadOption as why:
-        return out | {"waits": str(why)}
+        return {**out, "waits": str(why)}
     capture = recording.capture
-    return out | {
+    return {
+        **out,
         "begin_s": stretch.begin_s,
         "seconds": stretch.seconds,
         "length_s": capture.samples * capture.interval_s,
         "whole": whole or run.triggered,
         "lanes": [_columns(lane) for lane in capture.lanes.values()],
-        "scan": [[name, p[-1][1], PARAMETERS[name].unit] for name, p in recording.scan.items() if p],
+        "scan": [(name, p[-1][1], PARAMETERS[name].unit) for name, p in recording.scan.items() if p],
     }
 
 
-def _columns(lane: Lane) -> Json:
+def _columns(lane: Lane) -> FrameLane:
     low, high = trace_points(lane.samples, COLUMNS)
     return {
         "name": lane.name,
@@ -247,7 +301,7 @@ def freeze(
     return recording.begun(begin_, person, recipe, sitting_id, at)
 
 
-def _check(code: str, settings: Json) -> None:
+def _check(code: str, settings: captures.TrainerSettings) -> None:
     """Raises BadOption for what the scope cannot be set to, or wires that no probe can be on."""
     captures.scope_of(settings).checked()
     connected(trainer_source(code), [x.name for x in circuit_of(code).lanes], settings.get("wires"))

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Sequence
-from typing import Any, TypedDict
+from datetime import datetime
+from typing import TypedDict
 
 from tracebench.core.skill import SKILLS
 from tracebench.store.pool import Connection
@@ -16,8 +17,6 @@ from tracebench.usecases.people import courses
 from tracebench.usecases.people.person import Person
 from tracebench.usecases.skill import released
 from tracebench.usecases.skill.released import Cell, Released
-
-Json = dict[str, Any]
 
 
 class Learner(TypedDict):
@@ -95,7 +94,52 @@ def drifting(conn: Connection, course_ids: Sequence[int]) -> list[Drifting]:
     return sorted(out, key=lambda d: d["change"])
 
 
-def logbook(conn: Connection, person: Person, course_id: int, learner_id: int) -> Json:
+class Estimated(TypedDict):
+    """An estimate of a skill after a sitting, with its band."""
+
+    at: datetime
+    estimate: float
+    low: float
+    high: float
+
+
+class SkillCourse(Cell):
+    title: str
+    course: list[Estimated]
+
+
+class Mistake(TypedDict):
+    """What cost points more than once, with the latest reason."""
+
+    title: str
+    times: int
+    latest: str
+
+
+class Sat(TypedDict):
+    id: int
+    title: str
+    handed_in_at: datetime
+    earned: float
+    points: float
+
+
+class Named(TypedDict):
+    id: int
+    name: str
+
+
+class Logbook(TypedDict):
+    """One learner's course of skill, calls and recurring mistakes."""
+
+    learner: Named
+    skills: list[SkillCourse]
+    mistakes: list[Mistake]
+    sittings: list[Sat]
+    practice: list[Sat]
+
+
+def logbook(conn: Connection, person: Person, course_id: int, learner_id: int) -> Logbook:
     """One learner's course of skill, calls and recurring mistakes; a learner sees only their own."""
     if person.role == "learner" and person.id != learner_id:
         raise NotFound("there is no such logbook for you")
@@ -145,18 +189,25 @@ def logbook(conn: Connection, person: Person, course_id: int, learner_id: int) -
 PRACTICE_SHOWN = 20
 
 
-def _practice(conn: Connection, course_id: int, learner_id: int) -> list[Json]:
+def _practice(conn: Connection, course_id: int, learner_id: int) -> list[Sat]:
     """What was practised last: told beside the marks, and part of no estimate."""
-    out = []
+    out: list[Sat] = []
     for row in queries.sittings.practised(conn, course_id=course_id, learner_id=learner_id, most=PRACTICE_SHOWN):
         stands = standing.read(row["standing"])
         if stands is not None:
-            told = {key: row[key] for key in ("id", "title", "handed_in_at")}
-            out.append({**told, "earned": stands["earned"], "points": stands["points"]})
+            out.append(
+                {
+                    "id": row["id"],
+                    "title": row["title"],
+                    "handed_in_at": row["handed_in_at"],
+                    "earned": stands["earned"],
+                    "points": stands["points"],
+                }
+            )
     return out
 
 
-def _mistakes(conn: Connection, sittings: Sequence[Released]) -> list[Json]:
+def _mistakes(conn: Connection, sittings: Sequence[Released]) -> list[Mistake]:
     """Criteria that cost points more than once, or a named slip, most frequent first, with the latest reason."""
     lost: Counter[str] = Counter()
     latest: dict[str, int] = {}

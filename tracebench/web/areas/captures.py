@@ -23,6 +23,7 @@ from tracebench.usecases.jobs.queue import Job
 from tracebench.usecases.school import disk
 from tracebench.usecases.shelf import captures
 from tracebench.usecases.shelf.captures import PROBE_FACTORS
+from tracebench.usecases.shelf.values import CaptureHead, OwnCaptures, Upload, Values
 from tracebench.usecases.sitting import recording
 from tracebench.web import fields as f
 from tracebench.web.areas.jobs import JobOut
@@ -215,7 +216,7 @@ class GiveUpIn(Schema):
     ids = f.many(fields.Integer(), validate=Length(1, 1000))
 
 
-def shaped(head: dict[str, Any]) -> dict[str, Any]:
+def shaped(head: CaptureHead) -> dict[str, Any]:
     return {
         **head,
         "tile_bins": store.TILE_BINS,
@@ -227,7 +228,7 @@ def shaped(head: dict[str, Any]) -> dict[str, Any]:
 @bp.post("/uploads")
 @bp.input(UploadIn, location="query")
 @bp.output(UploadOut, status_code=201)
-def upload(query_data: dict[str, Any]) -> dict[str, Any]:
+def upload(query_data: dict[str, Any]) -> Upload:
     """Send a file as the request's body; answers how it was understood and a mapping to confirm."""
     stream = cast(Any, request.stream)
     name, circuit = query_data["filename"], query_data["circuit"]
@@ -251,7 +252,8 @@ def import_capture(json_data: dict[str, Any]) -> dict[str, Any]:
 def record(json_data: dict[str, Any]) -> dict[str, Any]:
     """An instructor's own recording on the trainer, sound or with a fault; a long one is made by a job."""
     source = {key: json_data.pop(key) for key in ("fault", "severity", "layout", "firing_order", "cylinder")}
-    recipe = recording.Recipe(json_data.pop("circuit"), source, json_data, secrets.randbelow(1_000_000))
+    circuit, trainer_settings = json_data.pop("circuit"), cast(captures.TrainerSettings, json_data)
+    recipe = recording.Recipe(circuit, source, trainer_settings, secrets.randbelow(1_000_000))
     disk.check_reserve(settings().uploads)
     return _told(recording.of_ones_own(transaction, person(), recipe, now()))
 
@@ -277,7 +279,7 @@ def from_instrument(json_data: dict[str, Any]) -> dict[str, Any]:
 
 @bp.get("/captures/unused")
 @bp.output(OwnCapturesOut)
-def unused() -> dict[str, Any]:
+def unused() -> OwnCaptures:
     """One's own captures that nothing holds, and what all of one's captures take."""
     with transaction() as conn:
         return captures.unused(conn, person())
@@ -286,14 +288,14 @@ def unused() -> dict[str, Any]:
 @bp.post("/captures/give-up")
 @bp.input(GiveUpIn)
 @bp.output(OwnCapturesOut)
-def give_up(json_data: dict[str, Any]) -> dict[str, Any]:
+def give_up(json_data: dict[str, Any]) -> OwnCaptures:
     """Delete captures of one's own that nothing holds; all or none."""
     with transaction() as conn:
         captures.give_up(conn, person(), json_data["ids"])
         return captures.unused(conn, person())
 
 
-def _reached(conn: Connection, capture_id: int) -> dict[str, Any]:
+def _reached(conn: Connection, capture_id: int) -> CaptureHead:
     """A capture's head; one's own may be kept for a time without network."""
     head = captures.in_reach(conn, person(), capture_id)
     if captures.is_own(conn, person(), head):
@@ -329,7 +331,7 @@ def as_file(capture_id: int, query_data: dict[str, Any]) -> Response:
 @bp.get("/captures/<int:capture_id>/values")
 @bp.input(ValuesIn, location="query")
 @bp.output(ValuesOut)
-def values(capture_id: int, query_data: dict[str, Any]) -> dict[str, Any]:
+def values(capture_id: int, query_data: dict[str, Any]) -> Values:
     """Samples at one or two pegs, and each lane's level between them."""
     try:
         instants = [float(part) for part in query_data["at"].split(",")][:2]

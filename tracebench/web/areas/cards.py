@@ -17,6 +17,7 @@ from tracebench.core.circuits.events.attribution import MOST_CYLINDERS
 from tracebench.core.steps import KINDS
 from tracebench.core.steps.compare.step import AGAINST
 from tracebench.usecases.cards import before_publishing, job_cards
+from tracebench.usecases.cards.job_cards import CardSheet
 from tracebench.usecases.people.reach import REACHES
 from tracebench.web import fields as f
 from tracebench.web.areas.grade_schemas import StretchOut
@@ -277,7 +278,7 @@ def shared() -> list[job_cards.SharedCard]:
 
 @bp.get("/<int:card_id>")
 @bp.output(CardOut)
-def one(card_id: int) -> dict[str, Any]:
+def one(card_id: int) -> CardSheet:
     """A card whole, for its instructors."""
     with transaction() as conn:
         return job_cards.one(conn, person(), card_id)
@@ -286,7 +287,7 @@ def one(card_id: int) -> dict[str, Any]:
 @bp.put("/<int:card_id>")
 @bp.input(CardSaveIn)
 @bp.output(CardOut)
-def save(card_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
+def save(card_id: int, json_data: dict[str, Any]) -> CardSheet:
     """Save work on a card."""
     with transaction() as conn:
         return job_cards.save(conn, person(), card_id, json_data["revision"], json_data["document"], now())
@@ -328,7 +329,7 @@ def check(card_id: int) -> before_publishing.Asked:
 
 @bp.post("/<int:card_id>/publish")
 @bp.output(CardOut)
-def publish(card_id: int) -> dict[str, Any]:
+def publish(card_id: int) -> CardSheet:
     """Freeze the next version."""
     with transaction() as conn:
         return job_cards.publish(conn, person(), card_id, now())
@@ -336,7 +337,7 @@ def publish(card_id: int) -> dict[str, Any]:
 
 @bp.post("/<int:card_id>/retire")
 @bp.output(CardOut)
-def retire(card_id: int) -> dict[str, Any]:
+def retire(card_id: int) -> CardSheet:
     """No new sittings."""
     with transaction() as conn:
         return job_cards.retire(conn, person(), card_id, now())
@@ -345,7 +346,7 @@ def retire(card_id: int) -> dict[str, Any]:
 @bp.put("/<int:card_id>/reach")
 @bp.input(CardReachIn)
 @bp.output(CardOut)
-def set_reach(card_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
+def set_reach(card_id: int, json_data: dict[str, Any]) -> CardSheet:
     """Say who reaches it: its owner, its course's instructors, or all, to copy it."""
     with transaction() as conn:
         return job_cards.set_reach(conn, person(), card_id, json_data["reach"], now())

@@ -6,9 +6,9 @@ from typing import Any
 
 from apiflask import APIBlueprint, Schema
 
-from tracebench.store.pool import Row
 from tracebench.store.queries import queries
 from tracebench.usecases.people import courses
+from tracebench.usecases.people.courses import Course, Member
 from tracebench.web import fields as f
 from tracebench.web.areas.people import ListedPersonOut
 from tracebench.web.context import now, person, reading, transaction
@@ -44,7 +44,7 @@ class MemberIn(Schema):
 
 @bp.get("/courses")
 @bp.output(CourseOut(many=True))
-def mine() -> list[Row]:
+def mine() -> list[Course]:
     """The courses of the person who asks; all of them for the administrator."""
     with reading() as conn:
         return courses.mine(conn, person())
@@ -53,7 +53,7 @@ def mine() -> list[Row]:
 @bp.post("/courses")
 @bp.input(CourseIn)
 @bp.output(CourseOut(many=True), status_code=201)
-def add(json_data: dict[str, Any]) -> list[Row]:
+def add(json_data: dict[str, Any]) -> list[Course]:
     """A new course; an instructor who opens one belongs to it."""
     with transaction() as conn:
         courses.add(conn, person(), json_data["title"], now())
@@ -72,7 +72,7 @@ class ExtraTimeIn(Schema):
 @bp.put("/courses/<int:course_id>/members/<int:person_id>/extra-time")
 @bp.input(ExtraTimeIn)
 @bp.output(MemberOut(many=True))
-def set_extra_time(course_id: int, person_id: int, json_data: dict[str, Any]) -> list[Row]:
+def set_extra_time(course_id: int, person_id: int, json_data: dict[str, Any]) -> list[Member]:
     """Say how much more time, in percent, a learner has on every card with a limit that they begin from now on."""
     with transaction() as conn:
         courses.set_extra_time(conn, person(), course_id, person_id, json_data["percent"], now())
@@ -81,7 +81,7 @@ def set_extra_time(course_id: int, person_id: int, json_data: dict[str, Any]) ->
 
 @bp.get("/courses/<int:course_id>/members")
 @bp.output(MemberOut(many=True))
-def members(course_id: int) -> list[Row]:
+def members(course_id: int) -> list[Member]:
     """People of a course, for its instructors and the administrator."""
     with reading() as conn:
         return courses.members(conn, person(), course_id)
@@ -90,7 +90,7 @@ def members(course_id: int) -> list[Row]:
 @bp.post("/courses/<int:course_id>/members")
 @bp.input(MemberIn)
 @bp.output(MemberOut(many=True))
-def set_member(course_id: int, json_data: dict[str, Any]) -> list[Row]:
+def set_member(course_id: int, json_data: dict[str, Any]) -> list[Member]:
     """Bring a person into a course or take them out; what they did stays."""
     with transaction() as conn:
         courses.set_member(conn, person(), course_id, json_data["person_id"], json_data["member"], now())
@@ -100,7 +100,7 @@ def set_member(course_id: int, json_data: dict[str, Any]) -> list[Row]:
 @bp.put("/courses/<int:course_id>/review")
 @bp.input(ReviewWantedIn)
 @bp.output(CourseOut(many=True))
-def set_review(course_id: int, json_data: dict[str, Any]) -> list[Row]:
+def set_review(course_id: int, json_data: dict[str, Any]) -> list[Course]:
     """Say whether a second instructor looks at the course's references before they are published."""
     with transaction() as conn:
         courses.set_review(conn, person(), course_id, json_data["wanted"], now())

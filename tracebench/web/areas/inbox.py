@@ -11,6 +11,8 @@ from flask import request
 from tracebench.usecases.jobs import queue
 from tracebench.usecases.school import disk
 from tracebench.usecases.shelf import exchange, inbox
+from tracebench.usecases.shelf.inbox import Received
+from tracebench.usecases.shelf.values import InboxItem
 from tracebench.web import fields as f
 from tracebench.web.areas.captures import MappingIn
 from tracebench.web.areas.jobs import JobOut
@@ -111,7 +113,7 @@ class ItemOut(f.Rows):
 
 @bp.get("")
 @bp.output(ItemOut(many=True))
-def listed() -> list[dict[str, Any]]:
+def listed() -> list[InboxItem]:
     """One's files on their way to the shelf, with what each holds as far as the tool can tell."""
     with reading() as conn:
         return inbox.listed(conn, person())
@@ -120,7 +122,7 @@ def listed() -> list[dict[str, Any]]:
 @bp.post("")
 @bp.input(FileIn, location="query")
 @bp.output(SentOut, status_code=201)
-def send(query_data: dict[str, Any]) -> dict[str, Any]:
+def send(query_data: dict[str, Any]) -> Received:
     """Send a file as the request's body, or a zip of files, each looked at by a job; or a bundle of references."""
     stream = cast(Any, request.stream)
     with FILES.held(person().id):

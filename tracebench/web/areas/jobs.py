@@ -5,13 +5,13 @@ from __future__ import annotations
 import json
 import time
 from collections.abc import Iterator
-from typing import Any
 
 from apiflask import APIBlueprint, Schema, fields
 from flask import Response, current_app
 
 from tracebench.store.pool import Pool
 from tracebench.usecases.jobs import queue
+from tracebench.usecases.jobs.queue import ListedJob
 from tracebench.web import fields as f
 from tracebench.web.context import now, person, reading, transaction
 from tracebench.web.shares import STREAMS
@@ -50,7 +50,7 @@ class ListedJobOut(Schema):
 
 @bp.get("/jobs")
 @bp.output(ListedJobOut(many=True))
-def latest() -> list[dict[str, Any]]:
+def latest() -> list[ListedJob]:
     """The last jobs, newest first."""
     with reading() as conn:
         return queue.latest(conn, person())

@@ -7,8 +7,14 @@ from typing import Any
 from apiflask import APIBlueprint, Schema, fields
 from apiflask.validators import Length, Range
 
-from tracebench.usecases.marking import comments, grading, parades, regrading, second_marking, shapes
+from tracebench.usecases.marking import beside, comments, grading, regrading, second_marking
 from tracebench.usecases.marking import desk as desk_of
+from tracebench.usecases.marking.desk import DecidedAlike, ReleasedMany
+from tracebench.usecases.marking.regrading import Regrading
+from tracebench.usecases.marking.second_marking import AgreedInCourse, UnseenSheet, WaitsForSecond
+from tracebench.usecases.marking.values import MarkSheet
+from tracebench.usecases.shelf.corridors import Laid
+from tracebench.usecases.shelf.parades import Parade
 from tracebench.web import fields as f
 from tracebench.web.areas.answer_schemas import (
     AnswerOut,
@@ -250,7 +256,7 @@ def desk(course_id: int, query_data: dict[str, Any]) -> list[desk_of.DeskEntry]:
 @bp.post("/courses/<int:course_id>/regrade")
 @bp.input(RegradeIn)
 @bp.output(RegradeOut, status_code=202)
-def regrade(course_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
+def regrade(course_id: int, json_data: dict[str, Any]) -> Regrading:
     """Compare all marks of a course with what would be given now; nothing changes by it."""
     with transaction() as conn:
         return regrading.begin_run(conn, person(), course_id, json_data["newest"], now())
@@ -258,7 +264,7 @@ def regrade(course_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
 
 @bp.get("/courses/<int:course_id>/regrade")
 @bp.output(RegradeOut)
-def regraded(course_id: int) -> dict[str, Any]:
+def regraded(course_id: int) -> Regrading:
     """The newest comparison: how far it is, and whose marks would change."""
     with transaction() as conn:
         return regrading.run(conn, person(), course_id)
@@ -267,7 +273,7 @@ def regraded(course_id: int) -> dict[str, Any]:
 @bp.post("/courses/<int:course_id>/regrade/take")
 @bp.input(RegradeTakeIn)
 @bp.output(RegradeOut)
-def take_regraded(course_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
+def take_regraded(course_id: int, json_data: dict[str, Any]) -> Regrading:
     """Let marks of a comparison stand, with a reason."""
     with transaction() as conn:
         return regrading.take_over(conn, person(), course_id, at=now(), **json_data)
@@ -276,7 +282,7 @@ def take_regraded(course_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
 @bp.post("/marking/release")
 @bp.input(ReleaseIn)
 @bp.output(ReleasedOut)
-def release_many(json_data: dict[str, Any]) -> dict[str, Any]:
+def release_many(json_data: dict[str, Any]) -> ReleasedMany:
     """Let the learners of several see them."""
     return desk_of.release_many(transaction, person(), json_data["ids"], now())
 
@@ -284,7 +290,7 @@ def release_many(json_data: dict[str, Any]) -> dict[str, Any]:
 @bp.post("/marking/<int:sitting_id>/take-back")
 @bp.input(TakeBackIn)
 @bp.output(MarkSheetOut)
-def take_back(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
+def take_back(sitting_id: int, json_data: dict[str, Any]) -> MarkSheet:
     """Undo a release until the learner has seen it, or as the second look they asked for."""
     with transaction() as conn:
         return desk_of.take_back(conn, person(), sitting_id, json_data["why"], now())
@@ -293,7 +299,7 @@ def take_back(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
 @bp.get("/marking/<int:sitting_id>/alike")
 @bp.input(AlikeDecisionsIn, location="query")
 @bp.output(AlikeDecisionOut(many=True))
-def decided_alike(sitting_id: int, query_data: dict[str, Any]) -> list[dict[str, Any]]:
+def decided_alike(sitting_id: int, query_data: dict[str, Any]) -> list[DecidedAlike]:
     """Sittings that wait where a criterion was decided as here."""
     with transaction() as conn:
         return desk_of.alike_decisions(conn, person(), sitting_id, query_data["criterion"])
@@ -302,7 +308,7 @@ def decided_alike(sitting_id: int, query_data: dict[str, Any]) -> list[dict[str,
 @bp.post("/marking/<int:sitting_id>/changes/alike")
 @bp.input(ChangeAlikeIn)
 @bp.output(MarkSheetOut)
-def change_alike(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
+def change_alike(sitting_id: int, json_data: dict[str, Any]) -> MarkSheet:
     """Make the same change in sittings decided alike."""
     with transaction() as conn:
         return desk_of.change_alike(conn, person(), sitting_id, at=now(), **json_data)
@@ -310,22 +316,22 @@ def change_alike(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
 
 @bp.get("/marking/<int:sitting_id>/parade")
 @bp.output(ParadeOut)
-def events_laid_over(sitting_id: int) -> dict[str, Any]:
+def events_laid_over(sitting_id: int) -> Parade:
     """The events of a handed-in capture laid over each other, aligned by their starts."""
     with transaction() as conn:
-        return parades.of_marking(conn, person(), sitting_id)
+        return beside.parade(conn, person(), sitting_id, beside.AT_THE_DESK)
 
 
 @bp.get("/marking/<int:sitting_id>/corridor")
 @bp.output(CorridorOut)
-def corridor(sitting_id: int) -> dict[str, Any]:
+def corridor(sitting_id: int) -> Laid:
     """The band that sound ones of the card's design stay within, along what the learner captured."""
-    return shapes.corridor_of_marking(transaction, person(), sitting_id)
+    return beside.corridor(transaction, person(), sitting_id, beside.AT_THE_DESK)
 
 
 @bp.get("/marking/<int:sitting_id>")
 @bp.output(MarkSheetOut)
-def sheet(sitting_id: int) -> dict[str, Any]:
+def sheet(sitting_id: int) -> MarkSheet:
     """One sitting to settle."""
     with transaction() as conn:
         return grading.sheet(conn, person(), sitting_id)
@@ -334,7 +340,7 @@ def sheet(sitting_id: int) -> dict[str, Any]:
 @bp.post("/marking/<int:sitting_id>/changes")
 @bp.input(ChangeIn)
 @bp.output(MarkSheetOut)
-def change(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
+def change(sitting_id: int, json_data: dict[str, Any]) -> MarkSheet:
     """Change one criterion's points, with a reason."""
     with transaction() as conn:
         return grading.change(conn, person(), sitting_id, at=now(), **json_data)
@@ -342,7 +348,7 @@ def change(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
 
 @bp.post("/marking/<int:sitting_id>/release")
 @bp.output(MarkSheetOut)
-def release(sitting_id: int) -> dict[str, Any]:
+def release(sitting_id: int) -> MarkSheet:
     """Let the learner see it."""
     with transaction() as conn:
         return grading.release(conn, person(), sitting_id, now())
@@ -360,7 +366,7 @@ def mark_again(sitting_id: int) -> dict[str, Any]:
 @bp.post("/marking/<int:sitting_id>/comments")
 @bp.input(CommentIn)
 @bp.output(MarkSheetOut)
-def pin(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
+def pin(sitting_id: int, json_data: dict[str, Any]) -> MarkSheet:
     """Pin a comment to a stretch of the learner's trace."""
     with transaction() as conn:
         where = json_data["from"], json_data["to"]
@@ -369,7 +375,7 @@ def pin(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
 
 @bp.delete("/marking/<int:sitting_id>/comments/<int:comment_id>")
 @bp.output(MarkSheetOut)
-def take_comment_away(sitting_id: int, comment_id: int) -> dict[str, Any]:
+def take_comment_away(sitting_id: int, comment_id: int) -> MarkSheet:
     """Take a comment away again."""
     with transaction() as conn:
         return comments.take_away(conn, person(), sitting_id, comment_id, now())
@@ -378,7 +384,7 @@ def take_comment_away(sitting_id: int, comment_id: int) -> dict[str, Any]:
 @bp.post("/marking/<int:sitting_id>/second-marker")
 @bp.input(SecondMarkerIn)
 @bp.output(MarkSheetOut)
-def ask_second(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
+def ask_second(sitting_id: int, json_data: dict[str, Any]) -> MarkSheet:
     """Ask another instructor to mark a sitting without seeing what was decided."""
     with transaction() as conn:
         return second_marking.ask(conn, person(), sitting_id, json_data["marker_id"], now())
@@ -386,7 +392,7 @@ def ask_second(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
 
 @bp.delete("/marking/<int:sitting_id>/second-marker")
 @bp.output(MarkSheetOut)
-def withdraw_second(sitting_id: int) -> dict[str, Any]:
+def withdraw_second(sitting_id: int) -> MarkSheet:
     """Ask for it no more, while it is not done."""
     with transaction() as conn:
         return second_marking.withdraw(conn, person(), sitting_id, now())
@@ -394,7 +400,7 @@ def withdraw_second(sitting_id: int) -> dict[str, Any]:
 
 @bp.get("/second-marking")
 @bp.output(SecondWaitingOut(many=True))
-def second_waiting() -> list[dict[str, Any]]:
+def second_waiting() -> list[WaitsForSecond]:
     """What the person is asked to mark a second time."""
     with reading() as conn:
         return second_marking.waiting(conn, person())
@@ -402,7 +408,7 @@ def second_waiting() -> list[dict[str, Any]]:
 
 @bp.get("/second-marking/<int:sitting_id>")
 @bp.output(SecondSheetOut)
-def second_sheet(sitting_id: int) -> dict[str, Any]:
+def second_sheet(sitting_id: int) -> UnseenSheet:
     """A sitting for its second marker."""
     with transaction() as conn:
         return second_marking.sheet(conn, person(), sitting_id)
@@ -410,23 +416,23 @@ def second_sheet(sitting_id: int) -> dict[str, Any]:
 
 @bp.get("/second-marking/<int:sitting_id>/parade")
 @bp.output(ParadeOut)
-def events_of_second(sitting_id: int) -> dict[str, Any]:
+def events_of_second(sitting_id: int) -> Parade:
     """The events of its capture laid over each other, for its second marker."""
     with transaction() as conn:
-        return parades.of_second(conn, person(), sitting_id)
+        return beside.parade(conn, person(), sitting_id, beside.UNSEEN)
 
 
 @bp.get("/second-marking/<int:sitting_id>/corridor")
 @bp.output(CorridorOut)
-def corridor_of_second(sitting_id: int) -> dict[str, Any]:
+def corridor_of_second(sitting_id: int) -> Laid:
     """The band that sound ones stay within, for its second marker."""
-    return shapes.corridor_of_second(transaction, person(), sitting_id)
+    return beside.corridor(transaction, person(), sitting_id, beside.UNSEEN)
 
 
 @bp.post("/second-marking/<int:sitting_id>")
 @bp.input(SecondMarksIn)
 @bp.output(SecondWaitingOut(many=True))
-def give_second(sitting_id: int, json_data: dict[str, Any]) -> list[dict[str, Any]]:
+def give_second(sitting_id: int, json_data: dict[str, Any]) -> list[WaitsForSecond]:
     """Give the second marks, and see what else waits."""
     with transaction() as conn:
         second_marking.give(conn, person(), sitting_id, json_data["marks"], json_data["words"], now())
@@ -435,7 +441,7 @@ def give_second(sitting_id: int, json_data: dict[str, Any]) -> list[dict[str, An
 
 @bp.get("/courses/<int:course_id>/agreement")
 @bp.output(AgreementOut)
-def agreement(course_id: int) -> dict[str, Any]:
+def agreement(course_id: int) -> AgreedInCourse:
     """How far second markers agree with what stands."""
     with transaction() as conn:
         return second_marking.of_course(conn, person(), course_id)

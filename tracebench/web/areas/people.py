@@ -6,8 +6,8 @@ from typing import Any
 
 from apiflask import APIBlueprint, Schema, fields
 
-from tracebench.store.pool import Row
 from tracebench.usecases.people import accounts, invitations, pasted
+from tracebench.usecases.people.person import Account
 from tracebench.web import fields as f
 from tracebench.web.areas.session import PersonOut
 from tracebench.web.context import now, person, reading, transaction
@@ -58,7 +58,7 @@ class TableRowOut(Schema):
 
 @bp.get("")
 @bp.output(ListedPersonOut(many=True))
-def everyone() -> list[Row]:
+def everyone() -> list[Account]:
     """All accounts for the administrator; the learners who can be brought in for an instructor."""
     with reading() as conn:
         return accounts.listed(conn, person())
@@ -89,7 +89,7 @@ def table(json_data: dict[str, Any]) -> list[pasted.TableRow]:
 @bp.patch("/<int:person_id>")
 @bp.input(ActiveIn)
 @bp.output(ListedPersonOut(many=True))
-def set_active(person_id: int, json_data: dict[str, Any]) -> list[Row]:
+def set_active(person_id: int, json_data: dict[str, Any]) -> list[Account]:
     """Close or open an account; closing ends its sessions. Nothing of it is lost."""
     with transaction() as conn:
         accounts.set_active(conn, person(), person_id, json_data["active"], now())

@@ -7,6 +7,7 @@ from typing import Any
 from apiflask import APIBlueprint, Schema, fields
 
 from tracebench.usecases.sitting import records
+from tracebench.usecases.sitting.records import RecordKind, RecordShown
 from tracebench.web import fields as f
 from tracebench.web.context import may_be_kept, now, person, reading, transaction
 
@@ -65,7 +66,7 @@ class RecordKeepIn(Schema):
 
 @bp.get("/record-kinds")
 @bp.output(RecordKindOut(many=True))
-def kinds() -> list[dict[str, Any]]:
+def kinds() -> list[RecordKind]:
     """What may be recorded beside a capture."""
     person()
     may_be_kept()
@@ -74,7 +75,7 @@ def kinds() -> list[dict[str, Any]]:
 
 @bp.get("/captures/<int:capture_id>/records")
 @bp.output(RecordOut(many=True))
-def beside(capture_id: int) -> list[dict[str, Any]]:
+def beside(capture_id: int) -> list[RecordShown]:
     """Records beside a capture, judged."""
     with reading() as conn:
         return records.beside(conn, person(), capture_id)
@@ -83,7 +84,7 @@ def beside(capture_id: int) -> list[dict[str, Any]]:
 @bp.post("/captures/<int:capture_id>/records")
 @bp.input(RecordKeepIn)
 @bp.output(RecordOut(many=True), status_code=201)
-def add(capture_id: int, json_data: dict[str, Any]) -> list[dict[str, Any]]:
+def add(capture_id: int, json_data: dict[str, Any]) -> list[RecordShown]:
     """Keep a record beside a capture; answers all of them."""
     with transaction() as conn:
         return records.add(conn, person(), capture_id, at=now(), **json_data)
@@ -91,7 +92,7 @@ def add(capture_id: int, json_data: dict[str, Any]) -> list[dict[str, Any]]:
 
 @bp.delete("/captures/<int:capture_id>/records/<int:record_id>")
 @bp.output(RecordOut(many=True), status_code=200)
-def take_away(capture_id: int, record_id: int) -> list[dict[str, Any]]:
+def take_away(capture_id: int, record_id: int) -> list[RecordShown]:
     """Take a record away; answers those that are left."""
     with transaction() as conn:
         return records.take_away(conn, person(), capture_id, record_id, now())

@@ -12,11 +12,32 @@ from tracebench.core.cards.documents import COMPLAINTS
 from tracebench.core.circuits.conditions import ALWAYS
 from tracebench.core.errors import BadOption
 from tracebench.core.preparing import FIELDS, MOST_STEPS
-from tracebench.usecases.marking import parades, shapes
 from tracebench.usecases.people.reach import REACHES
-from tracebench.usecases.shelf import collections, comparing, exchange, fleet, preparing
+from tracebench.usecases.shelf import (
+    collections,
+    comparing,
+    corridors,
+    exchange,
+    fleet,
+    looking_alike,
+    parades,
+    preparing,
+)
 from tracebench.usecases.shelf import references as shelf
 from tracebench.usecases.shelf import second_look as review
+from tracebench.usecases.shelf.corridors import Laid
+from tracebench.usecases.shelf.looking_alike import Alike
+from tracebench.usecases.shelf.parades import Parade
+from tracebench.usecases.shelf.values import (
+    Collection,
+    Comparison,
+    FleetLimits,
+    Offered,
+    ReferenceSheet,
+    SameSamples,
+    ShelfPage,
+    VersionChanges,
+)
 from tracebench.web import fields as f
 from tracebench.web.areas.answer_schemas import AnswerPhaseOut, AnswerWithEventsOut, CorridorOut, ParadeOut
 from tracebench.web.areas.audit import DifferenceOut
@@ -338,7 +359,7 @@ class SameOut(f.Rows):
 
 @bp.get("/same/<int:capture_id>")
 @bp.output(SameOut(many=True))
-def same(capture_id: int) -> list[dict[str, Any]]:
+def same(capture_id: int) -> list[SameSamples]:
     """References that hold the very samples of a capture."""
     with reading() as conn:
         return shelf.of_same_samples(conn, person(), capture_id)
@@ -347,7 +368,7 @@ def same(capture_id: int) -> list[dict[str, Any]]:
 @bp.get("")
 @bp.input(ShelfQuery, location="query")
 @bp.output(ShelfOut)
-def listed(query_data: dict[str, Any]) -> dict[str, Any]:
+def listed(query_data: dict[str, Any]) -> ShelfPage:
     """References in reach, a page at a time."""
     with reading() as conn:
         return shelf.listed(conn, person(), **query_data)
@@ -356,7 +377,7 @@ def listed(query_data: dict[str, Any]) -> dict[str, Any]:
 @bp.get("/compare")
 @bp.input(CompareQuery, location="query")
 @bp.output(CompareOut)
-def compare(query_data: dict[str, Any]) -> dict[str, Any]:
+def compare(query_data: dict[str, Any]) -> Comparison:
     """Two to four references of one circuit beside each other."""
     return comparing.compare(transaction, person(), [int(part) for part in query_data["ids"].split(",")])
 
@@ -364,7 +385,7 @@ def compare(query_data: dict[str, Any]) -> dict[str, Any]:
 @bp.get("/offered")
 @bp.input(OfferedQuery, location="query")
 @bp.output(OfferedOut(many=True))
-def offered(query_data: dict[str, Any]) -> list[dict[str, Any]]:
+def offered(query_data: dict[str, Any]) -> list[Offered]:
     """Published versions that a card of a circuit may take."""
     with reading() as conn:
         return shelf.offered(conn, person(), **query_data)
@@ -372,7 +393,7 @@ def offered(query_data: dict[str, Any]) -> list[dict[str, Any]]:
 
 @bp.get("/collections")
 @bp.output(CollectionOut(many=True))
-def collection_names() -> list[dict[str, Any]]:
+def collection_names() -> list[Collection]:
     """Collections of what is in reach."""
     with reading() as conn:
         return collections.names(conn, person())
@@ -381,7 +402,7 @@ def collection_names() -> list[dict[str, Any]]:
 @bp.post("/collections")
 @bp.input(CollectIn)
 @bp.output(CollectionOut(many=True))
-def collect(json_data: dict[str, Any]) -> list[dict[str, Any]]:
+def collect(json_data: dict[str, Any]) -> list[Collection]:
     """Put references into a collection, or take them out."""
     with transaction() as conn:
         collections.collect(conn, person(), **json_data)
@@ -412,14 +433,14 @@ def create(json_data: dict[str, Any]) -> dict[str, Any]:
 
 @bp.get("/<int:reference_id>")
 @bp.output(ReferenceOut)
-def one(reference_id: int) -> dict[str, Any]:
+def one(reference_id: int) -> ReferenceSheet:
     """A reference with what the core measures on it."""
     return shelf.one(transaction, person(), reference_id)
 
 
 @bp.get("/<int:reference_id>/changes")
 @bp.output(VersionChangesOut(many=True))
-def changes(reference_id: int) -> list[dict[str, Any]]:
+def changes(reference_id: int) -> list[VersionChanges]:
     """What each version changed of the one before it, and the draft of the newest."""
     with transaction() as conn:
         return shelf.changed(conn, person(), reference_id)
@@ -436,7 +457,7 @@ def as_pdf(reference_id: int) -> Response:
 @bp.get("/<int:reference_id>/fleet")
 @bp.input(FleetQuery, location="query")
 @bp.output(FleetOut)
-def own_fleet(reference_id: int, query_data: dict[str, Any]) -> dict[str, Any]:
+def own_fleet(reference_id: int, query_data: dict[str, Any]) -> FleetLimits:
     """Limits of a reading from the sound references of the same design."""
     with transaction() as conn:
         return fleet.limits_of(conn, person(), reference_id, query_data["reading"])
@@ -444,7 +465,7 @@ def own_fleet(reference_id: int, query_data: dict[str, Any]) -> dict[str, Any]:
 
 @bp.get("/<int:reference_id>/parade")
 @bp.output(ParadeOut)
-def events_laid_over(reference_id: int) -> dict[str, Any]:
+def events_laid_over(reference_id: int) -> Parade:
     """The events of a reference laid over each other, aligned by their starts."""
     with transaction() as conn:
         return parades.of_reference(conn, person(), reference_id)
@@ -452,24 +473,24 @@ def events_laid_over(reference_id: int) -> dict[str, Any]:
 
 @bp.get("/<int:reference_id>/corridor")
 @bp.output(CorridorOut)
-def corridor(reference_id: int) -> dict[str, Any]:
+def corridor(reference_id: int) -> Laid:
     """The band that sound ones of its design stay within, along its own trace."""
-    return shapes.corridor_of_reference(transaction, person(), reference_id)
+    return corridors.of_reference(transaction, person(), reference_id)
 
 
 @bp.get("/<int:reference_id>/alike")
 @bp.input(AlikeQuery, location="query")
 @bp.output(AlikeOut)
-def alike(reference_id: int, query_data: dict[str, Any]) -> dict[str, Any]:
+def alike(reference_id: int, query_data: dict[str, Any]) -> Alike:
     """References whose same phase looks most like a stretch of this one."""
     span = query_data["from"], query_data["to"]
-    return shapes.looks_like(transaction, person(), reference_id, query_data["lane"], *span)
+    return looking_alike.looks_like(transaction, person(), reference_id, query_data["lane"], *span)
 
 
 @bp.put("/<int:reference_id>")
 @bp.input(ReferenceSaveIn)
 @bp.output(ReferenceOut)
-def save(reference_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
+def save(reference_id: int, json_data: dict[str, Any]) -> ReferenceSheet:
     """Save work on a reference."""
     return shelf.save(transaction, person(), reference_id, at=now(), **json_data)
 
@@ -477,7 +498,7 @@ def save(reference_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
 @bp.put("/<int:reference_id>/steps")
 @bp.input(StepsIn)
 @bp.output(ReferenceOut)
-def set_steps(reference_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
+def set_steps(reference_id: int, json_data: dict[str, Any]) -> ReferenceSheet:
     """Make its capture anew of the raw samples by these steps; none gives the raw ones back."""
     return preparing.set_steps(transaction, person(), reference_id, at=now(), **json_data)
 
@@ -492,14 +513,14 @@ def split(reference_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
 
 @bp.post("/<int:reference_id>/publish")
 @bp.output(ReferenceOut)
-def publish(reference_id: int) -> dict[str, Any]:
+def publish(reference_id: int) -> ReferenceSheet:
     """Freeze the next version."""
     return shelf.publish(transaction, person(), reference_id, now())
 
 
 @bp.post("/<int:reference_id>/retire")
 @bp.output(ReferenceOut)
-def retire(reference_id: int) -> dict[str, Any]:
+def retire(reference_id: int) -> ReferenceSheet:
     """Take it off the shelf."""
     with transaction() as conn:
         shelf.retire(conn, person(), reference_id, now())
@@ -509,7 +530,7 @@ def retire(reference_id: int) -> dict[str, Any]:
 @bp.put("/<int:reference_id>/pair")
 @bp.input(PairIn)
 @bp.output(ReferenceOut)
-def set_pair(reference_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
+def set_pair(reference_id: int, json_data: dict[str, Any]) -> ReferenceSheet:
     """Draw it together with another of its circuit, or with none."""
     return shelf.set_pair(transaction, person(), reference_id, at=now(), **json_data)
 
@@ -517,7 +538,7 @@ def set_pair(reference_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
 @bp.post("/<int:reference_id>/review")
 @bp.input(ReviewIn)
 @bp.output(ReferenceOut)
-def second_look(reference_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
+def second_look(reference_id: int, json_data: dict[str, Any]) -> ReferenceSheet:
     """A second instructor's word on it, where its course wants one."""
     with transaction() as conn:
         review.say(conn, person(), shelf.work_on(conn, person(), reference_id), at=now(), **json_data)
@@ -527,7 +548,7 @@ def second_look(reference_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
 @bp.put("/<int:reference_id>/reach")
 @bp.input(ReachIn)
 @bp.output(ReferenceOut)
-def set_reach(reference_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
+def set_reach(reference_id: int, json_data: dict[str, Any]) -> ReferenceSheet:
     """Say who reaches it: its owner, the instructors of a course, or all."""
     with transaction() as conn:
         shelf.set_reach(conn, person(), reference_id, json_data["reach"], json_data["course_id"], now())

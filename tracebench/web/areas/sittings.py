@@ -2,15 +2,20 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, cast
 
 from apiflask import APIBlueprint, Schema, fields
 from apiflask.validators import Length
 
 from tracebench.usecases.jobs import queue
-from tracebench.usecases.marking import parades, shapes
+from tracebench.usecases.marking import beside
 from tracebench.usecases.school import disk
+from tracebench.usecases.shelf.captures import TrainerSettings
+from tracebench.usecases.shelf.corridors import Laid
+from tracebench.usecases.shelf.parades import Parade
 from tracebench.usecases.sitting import recording, sittings
+from tracebench.usecases.sitting.records import RecordShown
+from tracebench.usecases.sitting.sittings import MeterFigure, OwnSitting, TimeLeft
 from tracebench.web import fields as f
 from tracebench.web.areas.answer_schemas import (
     AnswerOut,
@@ -200,22 +205,22 @@ def start(card_id: int) -> dict[str, Any]:
 
 @bp.get("/sittings/<int:sitting_id>/parade")
 @bp.output(ParadeOut)
-def events_laid_over(sitting_id: int) -> dict[str, Any]:
+def events_laid_over(sitting_id: int) -> Parade:
     """The events of one's own released sitting laid over each other."""
     with transaction() as conn:
-        return parades.of_released(conn, person(), sitting_id)
+        return beside.parade(conn, person(), sitting_id, beside.RELEASED)
 
 
 @bp.get("/sittings/<int:sitting_id>/corridor")
 @bp.output(CorridorOut)
-def corridor(sitting_id: int) -> dict[str, Any]:
+def corridor(sitting_id: int) -> Laid:
     """The band that sound ones stay within, along one's own trace of a released sitting."""
-    return shapes.corridor_of_released(transaction, person(), sitting_id)
+    return beside.corridor(transaction, person(), sitting_id, beside.RELEASED)
 
 
 @bp.get("/sittings/<int:sitting_id>")
 @bp.output(SittingOut)
-def one(sitting_id: int) -> dict[str, Any]:
+def one(sitting_id: int) -> OwnSitting:
     """A sitting of one's own; from the first time its marks are shown a release is not taken back unasked."""
     with transaction() as conn:
         shown = sittings.one(conn, person(), sitting_id)
@@ -229,7 +234,7 @@ def one(sitting_id: int) -> dict[str, Any]:
 @bp.post("/sittings/<int:sitting_id>/hint")
 @bp.input(HintIn)
 @bp.output(SittingOut)
-def take_hint(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
+def take_hint(sitting_id: int, json_data: dict[str, Any]) -> OwnSitting:
     """Take a step's hint, which costs part of its points."""
     with transaction() as conn:
         return sittings.take_hint(conn, person(), sitting_id, json_data["step"], now())
@@ -238,7 +243,7 @@ def take_hint(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
 @bp.post("/sittings/<int:sitting_id>/second-look")
 @bp.input(SecondLookIn)
 @bp.output(SittingOut)
-def ask_again(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
+def ask_again(sitting_id: int, json_data: dict[str, Any]) -> OwnSitting:
     """Ask the instructor for a second look at released marks."""
     with transaction() as conn:
         return sittings.ask_again(conn, person(), sitting_id, json_data["words"], now())
@@ -247,7 +252,7 @@ def ask_again(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
 @bp.put("/sittings/<int:sitting_id>/answer")
 @bp.input(AnswerIn)
 @bp.output(SittingOut)
-def save_answer(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
+def save_answer(sitting_id: int, json_data: dict[str, Any]) -> OwnSitting:
     """Save one step's answer."""
     with transaction() as conn:
         return sittings.save_answer(
@@ -261,7 +266,9 @@ def save_answer(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
 def record(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
     """Take the capture on the trainer; a long record is made by a job."""
     disk.check_reserve(settings().uploads)
-    return recorded(sitting_id, recording.for_sitting(transaction, person(), sitting_id, json_data, now()))
+    return recorded(
+        sitting_id, recording.for_sitting(transaction, person(), sitting_id, cast(TrainerSettings, json_data), now())
+    )
 
 
 def recorded(sitting_id: int, job: queue.Job | None) -> dict[str, Any]:
@@ -273,7 +280,7 @@ def recorded(sitting_id: int, job: queue.Job | None) -> dict[str, Any]:
 @bp.post("/sittings/<int:sitting_id>/capture")
 @bp.input(UseCaptureIn)
 @bp.output(SittingOut)
-def use_capture(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
+def use_capture(sitting_id: int, json_data: dict[str, Any]) -> OwnSitting:
     """Work with an imported capture."""
     with transaction() as conn:
         return sittings.use_capture(conn, person(), sitting_id, json_data["capture_id"], now())
@@ -281,7 +288,7 @@ def use_capture(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
 
 @bp.get("/sittings/<int:sitting_id>/records")
 @bp.output(RecordOut(many=True))
-def records_of(sitting_id: int) -> list[dict[str, Any]]:
+def records_of(sitting_id: int) -> list[RecordShown]:
     """Records typed in a sitting; what they say is told once it is released."""
     with reading() as conn:
         return sittings.records_of(conn, person(), sitting_id)
@@ -289,7 +296,7 @@ def records_of(sitting_id: int) -> list[dict[str, Any]]:
 
 @bp.get("/sittings/<int:sitting_id>/time")
 @bp.output(TimeOut)
-def time_of(sitting_id: int) -> dict[str, Any]:
+def time_of(sitting_id: int) -> TimeLeft:
     """When the time of one's own sitting is up: an instructor may have given more."""
     with reading() as conn:
         return sittings.time_of(conn, person(), sitting_id)
@@ -297,7 +304,7 @@ def time_of(sitting_id: int) -> dict[str, Any]:
 
 @bp.get("/sittings/<int:sitting_id>/meter")
 @bp.output(MeterFigureOut(many=True))
-def meter_along(sitting_id: int) -> list[dict[str, Any]]:
+def meter_along(sitting_id: int) -> list[MeterFigure]:
     """What a workshop meter on the signal's wire showed during the sitting's capture."""
     with transaction() as conn:
         return sittings.meter_along(conn, person(), sitting_id)
@@ -306,7 +313,7 @@ def meter_along(sitting_id: int) -> list[dict[str, Any]]:
 @bp.post("/sittings/<int:sitting_id>/records")
 @bp.input(RecordKeepIn)
 @bp.output(RecordOut(many=True), status_code=201)
-def add_record(sitting_id: int, json_data: dict[str, Any]) -> list[dict[str, Any]]:
+def add_record(sitting_id: int, json_data: dict[str, Any]) -> list[RecordShown]:
     """Keep a record with the sitting's capture; answers all of them."""
     with transaction() as conn:
         return sittings.add_record(conn, person(), sitting_id, at=now(), **json_data)
@@ -314,7 +321,7 @@ def add_record(sitting_id: int, json_data: dict[str, Any]) -> list[dict[str, Any
 
 @bp.delete("/sittings/<int:sitting_id>/records/<int:record_id>")
 @bp.output(RecordOut(many=True), status_code=200)
-def take_record_away(sitting_id: int, record_id: int) -> list[dict[str, Any]]:
+def take_record_away(sitting_id: int, record_id: int) -> list[RecordShown]:
     """Take a record away; answers those that are left."""
     with transaction() as conn:
         return sittings.take_record_away(conn, person(), sitting_id, record_id, now())
@@ -323,7 +330,7 @@ def take_record_away(sitting_id: int, record_id: int) -> list[dict[str, Any]]:
 @bp.post("/sittings/<int:sitting_id>/hand-in")
 @bp.input(HandInIn)
 @bp.output(SittingOut)
-def hand_in(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
+def hand_in(sitting_id: int, json_data: dict[str, Any]) -> OwnSitting:
     """Hand in; the marks are worked out by a job, and show after release."""
     with transaction() as conn:
         return sittings.hand_in(conn, person(), sitting_id, json_data["incomplete_ok"], now())

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from apiflask import APIBlueprint, Schema
 
 from tracebench.usecases.skill import maps as skills
+from tracebench.usecases.skill.maps import Logbook
 from tracebench.web import fields as f
 from tracebench.web.context import person, reading
 
@@ -88,7 +87,7 @@ def skill_map(course_id: int) -> skills.SkillMap:
 
 @bp.get("/<int:course_id>/logbook/<int:learner_id>")
 @bp.output(LogbookOut)
-def logbook(course_id: int, learner_id: int) -> dict[str, Any]:
+def logbook(course_id: int, learner_id: int) -> Logbook:
     """One learner's course; learners see their own."""
     with reading() as conn:
         return skills.logbook(conn, person(), course_id, learner_id)

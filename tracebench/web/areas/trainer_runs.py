@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import time
 from collections.abc import Iterator
-from typing import Any
+from typing import Any, cast
 
 from apiflask import APIBlueprint, Schema, fields
 from flask import Response, current_app
@@ -17,7 +17,9 @@ from tracebench.core.errors import TraceBenchError
 from tracebench.store.pool import Pool
 from tracebench.usecases.errors import Conflict
 from tracebench.usecases.school import disk
+from tracebench.usecases.shelf.captures import TrainerSettings
 from tracebench.usecases.sitting import trainer_run
+from tracebench.usecases.sitting.trainer_run import RunTold
 from tracebench.web import fields as f
 from tracebench.web.areas.captures import ScopeIn
 from tracebench.web.areas.sittings import RecordedOut, recorded
@@ -91,9 +93,9 @@ class WatchIn(Schema):
 @bp.post("/sittings/<int:sitting_id>/run")
 @bp.input(RunSettingsIn)
 @bp.output(RunOut)
-def begin(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
+def begin(sitting_id: int, json_data: dict[str, Any]) -> RunTold:
     """Start the trainer with its key off; what it did before is over."""
-    return trainer_run.begin(transaction, person(), sitting_id, json_data, now())
+    return trainer_run.begin(transaction, person(), sitting_id, cast(TrainerSettings, json_data), now())
 
 
 @bp.get("/sittings/<int:sitting_id>/run")
@@ -107,7 +109,7 @@ def look(sitting_id: int) -> dict[str, Any]:
 @bp.post("/sittings/<int:sitting_id>/run/moves")
 @bp.input(MovesIn)
 @bp.output(RunOut)
-def move(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
+def move(sitting_id: int, json_data: dict[str, Any]) -> RunTold:
     """What hands did since the last time; then let time go by."""
     moves: list[Move] = [(m["at_s"], m["control"], m["value"]) for m in json_data["moves"]]
     with transaction() as conn:
@@ -117,7 +119,7 @@ def move(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
 @bp.put("/sittings/<int:sitting_id>/run/scope")
 @bp.input(ScopeChangeIn)
 @bp.output(RunOut)
-def set_scope(sitting_id: int, json_data: dict[str, Any]) -> dict[str, Any]:
+def set_scope(sitting_id: int, json_data: dict[str, Any]) -> RunTold:
     """Set the scope or move a probe while the trainer runs; the next record begins now."""
     return trainer_run.set_scope(transaction, person(), sitting_id, json_data["run"], json_data["settings"], now())
 

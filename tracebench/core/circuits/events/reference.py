@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import TypedDict
 
 import numpy as np
 from numpy.typing import NDArray
@@ -18,6 +19,18 @@ LEAST_PART = Threshold(
 )
 
 TOLD_FROM = Threshold(5.0, "spreads", "Spreads from which a cylinder is told to differ from its reference")
+
+
+class BesideRow(TypedDict):
+    """A cylinder's reading beside what the reference lets expect of it, as it is sent."""
+
+    reading: str
+    unit: str
+    cylinder: int | None
+    value: float
+    expected: float
+    apart: float
+    told: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,7 +48,7 @@ class Beside:
     def told(self) -> bool:
         return abs(self.apart) >= TOLD_FROM
 
-    def as_json(self) -> dict[str, object]:
+    def as_json(self) -> BesideRow:
         return {
             "reading": self.reading,
             "unit": self.unit,

@@ -6,7 +6,8 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from typing import Self
 
-from tracebench.core.answer import Answer, Call, Finding, JudgedLimit, Reading
+from tracebench.core.answer import Answer, Finding, JudgedLimit, Reading
+from tracebench.core.answer_rows import Call
 from tracebench.core.circuits.circuit import Choice, Circuit
 from tracebench.core.circuits.setup_findings import CORRECTED
 from tracebench.core.grading.attempt import Attempt, Taken

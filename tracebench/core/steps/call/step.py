@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import ClassVar, Self, cast
 
 from tracebench.core import json_fields
-from tracebench.core.answer import Call
+from tracebench.core.answer_rows import Call
 from tracebench.core.cards.step import PROMPT_LENGTH, Given, Step, step_id
 from tracebench.core.circuits.circuit import Circuit
 from tracebench.core.errors import BadAnswer, BadOption

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 from typing import ClassVar, Literal, Self, cast
 
 from tracebench.core import json_fields
-from tracebench.core.answer import State
+from tracebench.core.answer_rows import State
 from tracebench.core.cards.step import PROMPT_LENGTH, Given, Step, step_id
 from tracebench.core.circuits.circuit import Circuit, ReadingSpec
 from tracebench.core.errors import BadAnswer, BadOption
