@@ -5,7 +5,14 @@ import re
 import unittest
 from pathlib import Path
 
+from scripts.rights import table
+
 PAGE = Path(__file__).resolve().parents[2] / "docs" / "security.md"
+
+
+class Rights(unittest.TestCase):
+    def test_the_page_shows_the_rights_that_are_asked(self):
+        self.assertIn(table(), PAGE.read_text(encoding="utf-8"), "run python -m scripts.rights")
 
 
 class Threats(unittest.TestCase):

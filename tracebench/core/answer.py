@@ -289,6 +289,11 @@ class Answer:
     def findings_of(self, kind: Kind) -> Sequence[Finding]:
         return [f for f in self.findings if f.kind == kind]
 
+    @property
+    def first_phase_s(self) -> float:
+        """Where the first phase begins, in seconds on the file's axis; 0 where no phase was found."""
+        return min((p.from_s for p in self.phases), default=0.0)
+
     def as_json(self) -> AnswerRow:
         return {
             "circuit": self.circuit,

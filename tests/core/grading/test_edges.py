@@ -13,8 +13,9 @@ from tracebench.core.cards.answers import answers_from_json
 from tracebench.core.cards.documents import card_from_json
 from tracebench.core.errors import BadOption
 from tracebench.core.grading.attempt import Attempt, Taken
+from tracebench.core.grading.certainty import WORTH_A_LOOK
 from tracebench.core.grading.grade import grade
-from tracebench.core.grading.order import LEAST_APART, SURE, looks
+from tracebench.core.grading.order import LEAST_APART, looks
 from tracebench.core.limits import judge, merged, state_of
 
 
@@ -99,7 +100,7 @@ class Marks(unittest.TestCase):
 
 class OrderOfTheDesk(unittest.TestCase):
     def test_as_sure_as_it_must_be_is_clear_and_a_hair_less_is_not(self):
-        rows_ = [handed(1, certainty=SURE), handed(2, certainty=SURE - 0.001, unsure=("Cause",))]
+        rows_ = [handed(1, certainty=WORTH_A_LOOK), handed(2, certainty=WORTH_A_LOOK - 0.001, unsure=("Cause",))]
         self.assertEqual({x.id: x.clear for x in looks(rows_)}, {1: True, 2: False})
 
     def test_as_far_from_the_class_as_it_takes(self):

@@ -162,7 +162,7 @@ def _read(
     held = taken.get(step.capture)
     pegs: tuple[float, ...] = ()
     if strategy.pegged and held is not None:
-        pegs = (_begin(held.measured) + 0.5 * held.measured.duration_s,)
+        pegs = (held.measured.first_phase_s + 0.5 * held.measured.duration_s,)
     if strategy.extremes:
         lane = around.extremes.get(step.spec.lane or card.circuit_of(step).lanes[0].name)
         return Read(lane[1], pegs=pegs) if lane is not None else Read(absent=True)
@@ -195,7 +195,7 @@ def _named(taken: Taken | None, step: Step[Any], rng: np.random.Generator) -> Na
     assert isinstance(step, NameStep)
     if taken is None:
         return Named()
-    begin = _begin(taken.measured)
+    begin = taken.measured.first_phase_s
     return Named({name: (begin + float(rng.uniform(0, taken.measured.duration_s)),) for name in step.names})
 
 
@@ -221,14 +221,10 @@ def _pieces(measured: Answer | None, strategy: Strategy, rng: np.random.Generato
     """The whole record, nearly half of it, or three stretches of a twentieth of it anywhere."""
     if measured is None:
         return ()
-    begin = _begin(measured)
+    begin = measured.first_phase_s
     if strategy.half:
         return (Piece(begin + 0.01 * measured.duration_s, begin + 0.49 * measured.duration_s),)
     if not strategy.random:
         return (Piece(begin, begin + measured.duration_s),)
     at = begin + rng.uniform(0, 0.95, 3) * measured.duration_s
     return tuple(Piece(float(a), float(a) + 0.05 * measured.duration_s) for a in at)
-
-
-def _begin(measured: Answer) -> float:
-    return min((p.from_s for p in measured.phases), default=0.0)

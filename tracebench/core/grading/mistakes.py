@@ -202,7 +202,7 @@ def _all_as_evidence(card: Card, taken: Mapping[str, Taken], answers: Answers) -
     if found is None:
         return None
     measured = taken[_step(card, found[0]).capture].measured
-    begin = min((p.from_s for p in measured.phases), default=0.0)
+    begin = measured.first_phase_s
     return {**answers, found[0]: replace(found[1], evidence=(Piece(begin, begin + measured.duration_s),))}
 
 

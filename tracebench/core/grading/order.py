@@ -9,10 +9,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from tracebench.core.grading.certainty import WORTH_A_LOOK
 from tracebench.core.robust.median import median
-
-SURE = 0.7
-"""Certainty of the least certain criterion under which a sitting is looked at by itself."""
 
 FEWEST_IN_CLASS = 5
 """Sittings of a card of which one can be called unusual."""
@@ -89,7 +87,7 @@ def _reasons(one: Handed, usual: dict[int, tuple[float, float]]) -> list[str]:
         out.append("the learner asks for a second look")
     if one.alike:
         out.append("like another sitting")
-    if one.certainty < SURE:
+    if one.certainty < WORTH_A_LOOK:
         about = ", ".join(one.unsure[:2]).lower()
         out.append(f"the tool is unsure of {about}" if about else "the tool is unsure of a criterion")
     if one.card_id in usual:

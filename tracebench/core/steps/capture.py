@@ -11,6 +11,7 @@ from tracebench.core.cards.schools import GROUNDS
 from tracebench.core.cards.step import PROMPT_LENGTH, Given, Step, step_id
 from tracebench.core.circuits.circuit import Circuit
 from tracebench.core.errors import BadAnswer
+from tracebench.core.grading import certainty as sure
 from tracebench.core.grading.attempt import Attempt, Taken
 from tracebench.core.grading.result import Criterion, Result, Stretch
 
@@ -59,7 +60,9 @@ def _judge(attempt: Attempt, points: float) -> list[Result]:
 def _one(attempt: Attempt, step: CaptureStep, points: float) -> Result:
     taken = attempt.taken_for(step)
     if taken is None:
-        return Result.of(QUALITY, step, 0.0, points, 1.0, "No capture was handed in, so there is nothing to measure.")
+        return Result.of(
+            QUALITY, step, 0.0, points, sure.CERTAIN, "No capture was handed in, so there is nothing to measure."
+        )
     allowed = attempt.card.allows_filter(step.capture)
     found = {
         f.code: f
@@ -88,7 +91,7 @@ def _one(attempt: Attempt, step: CaptureStep, points: float) -> Result:
             f"A clean capture: {m.duration_s:.3g} s at {m.rate_hz:,.0f} samples a second, nothing hides the answer."
         ]
     where = [Stretch(f.from_s, f.to_s, f.lane) for f in list(found.values())[:3]]
-    certainty = 0.5 if ANOTHER in found else 1.0 if score in (0.0, 1.0) else 0.75
+    certainty = sure.OPEN if ANOTHER in found else sure.CERTAIN if score in (0.0, 1.0) else sure.PARTLY
     return Result.of(QUALITY, step, score, points, certainty, " ".join(said), where)
 
 

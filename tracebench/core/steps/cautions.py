@@ -9,6 +9,7 @@ from tracebench.core import json_fields
 from tracebench.core.cards.step import PROMPT_LENGTH, Given, Step, step_id
 from tracebench.core.circuits.circuit import Circuit
 from tracebench.core.errors import BadAnswer
+from tracebench.core.grading import certainty as sure
 from tracebench.core.grading.attempt import Attempt
 from tracebench.core.grading.result import Criterion, Result
 
@@ -54,7 +55,7 @@ def _one(attempt: Attempt, step: CautionsStep, points: float) -> Result:
         if share == 1
         else f"{len(read)} of {len(wanted)} cautions were acknowledged."
     )
-    return Result.of(CAUTIONS, step, share, points, 1.0, reason)
+    return Result.of(CAUTIONS, step, share, points, sure.CERTAIN, reason)
 
 
 CAUTIONS = Criterion(

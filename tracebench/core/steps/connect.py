@@ -11,6 +11,7 @@ from tracebench.core.cards.schools import GROUNDS
 from tracebench.core.cards.step import PROMPT_LENGTH, Given, Step, step_id
 from tracebench.core.circuits.circuit import Circuit
 from tracebench.core.errors import BadAnswer, BadOption
+from tracebench.core.grading import certainty as sure
 from tracebench.core.grading.attempt import Attempt
 from tracebench.core.grading.result import Criterion, Result
 from tracebench.core.steps.probes import PROBES, fitting, probe
@@ -121,7 +122,7 @@ def _one(attempt: Attempt, step: ConnectStep, points: float) -> Result:
     # Each wire counts as much as a ground point or a probe.
     weights = [len(step.wires)] * bool(step.wires) + [1] * len(step.asks)
     share = sum(w * s for w, (s, _) in zip(weights, parts, strict=True)) / sum(weights)
-    return Result.of(CONNECTING, step, share, points, 1.0, " ".join(text for _, text in parts))
+    return Result.of(CONNECTING, step, share, points, sure.CERTAIN, " ".join(text for _, text in parts))
 
 
 def _wires(attempt: Attempt, step: ConnectStep, given: Connected) -> tuple[float, str]:

@@ -9,6 +9,7 @@ from tracebench.core import json_fields
 from tracebench.core.cards.step import PROMPT_LENGTH, Given, Step, step_id
 from tracebench.core.circuits.circuit import Circuit
 from tracebench.core.errors import BadOption
+from tracebench.core.grading import certainty as sure
 from tracebench.core.grading.attempt import Attempt
 from tracebench.core.grading.result import Criterion, Result
 
@@ -65,9 +66,11 @@ def _judge(attempt: Attempt, points: float) -> list[Result]:
 def _one(attempt: Attempt, step: ExplainStep, points: float) -> Result:
     given = attempt.given(step)
     if given is None or not given.words.strip():
-        return Result.of(EXPLAINING, step, 0.0, points, 1.0, "Nothing was written.")
+        return Result.of(EXPLAINING, step, 0.0, points, sure.CERTAIN, "Nothing was written.")
     look = f" Look for: {'; '.join(step.phrases)}." if step.phrases else ""
-    return Result.of(EXPLAINING, step, 0.0, points, 0.0, f"Free text is the instructor's to mark.{look}")
+    return Result.of(
+        EXPLAINING, step, 0.0, points, sure.LEFT_TO_THE_MARKER, f"Free text is the instructor's to mark.{look}"
+    )
 
 
 EXPLAINING = Criterion(

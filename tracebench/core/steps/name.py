@@ -11,6 +11,7 @@ from tracebench.core.answer import Answer, Event, Phase
 from tracebench.core.cards.step import PROMPT_LENGTH, Given, Step, step_id
 from tracebench.core.circuits.circuit import Circuit
 from tracebench.core.errors import BadAnswer, BadOption
+from tracebench.core.grading import certainty as sure
 from tracebench.core.grading.attempt import Attempt
 from tracebench.core.grading.result import Criterion, Result, Stretch
 from tracebench.core.steps.reading.step import stretch
@@ -85,7 +86,7 @@ def _one(attempt: Attempt, step: NameStep, name: str, points: float) -> Result:
         right = f"it lies at {there[0].from_s:.4g} to {there[0].to_s:.4g} s"
         what = f" you named the {other.replace('_', ' ')}" if other else " that is another part"
         reason = f"Right: the {words}." if score else f"At {middle:.4g} s{what}; {right}."
-    return Result.of(NAMING, step, score, points, 0.95, reason, where, key=name, title=f"Named: {words}")
+    return Result.of(NAMING, step, score, points, sure.PLAIN, reason, where, key=name, title=f"Named: {words}")
 
 
 def _in_any(measured: Answer | None, name: str, at_s: float) -> bool:

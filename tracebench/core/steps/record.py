@@ -11,6 +11,7 @@ from tracebench.core.answer import Answer
 from tracebench.core.cards.step import PROMPT_LENGTH, Given, Step, step_id
 from tracebench.core.circuits.circuit import Circuit
 from tracebench.core.errors import BadAnswer, BadOption
+from tracebench.core.grading import certainty as sure
 from tracebench.core.grading.attempt import Attempt
 from tracebench.core.grading.result import Criterion, Result
 from tracebench.core.records.judging import checked as checked_rows
@@ -78,7 +79,7 @@ def _one(attempt: Attempt, step: RecordStep, points: float) -> Result:
         found = judged(step.of.key, rows, measured).findings
         says = "; ".join(text for _, _, text in found) or "nothing odd in it"
         reason = f"{counted} of {step.least} rows{why}. It says: {says}."
-    return Result.of(RECORDING, step, share, points, 0.8, reason, key=step.of.key, title=step.of.title)
+    return Result.of(RECORDING, step, share, points, sure.BY_TABLE, reason, key=step.of.key, title=step.of.title)
 
 
 def _counted(of: RecordKind, rows: Sequence[Mapping[str, str]], measured: Answer | None) -> tuple[int, str]:
@@ -97,13 +98,9 @@ def _of_this(of: RecordKind, row: Mapping[str, str], measured: Answer | None) ->
     there = {e.cylinder for e in measured.events if e.cylinder is not None}
     if "cylinder" in of.about and there:
         return 1 <= float(row["cylinder"]) <= max(*there, len(there))
-    if of.timed and not -1e-9 <= float(row["at_s"]) - _begin(measured) <= measured.duration_s:
+    if of.timed and not -1e-9 <= float(row["at_s"]) - measured.first_phase_s <= measured.duration_s:
         return False
     return of.key != METER_SWEEP or judged(of.key, [row], measured).rows[0].state != "outside"
-
-
-def _begin(measured: Answer) -> float:
-    return min((p.from_s for p in measured.phases), default=0.0)
 
 
 RECORDING = Criterion(

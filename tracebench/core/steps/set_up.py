@@ -10,6 +10,7 @@ from tracebench.core import json_fields
 from tracebench.core.cards.step import PROMPT_LENGTH, Given, Step, step_id
 from tracebench.core.circuits.circuit import Circuit, LaneSpec
 from tracebench.core.errors import BadAnswer, BadOption
+from tracebench.core.grading import certainty as sure
 from tracebench.core.grading.attempt import Attempt
 from tracebench.core.grading.result import Criterion, Result
 
@@ -119,7 +120,7 @@ def _one(attempt: Attempt, step: SetUpStep, points: float) -> Result:
     parts = [_range(step, given), _rate(step, given), _length(step, given)]
     parts += [_trigger(step, given)] if TRIGGER in step.asks else []
     score = sum(share for share, _ in parts) / len(parts)
-    return Result.of(SETTING_UP, step, score, points, 0.9, " ".join(text for _, text in parts))
+    return Result.of(SETTING_UP, step, score, points, sure.FIRM, " ".join(text for _, text in parts))
 
 
 def _range(step: SetUpStep, given: Settings) -> tuple[float, str]:

@@ -11,6 +11,7 @@ from tracebench.core.answer import Answer, Event, Finding
 from tracebench.core.cards.step import PROMPT_LENGTH, Given, Step, step_id
 from tracebench.core.circuits.circuit import Circuit
 from tracebench.core.errors import BadAnswer, BadOption
+from tracebench.core.grading import certainty as sure
 from tracebench.core.grading.attempt import Attempt
 from tracebench.core.grading.result import Criterion, Result, Stretch
 
@@ -74,7 +75,7 @@ def _one(attempt: Attempt, step: SpotStep, points: float, key: str) -> Result:
     title = f"Finding the odd {step.among}"
     if measured is None:
         reason = "There is no capture to find an odd one in."
-        return Result.of(SPOTTING, step, 0.0, points, 1.0, reason, key=key, title=title)
+        return Result.of(SPOTTING, step, 0.0, points, sure.CERTAIN, reason, key=key, title=title)
     odd = odd_ones(measured, step.among)
     which = f"{step.among} {', '.join(map(str, in_order(odd)))}" if odd else "none"
     where = [Stretch(f.from_s, f.to_s, f.lane) for f in odd.values()]
@@ -89,7 +90,7 @@ def _one(attempt: Attempt, step: SpotStep, points: float, key: str) -> Result:
         score, reason = 1.0, f"Right: {odd[given.value].text}."
     else:
         score, reason = 0.0, f"You named {step.among} {given.value}; the trace shows {which}."
-    certainty = 0.5 if hidden else 0.95
+    certainty = sure.OPEN if hidden else sure.PLAIN
     return Result.of(SPOTTING, step, score, points, certainty, reason, where[:3], key=key, title=title)
 
 

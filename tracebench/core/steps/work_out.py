@@ -12,6 +12,7 @@ from tracebench.core.arithmetic import CALCULATIONS, Calculation, Input, Worked,
 from tracebench.core.cards.step import PROMPT_LENGTH, Given, Step, step_id
 from tracebench.core.circuits.circuit import Circuit, ReadingSpec
 from tracebench.core.errors import BadAnswer, BadOption
+from tracebench.core.grading import certainty as sure
 from tracebench.core.grading.attempt import Attempt
 from tracebench.core.grading.result import Criterion, Result, Stretch
 from tracebench.core.steps.reading.criterion import earned
@@ -136,14 +137,18 @@ def _marked(attempt: Attempt, step: WorkOutStep, given: WorkedOut | None) -> Mar
     true = _true_figures(attempt, step)
     if true is None:
         missing = "This capture does not give every figure that goes in."
-        return (1.0, 0.8, f"Right to give none: {missing}", None) if _empty(given) else (0.0, 0.5, missing, None)
+        return (
+            (1.0, sure.BY_TABLE, f"Right to give none: {missing}", None)
+            if _empty(given)
+            else (0.0, sure.OPEN, missing, None)
+        )
     right = worked(step.calculation.key, true)
     how = f"{'; '.join(right.lines)}"
     if given is None or given.value is None:
-        return 0.0, 1.0, f"No result was given. {how}.", None
+        return 0.0, sure.CERTAIN, f"No result was given. {how}.", None
     share = FROM_TRACE if step.readings else ROUNDING
     if _near(given.value, right.value, share):
-        return 1.0, 1.0, f"Right: {how}.", None
+        return 1.0, sure.CERTAIN, f"Right: {how}.", None
     own = _own(step, given)
     wrong = [i for i in step.calculation.inputs if not _given_right(step, given, true, i)]
     said = f"You came to {figure(given.value)} {right.unit}".strip()
@@ -152,11 +157,16 @@ def _marked(attempt: Attempt, step: WorkOutStep, given: WorkedOut | None) -> Mar
         copied = [i for i in wrong if i.key in step.figures]
         if copied:
             text = f"{said}, rightly worked from what you put in, but {where} was given otherwise. {how}."
-            return attempt.card.rubric.close, 0.9, text, "copied_wrong"
+            return attempt.card.rubric.close, sure.FIRM, text, "copied_wrong"
         if not all(_was_read(attempt, step, given, i) for i in wrong):
-            return 0.0, 0.9, f"{said}, worked from {where} that no reading of this trace gave. {how}.", "from_nowhere"
+            return (
+                0.0,
+                sure.FIRM,
+                f"{said}, worked from {where} that no reading of this trace gave. {how}.",
+                "from_nowhere",
+            )
         text = f"{said}, rightly worked from your own reading of {where}. {how}. The mistake was made at the reading."
-        return attempt.card.rubric.follow_through, 0.8, text, "follow_through"
+        return attempt.card.rubric.follow_through, sure.BY_TABLE, text, "follow_through"
     return _slipped(attempt, given.value, own.value if own is not None else right.value, share, said, how)
 
 
@@ -164,10 +174,10 @@ def _slipped(attempt: Attempt, value: float, base: float, share: float, said: st
     """A result that neither the trace nor its own figures give, with the slip of arithmetic that leads to it."""
     for factor, words in FACTORS.items():
         if _near(value, base * factor, share):
-            return attempt.card.rubric.close, 0.9, f"{said}: {words}. {how}.", "factor"
+            return attempt.card.rubric.close, sure.FIRM, f"{said}: {words}. {how}.", "factor"
     if base and _near(value, 1 / base, share):
-        return 0.0, 0.9, f"{said}: divided the wrong way round. {how}.", "inverted"
-    return 0.0, 1.0, f"{said}. {how}.", None
+        return 0.0, sure.FIRM, f"{said}: divided the wrong way round. {how}.", "inverted"
+    return 0.0, sure.CERTAIN, f"{said}. {how}.", None
 
 
 def _held_to_reading(attempt: Attempt, step: WorkOutStep, spec: ReadingSpec, given: WorkedOut | None) -> Marked:
@@ -176,22 +186,26 @@ def _held_to_reading(attempt: Attempt, step: WorkOutStep, spec: ReadingSpec, giv
     reading = measured.reading(spec.id) if measured is not None else None
     if reading is None:
         missing = f"This capture gives no {spec.title.lower()}."
-        return (1.0, 0.8, f"Right to give none: {missing}", None) if _empty(given) else (0.0, 0.5, missing, None)
+        return (
+            (1.0, sure.BY_TABLE, f"Right to give none: {missing}", None)
+            if _empty(given)
+            else (0.0, sure.OPEN, missing, None)
+        )
     gives = f"The capture gives {reading.value:.{spec.decimals}f} {spec.unit}".strip()
     if given is None or given.value is None:
-        return 0.0, 1.0, f"No result was given. {gives}.", None
+        return 0.0, sure.CERTAIN, f"No result was given. {gives}.", None
     allowed = max(tolerance(spec, reading), FROM_TRACE * abs(reading.value))
     own = _own(step, given)
     how = f"{gives}; your working: {'; '.join(own.lines)}" if own is not None else gives
     said = f"You came to {figure(given.value)} {spec.unit}".strip()
     if within(given.value, reading, allowed):
-        return 1.0, 1.0, f"Right: {how}.", None
+        return 1.0, sure.CERTAIN, f"Right: {how}.", None
     if own is not None and not _near(given.value, own.value, ROUNDING):
         return _slipped(attempt, given.value, own.value, FROM_TRACE, said, how)
     if within(given.value, reading, 2 * allowed):
-        return attempt.card.rubric.close, 0.7, f"{said}, close to it. {how}.", None
+        return attempt.card.rubric.close, sure.WORTH_A_LOOK, f"{said}, close to it. {how}.", None
     if own is not None:
-        return 0.0, 1.0, f"{said}, rightly worked from other figures than the trace has. {how}.", None
+        return 0.0, sure.CERTAIN, f"{said}, rightly worked from other figures than the trace has. {how}.", None
     return _slipped(attempt, given.value, reading.value, FROM_TRACE, said, how)
 
 

@@ -168,14 +168,14 @@ def _seen(conn: Connection, person: Person, card_id: int) -> Row:
     of_course = row is not None and bool(
         queries.courses.is_member(conn, course_id=row["course_id"], person_id=person.id)
     )
-    if row is None or not reach.sees_card(row, person, of_course):
+    if row is None or not reach.sees_card({**row, "of_course": of_course}, person):
         raise NotFound("there is no such job card for you")
     return {**row, "of_course": of_course}
 
 
 def _to_change(conn: Connection, person: Person, card_id: int) -> Row:
     row = _seen(conn, person, card_id)
-    if not reach.changes_card(row, person, row["of_course"]):
+    if not reach.changes_card(row, person):
         raise NotAllowed(f"this card is {row['author']}'s; copy it into a course of yours to change it")
     return row
 
@@ -190,7 +190,7 @@ def one(conn: Connection, person: Person, card_id: int) -> CardSheet:
         **row,
         "document": document,
         "version": version["version"] if version else 0,
-        "may_change": reach.changes_card(row, person, row["of_course"]),
+        "may_change": reach.changes_card(row, person),
         "owned": row["author_id"] == person.id,
     }
     return cast(CardSheet, shown)

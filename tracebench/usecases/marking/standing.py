@@ -5,12 +5,10 @@ from __future__ import annotations
 import json
 from typing import NamedTuple, TypedDict, cast
 
+from tracebench.core.grading.certainty import WORTH_A_LOOK
 from tracebench.store.pool import Connection
 from tracebench.store.queries import packed, queries
 from tracebench.usecases.marking.values import Settled
-
-UNSURE = 0.7
-"""Certainty under which a mark is to be looked at closely."""
 
 
 class Standing(TypedDict):
@@ -39,7 +37,7 @@ def of(settled: Settled) -> Standing:
         "earned": settled["earned"],
         "points": settled["points"],
         "certainty": settled["certainty"],
-        "unsure": [r["title"] for r in results if r["certainty"] < UNSURE],
+        "unsure": [r["title"] for r in results if r["certainty"] < WORTH_A_LOOK],
         "slips": [r["slip"] for r in results if r["slip"]],
     }
 

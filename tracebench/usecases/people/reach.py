@@ -1,45 +1,71 @@
 """Who may do what with a reference or a job card: its owner, and those whom its reach lets in.
 
-| what | own | course | school |
-|---|---|---|---|
-| see a reference | its owner | its course's instructors | once published, every instructor |
-| change, publish or retire a reference | its owner | its course's instructors | its owner |
-| see and copy a card | its owner | its course's instructors | every instructor |
-| change, publish or retire a card | its owner | its course's instructors | its course's instructors |
-| say who reaches it | its owner | its owner | its owner |
-
-What an instructor sees they may copy, and the copy is theirs. Learners reach neither but through their sittings.
+`RIGHTS` says it once; `docs/security.md` shows it (`python -m scripts.rights`). What an instructor sees they may copy,
+and the copy is theirs. Learners reach neither but through their sittings.
 """
 
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any
+from enum import StrEnum
+from typing import Any, Literal
 
 from tracebench.usecases.errors import NotAllowed
 from tracebench.usecases.people.person import Person
 
-REACHES = ("own", "course", "school")
+Reach = Literal["own", "course", "school"]
+REACHES: tuple[Reach, ...] = ("own", "course", "school")
+
+
+class Who(StrEnum):
+    """Whom a reach lets in, beside the owner."""
+
+    OWNER = "its owner"
+    COURSE = "its course's instructors"
+    ONCE_PUBLISHED = "every instructor, once it is published"
+    EVERYONE = "every instructor"
+
+
+RIGHTS: Mapping[str, Mapping[Reach, Who]] = {
+    "see a reference, on sheet, shelf and trace": {
+        "own": Who.OWNER,
+        "course": Who.COURSE,
+        "school": Who.ONCE_PUBLISHED,
+    },
+    "change, publish or retire a reference": {"own": Who.OWNER, "course": Who.COURSE, "school": Who.OWNER},
+    "see and copy a card": {"own": Who.OWNER, "course": Who.COURSE, "school": Who.EVERYONE},
+    "change, publish or retire a card": {"own": Who.OWNER, "course": Who.COURSE, "school": Who.COURSE},
+    "say who reaches it": {"own": Who.OWNER, "course": Who.OWNER, "school": Who.OWNER},
+}
+SEE_REFERENCE, CHANGE_REFERENCE, SEE_CARD, CHANGE_CARD, SAY_WHO_REACHES = RIGHTS
+
+
+def _may(what: str, row: Mapping[str, Any], person: Person) -> bool:
+    """`row` tells author_id, reach, of_course (the person is of its course) and, of a reference, was_published."""
+    who = RIGHTS[what][row["reach"]]
+    if who is Who.EVERYONE or (who is Who.ONCE_PUBLISHED and row["was_published"]):
+        return True
+    return bool(row["author_id"] == person.id or (who is Who.COURSE and row["of_course"]))
 
 
 def sees_reference(row: Mapping[str, Any], person: Person) -> bool:
-    """`row` tells author_id, reach, of_course (the person is of its course) and was_published."""
-    return changes_reference(row, person) or (row["reach"] == "school" and bool(row["was_published"]))
+    return _may(SEE_REFERENCE, row, person)
 
 
 def changes_reference(row: Mapping[str, Any], person: Person) -> bool:
-    return bool(row["author_id"] == person.id or (row["reach"] == "course" and row["of_course"]))
+    return _may(CHANGE_REFERENCE, row, person)
 
 
-def sees_card(row: Mapping[str, Any], person: Person, of_course: bool) -> bool:
-    return changes_card(row, person, of_course) or row["reach"] == "school"
+def sees_card(row: Mapping[str, Any], person: Person) -> bool:
+    """A card of a course that its author has left is no more theirs to work on, unless the school has it."""
+    return _may(SEE_CARD, row, person) and (row["of_course"] or RIGHTS[SEE_CARD][row["reach"]] is Who.EVERYONE)
 
 
-def changes_card(row: Mapping[str, Any], person: Person, of_course: bool) -> bool:
-    return bool(of_course and (row["author_id"] == person.id or row["reach"] != "own"))
+def changes_card(row: Mapping[str, Any], person: Person) -> bool:
+    return _may(CHANGE_CARD, row, person) and bool(row["of_course"])
 
 
 def must_be_owner(row: Mapping[str, Any], person: Person) -> None:
     """Raises NotAllowed unless the person owns it."""
-    if row["author_id"] != person.id:
+    if not _may(SAY_WHO_REACHES, row, person):
         raise NotAllowed(f"this is {row['author']}'s; only its owner says who reaches it")

@@ -187,6 +187,8 @@ def logbook(conn: Connection, person: Person, course_id: int, learner_id: int) -
 
 
 PRACTICE_SHOWN = 20
+MISTAKE_UNDER = 0.6
+"""Part of its points under which a criterion counts among what costs points again and again."""
 
 
 def _practice(conn: Connection, course_id: int, learner_id: int) -> list[Sat]:
@@ -213,7 +215,7 @@ def _mistakes(conn: Connection, sittings: Sequence[Released]) -> list[Mistake]:
     latest: dict[str, int] = {}
     for sitting in sittings:
         for row in sitting.criteria:
-            if row.points and row.settled < 0.6 * row.points:
+            if row.points and row.settled < MISTAKE_UNDER * row.points:
                 lost[row.title] += 1
                 latest[row.title] = sitting.id
     most = lost.most_common(6)

@@ -10,6 +10,7 @@ from tracebench.core.answer import Answer, Finding, JudgedLimit, Reading
 from tracebench.core.answer_rows import Call
 from tracebench.core.circuits.circuit import Choice, Circuit
 from tracebench.core.circuits.setup_findings import CORRECTED
+from tracebench.core.grading import certainty as sure
 from tracebench.core.grading.attempt import Attempt, Taken
 from tracebench.core.grading.result import Criterion, Result, Stretch
 from tracebench.core.steps.call.own_reading import followed
@@ -122,7 +123,7 @@ def judging(
             taken = attempt.taken_for(step)
             if taken is None:
                 reason = "Without a capture there is nothing to conclude from."
-                out.append(Result.of(criterion(), step, 0.0, points, 1.0, reason))
+                out.append(Result.of(criterion(), step, 0.0, points, sure.CERTAIN, reason))
                 continue
             given = attempt.given(step) or Called()
             own = followed(attempt, step, taken.measured)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from tracebench.core.circuits import finding_spec
+from tracebench.core.grading import certainty as sure
 from tracebench.core.grading.result import Criterion, Result
 from tracebench.core.steps.call.call_on_trace import CallOnTrace, judging, stretches
 from tracebench.core.steps.call.evidence import kept
@@ -53,7 +54,7 @@ def _cause(case: CallOnTrace, criterion: Criterion, points: float) -> Result:
     unnamed = case.measured.call == "faulty" and not any(
         finding_spec(case.circuit, f.code).cause for f in case.deciding
     )
-    certainty = 0.6 if unnamed else 0.9
+    certainty = sure.NEAR_A_BORDER if unnamed else sure.FIRM
     return Result.of(criterion, case.step, score, points, certainty, reason, stretches(case.deciding))
 
 

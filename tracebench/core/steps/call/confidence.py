@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from tracebench.core.grading import certainty as sure
 from tracebench.core.grading.result import Criterion, Result
 from tracebench.core.steps.call.call_on_trace import CallOnTrace, judging
 
@@ -25,7 +26,7 @@ def _confidence(case: CallOnTrace, criterion: Criterion, points: float) -> Resul
     else:
         score = brier_score(stated, right)
         reason = f"You were {stated:.0f} % sure of a call that was {'right' if right else 'wrong'}."
-    return Result.of(criterion, case.step, score, points, 1.0, reason)
+    return Result.of(criterion, case.step, score, points, sure.CERTAIN, reason)
 
 
 CONFIDENCE: Criterion = Criterion(

@@ -11,6 +11,7 @@ import numpy as np
 from tracebench.core.answer import Answer, Finding
 from tracebench.core.circuits.circuit import Proof
 from tracebench.core.circuits.work import Span
+from tracebench.core.grading import certainty as sure
 from tracebench.core.grading.result import Criterion, Result, Stretch
 from tracebench.core.grading.slack import slack_of
 from tracebench.core.robust.median import median
@@ -47,7 +48,7 @@ def _evidence(case: CallOnTrace, criterion: Criterion, points: float) -> Result:
     shown = _shown(case)
     if shown.share == 0 and case.given.evidence and not _pointing(case):
         shown = replace(shown, slip="points_at_nothing")
-    certainty = 0.9 if shown.share in (0.0, 1.0) else 0.7
+    certainty = sure.FIRM if shown.share in (0.0, 1.0) else sure.WORTH_A_LOOK
     return Result.of(criterion, case.step, shown.share, points, certainty, shown.reason, shown.where, shown.slip)
 
 
@@ -251,7 +252,7 @@ def _needed_s(measured: Answer, proof: Proof, phases: Sequence[Span]) -> float:
 def best_piece(case: CallOnTrace) -> Piece | None:
     """The one piece that shows the most for the call of a case, None where none is needed or none shows anything."""
     measured, proof = case.measured, case.circuit.proof
-    begin = min((p.from_s for p in measured.phases), default=0.0)
+    begin = measured.first_phase_s
     long = max(proof.steady_s, 0.3, LEAST_SHOWN * measured.duration_s)
     spans = [place for f in case.deciding for place in f.shows_in] + _deciding_places(case)
     spans = [(a, min(b, a + long)) for a, b in spans]

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from tracebench.core.circuits import finding_spec
+from tracebench.core.grading import certainty as sure
 from tracebench.core.grading.result import Criterion, Result
 from tracebench.core.steps.call.call_on_trace import CallOnTrace, judging
 from tracebench.core.steps.call.evidence import kept
@@ -114,7 +115,7 @@ def _next_test(case: CallOnTrace, criterion: Criterion, points: float) -> Result
         score, reason = 0.0, f"You chose “{texts[chosen].text}”. Here it should be: {wanted}."
     if slip == "controller_before_grounds":
         reason += " You blame the controller: its own grounds and feeds are proved before it is."
-    return Result.of(criterion, case.step, score, points, 0.8, reason, (), slip)
+    return Result.of(criterion, case.step, score, points, sure.BY_TABLE, reason, (), slip)
 
 
 def _slip(case: CallOnTrace) -> str | None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from tracebench.core.grading import certainty as sure
 from tracebench.core.grading.result import Criterion, Result
 from tracebench.core.steps.call.call_on_trace import CallOnTrace, judging
 from tracebench.core.steps.call.evidence import kept
@@ -24,7 +25,7 @@ def _otherwise(case: CallOnTrace, criterion: Criterion, points: float) -> Result
         score, reason = 0.0, f"That was the first test; done once more it cures nothing. It could be: {wanted}."
     else:
         score, reason = 0.0, f"“{texts[chosen]}” does not follow from this capture. It could be: {wanted}."
-    return Result.of(criterion, case.step, score, points, 0.8, reason)
+    return Result.of(criterion, case.step, score, points, sure.BY_TABLE, reason)
 
 
 OTHERWISE: Criterion = Criterion(

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from tracebench.core.circuits.work import Span
+from tracebench.core.grading import certainty as sure
 from tracebench.core.grading.result import Criterion, Result
 from tracebench.core.grading.slack import slack_of
 from tracebench.core.steps.call.call_on_trace import CallOnTrace, judging
@@ -29,9 +30,9 @@ def _ruled_out(case: CallOnTrace, criterion: Criterion, points: float) -> Result
     if case.measured.call == "inconclusive":
         score = 0.0 if named else 1.0
         reason = "This capture hides the answer, so that it rules nothing out."
-        return Result.of(criterion, case.step, score, points, 0.8, reason)
+        return Result.of(criterion, case.step, score, points, sure.BY_TABLE, reason)
     if not named:
-        return Result.of(criterion, case.step, 0.0, points, 1.0, "Nothing was ruled out.")
+        return Result.of(criterion, case.step, 0.0, points, sure.CERTAIN, "Nothing was ruled out.")
     supported = causes(case)
     said, earned = [], 0.0
     for one in named:
@@ -47,7 +48,7 @@ def _ruled_out(case: CallOnTrace, criterion: Criterion, points: float) -> Result
     if len(named) < WANTED:
         said.append(f"{WANTED} were asked.")
     score = earned / max(WANTED, len(named))
-    return Result.of(criterion, case.step, score, points, 0.75, " ".join(said))
+    return Result.of(criterion, case.step, score, points, sure.PARTLY, " ".join(said))
 
 
 def _shows(case: CallOnTrace, one: Excluded) -> bool:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from tracebench.core.grading import certainty as sure
 from tracebench.core.grading.result import Criterion, Result
 from tracebench.core.steps.call.call_on_trace import WORDS, CallOnTrace, judging, stretches
 from tracebench.core.steps.call.evidence import kept
@@ -9,7 +10,7 @@ from tracebench.core.steps.call.evidence import kept
 
 def _call(case: CallOnTrace, criterion: Criterion, points: float) -> Result:
     measured, verdict = case.measured, case.given.verdict
-    certainty = 0.6 if case.marginal and not case.deciding else 0.95
+    certainty = sure.NEAR_A_BORDER if case.marginal and not case.deciding else sure.PLAIN
     slip = None
     if verdict is None:
         score, reason = 0.0, f"No call was made; this capture says {WORDS[measured.call]}: {_why(case)}."
@@ -26,11 +27,11 @@ def _call(case: CallOnTrace, criterion: Criterion, points: float) -> Result:
             f"{WORDS[verdict].capitalize()} follows from what you read: {_why(case.as_read())}. The capture says "
             f"{WORDS[measured.call]}: {_why(case)}. The mistake was made at the reading."
         )
-        certainty = 0.6
+        certainty = sure.NEAR_A_BORDER
     elif verdict == "inconclusive":
         score, slip = case.attempt.card.rubric.held_back, "held_back"
         reason = f"You held back where the capture decides. It says {WORDS[measured.call]}: {_why(case)}."
-        certainty = min(certainty, 0.7)
+        certainty = min(certainty, sure.WORTH_A_LOOK)
     else:
         score, slip = 0.0, "over_called" if verdict == "faulty" else "over_passed"
         how = "condemned" if verdict == "faulty" else "passed"
@@ -38,7 +39,7 @@ def _call(case: CallOnTrace, criterion: Criterion, points: float) -> Result:
         reason = f"You called it {WORDS[verdict]}: {over}. It says {WORDS[measured.call]}: {_why(case)}."
         if case.follows:
             reason += " It follows from what you read; the mistake was made there, and the trace decides."
-        certainty = min(certainty, 0.85)
+        certainty = min(certainty, sure.LIKELY)
     return Result.of(criterion, case.step, score, points, certainty, reason, stretches(case.deciding), slip)
 
 

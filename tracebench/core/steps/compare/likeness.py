@@ -7,6 +7,7 @@ import statistics
 from dataclasses import dataclass
 
 from tracebench.core.answer import Answer, Reading
+from tracebench.core.grading import certainty as sure
 from tracebench.core.grading.attempt import Attempt
 from tracebench.core.steps.compare.step import CompareStep, Likeness, Other, own_value
 from tracebench.core.steps.reading.tolerance import COVERAGE, tolerance
@@ -43,7 +44,7 @@ class Held:
         if self.uncertainty == 0:
             return 1.0
         to_edge = abs(abs(self.value - self.other) - self.zone)
-        return 0.5 + 0.5 * min(1.0, to_edge / (2 * self.uncertainty))
+        return sure.away_from_a_border(to_edge, self.uncertainty)
 
 
 def held(step: CompareStep, measured: Answer | None) -> Held | None:
@@ -80,21 +81,26 @@ def beside_another(
     if found is None:
         text = f"There is no value of this reading to hold beside {whose}."
         if measured is None or state is not None:
-            return 0.0, 0.6, text, None
-        return 1.0, 0.8, f"Right to choose none: {text[:1].lower()}{text[1:]}", None
+            return 0.0, sure.NEAR_A_BORDER, text, None
+        return 1.0, sure.BY_TABLE, f"Right to choose none: {text[:1].lower()}{text[1:]}", None
     unit, places = step.spec.unit, step.spec.decimals
     value, other = (f"{x:.{places}f} {unit}".strip() for x in (found.value, found.other))
     says = f"{value} is {_words(found.state)} {whose}, {other} (alike within {found.zone:.3g} {unit}".rstrip() + ")"
     if state is None:
-        return 0.0, 1.0, f"No state was chosen; {says}.", None
+        return 0.0, sure.CERTAIN, f"No state was chosen; {says}.", None
     if state == found.state:
         return 1.0, found.certainty, f"Right: {says}.", None
     if own is not None and state == found.state_of(own):
         text = f"Right for the value you read, {own:g} {unit}".strip()
         share = attempt.card.rubric.follow_through
-        return share, 0.8, f"{text}; {says}. The mistake was made at the reading.", "follow_through"
+        return share, sure.BY_TABLE, f"{text}; {says}. The mistake was made at the reading.", "follow_through"
     if "alike" in (state, found.state):
-        return attempt.card.rubric.one_off, min(found.certainty, 0.6), f"You said {state}; {says}. One step off.", None
+        return (
+            attempt.card.rubric.one_off,
+            min(found.certainty, sure.NEAR_A_BORDER),
+            f"You said {state}; {says}. One step off.",
+            None,
+        )
     return 0.0, found.certainty, f"You said {state}; {says}.", None
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from tracebench.core.answer import Answer, JudgedLimit, Limit, Reading
+from tracebench.core.grading import certainty as sure
 from tracebench.core.grading.attempt import Attempt
 from tracebench.core.limits import state_of
 from tracebench.core.steps.compare.step import STATES, CompareStep, own_value
@@ -33,21 +34,26 @@ def against_limit(
     shown = f"{reading.value:.{step.spec.decimals}f} {reading.unit}".strip()
     said = f"{shown} is {true} {BASIS[held.basis]} ({span(held)})"
     if state is None:
-        return 0.0, 1.0, f"No state was chosen; {said}.", None
+        return 0.0, sure.CERTAIN, f"No state was chosen; {said}.", None
     certainty = _certainty(held, reading)
     if state == true:
         return 1.0, certainty, f"Right: {said}.", None
     if own is not None and state == state_of(own, held):
         text = f"Right for the value you read, {own:g} {reading.unit}".strip()
         share = attempt.card.rubric.follow_through
-        return share, 0.8, f"{text}; {said}. The mistake was made at the reading.", "follow_through"
+        return share, sure.BY_TABLE, f"{text}; {said}. The mistake was made at the reading.", "follow_through"
     lower = _by_lower_basis(measured, step, reading, state)
     if lower is not None:
         by = f"{BASIS[lower.limit.basis]} ({span(lower.limit)})"
         text = f"You said {state}, which is so by {by}; {said}, and it decides."
-        return attempt.card.rubric.lower_basis, 0.9, text, "lower_basis"
+        return attempt.card.rubric.lower_basis, sure.FIRM, text, "lower_basis"
     if abs(PLACE[state] - PLACE[true]) == 1:
-        return attempt.card.rubric.one_off, min(certainty, 0.6), f"You said {state}; {said}. One step off.", None
+        return (
+            attempt.card.rubric.one_off,
+            min(certainty, sure.NEAR_A_BORDER),
+            f"You said {state}; {said}. One step off.",
+            None,
+        )
     return 0.0, certainty, f"You said {state}; {said}.", None
 
 
@@ -55,13 +61,13 @@ def _nothing_to_hold(attempt: Attempt, step: CompareStep, state: str | None, own
     """A capture without the reading: right is to choose none, or the state of the value that was given all the same."""
     text = "This capture gives no such reading to hold against a limit."
     if attempt.measured_for(step) is None:
-        return 0.0, 1.0, text, None
+        return 0.0, sure.CERTAIN, text, None
     if state is None:
-        return 1.0, 0.8, f"Right to choose none: {text[:1].lower()}{text[1:]}", None
+        return 1.0, sure.BY_TABLE, f"Right to choose none: {text[:1].lower()}{text[1:]}", None
     limit = next((x for x in attempt.card.limits_in_force(step.capture) if x.reading == step.reading), None)
     if own is not None and limit is not None and state == state_of(own, limit):
-        return 1.0, 0.6, f"{text} The state is right for the value you gave.", "follow_through"
-    return 0.0, 0.6, text, None
+        return 1.0, sure.NEAR_A_BORDER, f"{text} The state is right for the value you gave.", "follow_through"
+    return 0.0, sure.NEAR_A_BORDER, text, None
 
 
 def _by_lower_basis(measured: Answer, step: CompareStep, reading: Reading, state: str) -> JudgedLimit | None:
@@ -87,4 +93,4 @@ def _certainty(limit: Limit, reading: Reading) -> float:
     nearest = min(abs(reading.value - e) for e in edges)
     if reading.uncertainty == 0:
         return 1.0
-    return 0.5 + 0.5 * min(1.0, nearest / (2 * reading.uncertainty))
+    return sure.away_from_a_border(nearest, reading.uncertainty)

@@ -7,6 +7,7 @@ from dataclasses import replace
 
 from tracebench.core.answer import Answer, Reading
 from tracebench.core.circuits.circuit import ReadingSpec
+from tracebench.core.grading import certainty as sure
 from tracebench.core.grading.attempt import Attempt
 from tracebench.core.grading.result import Criterion, Result, Stretch
 from tracebench.core.steps.reading.pegs import BY_PEGS, stand_right
@@ -70,16 +71,16 @@ def _marked(attempt: Attempt, step: ReadingStep) -> Marked:
 def _judged(attempt: Attempt, step: ReadingStep) -> Marked:
     measured, spec = attempt.measured_for(step), step.spec
     if measured is None:
-        return 0.0, 1.0, "There is no capture to read this from.", None, None
+        return 0.0, sure.CERTAIN, "There is no capture to read this from.", None, None
     given = attempt.given(step) or Read()
     reading = step.wanted(measured)
     if given.absent:
         return _absent(measured, step, reading)
     if given.value is None:
-        return 0.0, 1.0, f"No value was given for {spec.title.lower()}.", reading, None
+        return 0.0, sure.CERTAIN, f"No value was given for {spec.title.lower()}.", reading, None
     if reading is None:
         text = f"You gave {shown(spec, given.value)}, but this capture cannot give it: {_why(measured, step)}."
-        return 0.0, 0.8, text, None, "not_there"
+        return 0.0, sure.BY_TABLE, text, None, "not_there"
     return _valued(attempt, measured, step, given, given.value, reading)
 
 
@@ -100,13 +101,13 @@ def _valued(
     slip = slip_of(attempt.card.circuit_of(step), measured, step, reading, given, rubric)
     allowed, off = tolerance(spec, reading), abs(value - reading.value)
     if slip is not None and (slip.score > 0 or off > CLOSE * allowed):
-        return slip.score, 0.9, f"{compared}: {slip.text}.", reading, slip.code
+        return slip.score, sure.FIRM, f"{compared}: {slip.text}.", reading, slip.code
     if off <= CLOSE * allowed * (1 + 1e-9):
         text = f"{compared}: close, but off by {shown(spec, off)} where {shown(spec, allowed)} is allowed."
         rounded = _of_rounded_figures(spec, value, off)
         if rounded:
             text += " A difference of figures that were rounded first is off by a digit: subtract, then round."
-        return rubric.close, 0.5, text, reading, "rounded_difference" if rounded else None
+        return rubric.close, sure.OPEN, text, reading, "rounded_difference" if rounded else None
     certainty = min(1.0, off / (4 * allowed)) if allowed else 1.0
     return 0.0, certainty, f"{compared}: off by {shown(spec, off)}.", reading, None
 
@@ -123,7 +124,7 @@ def _pegged(
     if share >= 1:
         return 1.0, certainty, f"{text}.", best, None
     where = "the pegs do not stand where it is read" if given.pegs else "no peg shows where it was read"
-    return share, 0.8, f"{text}, but {where}.", best, "peg_elsewhere" if given.pegs else "no_peg"
+    return share, sure.BY_TABLE, f"{text}, but {where}.", best, "peg_elsewhere" if given.pegs else "no_peg"
 
 
 def _may_be_taken(measured: Answer, step: ReadingStep, reading: Reading) -> list[Reading]:
@@ -162,14 +163,14 @@ def _places(measured: Answer, step: ReadingStep, best: Reading) -> Sequence[Read
 
 def _absent(measured: Answer, step: ReadingStep, reading: Reading | None) -> Marked:
     if reading is None:
-        return 1.0, 0.95, f"Right, there is none to read: {_why(measured, step)}.", None, None
+        return 1.0, sure.PLAIN, f"Right, there is none to read: {_why(measured, step)}.", None, None
     if _cut_off(measured, step, reading):
         text = (
             f"Right: the movement that would give it is cut off; what is there gives {shown(step.spec, reading.value)}."
         )
-        return 1.0, 0.8, text, reading, None
+        return 1.0, sure.BY_TABLE, text, reading, None
     text = f"You said there is none, but the capture gives {shown(step.spec, reading.value)} here."
-    return 0.0, 0.9, text, reading, "overlooked"
+    return 0.0, sure.FIRM, text, reading, "overlooked"
 
 
 def _why(measured: Answer, step: ReadingStep) -> str:
