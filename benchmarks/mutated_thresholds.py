@@ -1,8 +1,9 @@
-"""How many numbers that decide are held by a behaviour test: python -m benchmarks.mutated_thresholds [count] [seed]
+"""How many numbers that decide a behaviour test holds: python -m benchmarks.mutated_thresholds [count] [seed] [at once]
 
 Each of `count` thresholds, drawn at random, is made 30 % larger or smaller (a whole number by one at least) in a copy
 of the project, and the tests of what it may touch are run until one fails: those of its own circuit first. Pages of
-numbers are no behaviour and are left out. Aim: 90 % caught of 60.
+numbers are no behaviour and are left out; tests that go over all circuits go over the one alone that a number is of.
+Aim: 90 % caught of 60.
 """
 
 from __future__ import annotations
@@ -15,11 +16,15 @@ import subprocess
 import sys
 import tempfile
 import time
+import unittest
 from collections.abc import Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from pathlib import Path
 from queue import SimpleQueue
+
+from tests.support.coverage import CASES
+from tracebench.core.circuits.catalogue import Rooms
 
 ROOT = Path(__file__).resolve().parent.parent
 ROOMS = ("tracebench/circuits", "tracebench/core/circuits", "tracebench/core/measure")
@@ -27,9 +32,21 @@ DECIDES = {"Threshold": 1, "Count": 1, "reach": 2}
 """Which calls declare numbers that decide, and how many each."""
 
 BY = 0.3
-AT_ONCE = 2
+ALONE = "--alone"
 LONGEST_S = 1200.0
+OTHER = ("test_proposal", "test_schemas", "test_layers", "test_skill", "test_cards")
 PAGES = {"tests.core.circuits.test_numbers"}
+OF_SEVERAL = (
+    "test_refusals_say_what_is_known",
+    "test_an_unknown_circuit_lists_the_known_ones",
+    "test_past_a_limit_is_its_finding_and_the_finding_is_the_reason",
+    "test_every_circuit_is_drawn",
+    "test_as_near_on_the_inside_is_marginal_too_and_a_time_is_the_clocks",
+    "test_what_hangs_on_one_code_of_eight_bits_is_known_no_better",
+    "test_they_do_as_well_through_recorders_that_are_worse",
+)
+"""Tests that say something of all circuits together: of one alone it does not hold."""
+
 LATE = ("test_uncertainty", "test_variations", "test_noise_condemns_nothing", "test_covered", "test_ignition")
 """Take a minute or more each, so that they come last."""
 
@@ -87,7 +104,7 @@ def modules() -> list[str]:
         for folder in ("tests/circuits", "tests/core")
         for path in sorted((ROOT / folder).rglob("test_*.py"))
     ]
-    kept = [name for name in found if name not in PAGES and ".grading." not in name]
+    kept = [name for name in found if name not in PAGES and ".grading." not in name and not name.endswith(OTHER)]
     return sorted(kept, key=lambda name: name.endswith(LATE))
 
 
@@ -120,7 +137,7 @@ def tried(number: Number, up: bool, folder: Path, known: Sequence[str]) -> tuple
     lines[number.line - 1] = (line[: number.begin] + number.changed(up).encode() + line[number.end :]).decode()
     path.write_text("\n".join(lines), encoding="utf-8")
     begun = time.monotonic()
-    command = [sys.executable, "-m", "unittest", "-f", *ordered(number, known)]
+    command = [sys.executable, "-m", __spec__.name, ALONE, number.circuit.replace("_", "-"), *ordered(number, known)]
     env = {**os.environ, "PYTHONPATH": str(folder)}
     try:
         done = subprocess.run(
@@ -135,7 +152,28 @@ def tried(number: Number, up: bool, folder: Path, known: Sequence[str]) -> tuple
     return first, time.monotonic() - begun
 
 
-def main(count: int, seed: int) -> None:
+def alone(circuit: str, names: Sequence[str]) -> None:
+    """Run tests until one fails; those that go over all circuits go over this one, where one is named."""
+    if circuit:
+        every_code = Rooms.__iter__
+        Rooms.__iter__ = lambda self: iter([code for code in every_code(self) if code == circuit])  # type: ignore[method-assign]
+        for key in [key for key, case in CASES.items() if case.code != circuit]:
+            del CASES[key]
+    every = unittest.defaultTestLoader.loadTestsFromNames(names)
+    chosen = unittest.TestSuite(test for test in _flat(every) if not (circuit and test.id().endswith(OF_SEVERAL)))
+    done = unittest.TextTestRunner(failfast=True).run(chosen)
+    sys.exit(not done.wasSuccessful())
+
+
+def _flat(suite: unittest.TestSuite) -> Iterator[unittest.TestCase]:
+    for part in suite:
+        if isinstance(part, unittest.TestSuite):
+            yield from _flat(part)
+        elif isinstance(part, unittest.TestCase):
+            yield part
+
+
+def main(count: int, seed: int, at_once: int) -> None:
     every = list(numbers())
     rng = random.Random(seed)
     drawn = [(number, rng.random() < 0.5) for number in rng.sample(every, min(count, len(every)))]
@@ -145,9 +183,9 @@ def main(count: int, seed: int) -> None:
         flush=True,
     )
     caught = 0
-    with tempfile.TemporaryDirectory() as place, ThreadPoolExecutor(AT_ONCE) as pool:
+    with tempfile.TemporaryDirectory() as place, ThreadPoolExecutor(at_once) as pool:
         free: SimpleQueue[Path] = SimpleQueue()
-        for k in range(AT_ONCE):
+        for k in range(at_once):
             free.put(copied(Path(place) / str(k)))
 
         def one(number: Number, up: bool) -> tuple[str, float]:
@@ -168,5 +206,8 @@ def main(count: int, seed: int) -> None:
 
 
 if __name__ == "__main__":
-    told = [int(text) for text in sys.argv[1:3]]
-    main(*(told + [60, 1][len(told) :]))
+    if sys.argv[1:2] == [ALONE]:
+        alone(sys.argv[2], sys.argv[3:])
+    else:
+        told = [int(text) for text in sys.argv[1:4]]
+        main(*(told + [60, 1, 2][len(told) :]))

@@ -1,23 +1,24 @@
 import { useEffect, useMemo, useReducer, useRef, useState } from 'react'
-import styled, { useTheme } from 'styled-components'
+import styled from 'styled-components'
 import { useShortcuts } from '../ui/shortcuts'
-import { sharp, useFrame, useSize } from './canvas'
-import { drawStrip, GUTTER, laneBoxes, RIGHT, shareOf, xOf, type Frame } from './draw'
+import { useSize } from './canvas'
+import { GUTTER, RIGHT, xOf, type Frame } from './draw'
 import { PhaseBorders } from './Borders'
-import { holdingCorridor } from './corridor'
+import { Flags } from './Flags'
 import { LimitLines, type LimitLine } from './LimitLines'
 import { LaneLabels } from './LaneLabels'
 import { Overview } from './Overview'
 import { PegHandle } from './PegHandle'
 import { valueText } from './scale'
 import { StripToolbar } from './StripToolbar'
+import { nearest, onSample } from './snap'
 import { summaryOf } from './summary'
-import { Tiles } from './tiles'
+import { useDrawing } from './useDrawing'
+import { useLanes } from './useLanes'
 import type {
   Ghost,
   Pegs,
   PegValues,
-  StripLane,
   StripCorridor,
   StripMark,
   StripPhase,
@@ -25,7 +26,7 @@ import type {
   TileSource,
 } from './types'
 import { usePointer } from './usePointer'
-import { moved, type Bounds, type ViewEvent } from './view'
+import { broughtIn, moved, type Bounds, type ViewEvent } from './view'
 
 interface Props {
   record: StripRecord
@@ -72,7 +73,6 @@ export function Strip({
   const area = useRef<HTMLDivElement>(null)
   const canvas = useRef<HTMLCanvasElement>(null)
   const size = useSize(area)
-  const theme = useTheme()
   const bounds = useMemo<Bounds>(
     () => ({
       start: record.startS,
@@ -85,81 +85,26 @@ export function Strip({
     from: bounds.start,
     to: Math.min(bounds.end, bounds.start + (opensOnS ?? Infinity)),
   })
-  const [order, setOrder] = useState(() => record.lanes.map((l) => l.lane))
-  const [shares, setShares] = useState<Record<string, number>>({})
   const [active, setActive] = useState<0 | 1>(0)
-  const [shown, setShown] = useState({ envelope: false, dots: false })
 
   const ghosts = useMemo(() => (ghost ? [ghost, ...beside] : beside), [ghost, beside])
-  const lanes = useMemo(
-    () =>
-      [...record.lanes]
-        .sort((a, b) => order.indexOf(a.lane) - order.indexOf(b.lane))
-        .map((lane) => ghosts.reduce((held, g) => (g.scaled ? held : holding(held, g.record)), lane))
-        .map((lane) => (corridor ? holdingCorridor(lane, corridor.pieces) : lane)),
-    [record.lanes, order, ghosts, corridor],
-  )
-  const share = (lane: StripLane) => shares[lane.lane] ?? shareOf(lane)
-  const boxes = laneBoxes(lanes, lanes.map(share), size.height)
+  const { boxes, onResize, onMove } = useLanes(record, ghosts, corridor, size.height)
   const frame: Frame = { width: size.width, height: size.height, view, boxes }
 
-  const { request, onDraw } = useFrame()
-  const cache = useMemo(() => new Tiles(record, tiles, request), [record, tiles, request])
-  const ghostCaches = useMemo(
-    () => new Map(ghosts.map((g) => [g.record.id, new Tiles(g.record, g.tiles, request)])),
-    [ghosts, request],
-  )
-  useEffect(() => {
-    onDraw(() => {
-      if (!canvas.current || !size.width) return
-      const ctx = sharp(canvas.current, size.width, size.height)
-      if (!ctx) return
-      const scene = {
-        record,
-        tiles: cache,
-        phases,
-        marks,
-        selected,
-        ghosts: ghosts.flatMap((g) => {
-          const held = ghostCaches.get(g.record.id)
-          return held ? [{ ...g, cache: held }] : []
-        }),
-        corridor: corridor?.pieces ?? NONE,
-      }
-      const now = drawStrip(ctx, frame, scene, theme)
-      if (now.envelope !== shown.envelope || now.dots !== shown.dots) setShown(now)
-    })
-    request()
-  })
-
-  // A mark that is chosen comes into view with room around it.
+  const shown = useDrawing(canvas, size, frame, { record, tiles, phases, marks, selected, ghosts, corridor })
   const chosen = marks.find((m) => m.id === selected)
   const chosenKey = chosen ? `${chosen.id}/${chosen.from}/${chosen.to}` : ''
   useEffect(() => {
-    if (!chosen) return
-    const span = view.to - view.from
-    const inside = chosen.from >= view.from && chosen.to <= view.to
-    const wide = Math.max((chosen.to - chosen.from) * 6, 0.02 * (bounds.end - bounds.start))
-    if (inside && chosen.to - chosen.from > span / 60) return
-    const half = Math.min(wide, bounds.end - bounds.start) / 2
-    const middle = (chosen.from + chosen.to) / 2
-    onView({ type: 'shown', from: middle - half, to: middle + half })
+    const shown = chosen && broughtIn(bounds, view, chosen)
+    if (shown) onView({ type: 'shown', ...shown })
     // Only a new choice moves the view; panning afterwards is the user's.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [chosenKey])
 
   const snapped = (s: number, free: boolean): number => {
-    const sample = (t: number) =>
-      record.startS +
-      Math.min(Math.max(Math.round((t - record.startS) / record.intervalS), 0), record.samples - 1) *
-        record.intervalS
-    if (free) return sample(s)
+    if (free) return onSample(record, s)
     const reach = (SNAP_PX / (size.width - GUTTER - RIGHT)) * (view.to - view.from)
-    const events = [...phases, ...marks.filter((m) => m.kind !== 'reading')].flatMap((p) => [p.from, p.to])
-    const near = events
-      .filter((t) => Math.abs(t - s) < reach)
-      .sort((a, b) => Math.abs(a - s) - Math.abs(b - s))[0]
-    return sample(near ?? s)
+    return onSample(record, nearest(s, reach, phases, marks) ?? s)
   }
   const setPeg = (which: 0 | 1, s: number | null) => onPegs(which === 0 ? [s, pegs[1]] : [pegs[0], s])
   usePointer(area, {
@@ -214,45 +159,10 @@ export function Strip({
         <p id={`strip-${record.id}`} className="hidden-text">
           {summaryOf(record, phases, marks)}
         </p>
-        <LaneLabels
-          boxes={boxes}
-          pegs={pegs}
-          values={values}
-          onResize={(k, px) => {
-            const [one, two] = [lanes[k], lanes[k + 1]]
-            if (!one || !two) return
-            const perPx = lanes.reduce((sum, l) => sum + share(l), 0) / Math.max(size.height - 80, 1)
-            const by = Math.max(-share(one) + 0.3, Math.min(share(two) - 0.3, px * perPx))
-            setShares({ ...shares, [one.lane]: share(one) + by, [two.lane]: share(two) - by })
-          }}
-          onMove={(k, by) => {
-            const next = lanes.map((l) => l.lane)
-            const [name] = next.splice(k, 1)
-            if (name) next.splice(k + by, 0, name)
-            setOrder(next)
-          }}
-        />
-        {size.width > 0 &&
-          onSelect &&
-          flagged(frame, marks).map((own) => {
-            const at = own.marks.findIndex((m) => m.id === selected)
-            const label = own.marks.map((m) => m.label).join(', ')
-            return (
-              <Flag
-                key={own.marks[0]?.id}
-                data-kind={own.kind}
-                data-many={own.marks.length > 1 || undefined}
-                aria-pressed={at >= 0}
-                title={label}
-                aria-label={own.marks.length > 1 ? `${own.marks.length} marks: ${label}` : label}
-                style={{ left: own.x }}
-                // One after the other, then none.
-                onClick={() => onSelect(own.marks[at + 1]?.id ?? null)}
-              >
-                {own.marks.length > 1 && <span>{own.marks.length}</span>}
-              </Flag>
-            )
-          })}
+        <LaneLabels boxes={boxes} pegs={pegs} values={values} onResize={onResize} onMove={onMove} />
+        {size.width > 0 && onSelect && (
+          <Flags frame={frame} marks={marks} selected={selected} onSelect={onSelect} />
+        )}
         {size.width > 0 && onPhase && (
           <PhaseBorders
             frame={frame}
@@ -290,46 +200,6 @@ export function Strip({
   )
 }
 
-/** The lane with room for what lies beneath it. */
-function holding(lane: StripLane, beneath: StripRecord): StripLane {
-  const other = beneath.lanes.find((l) => l.lane === lane.lane)
-  if (!other) return lane
-  return {
-    ...lane,
-    lowest: Math.min(lane.lowest, other.lowest),
-    highest: Math.max(lane.highest, other.highest),
-  }
-}
-
-/** Flags stand so far from each other that a finger finds each (24 px, WCAG 2.2, 2.5.8), in px. */
-const FLAG_APART = 26
-
-interface FlagOf {
-  marks: StripMark[]
-  kind: StripMark['kind']
-  x: number
-}
-
-/** The flags of marks in view, over their places; marks whose flags would touch share one, which counts them. */
-function flagged(frame: Frame, marks: StripMark[]): FlagOf[] {
-  const shown = marks
-    .filter((mark) => mark.kind !== 'reading')
-    .map((mark) => ({ mark, x: xOf(frame, (mark.from + mark.to) / 2) }))
-    .filter(({ x }) => x >= GUTTER && x <= frame.width - RIGHT)
-    .sort((a, b) => a.x - b.x)
-  const flags: FlagOf[] = []
-  for (const { mark, x } of shown) {
-    const last = flags.at(-1)
-    if (!last || x - last.x >= FLAG_APART) flags.push({ marks: [mark], kind: mark.kind, x })
-    else {
-      last.marks.push(mark)
-      // A fault among them is what the flag says.
-      if (mark.kind === 'fault') last.kind = 'fault'
-    }
-  }
-  return flags
-}
-
 function pegText(at: number, which: 0 | 1, values: PegValues | null, pegs: Pegs): string {
   const index = pegs[0] === null ? 0 : which
   const parts = (values?.lanes ?? []).map((l) => `${l.lane} ${valueText(l.at[index] ?? 0, l.unit)}`)
@@ -364,56 +234,6 @@ const Area = styled.div`
     inset: 0;
     width: 100%;
     height: 100%;
-  }
-`
-
-const Flag = styled.button`
-  position: absolute;
-  top: 51px;
-  width: 24px;
-  height: 24px;
-  margin-left: -12px;
-  padding: 0;
-  border: 0;
-  background: none;
-  cursor: pointer;
-  z-index: 1;
-  span {
-    position: absolute;
-    left: 13px;
-    top: 7px;
-    padding: 0 3px;
-    border-radius: 7px;
-    background: ${(p) => p.theme.colour.sheet};
-    color: ${(p) => p.theme.colour.ink};
-    font-size: 11px;
-    line-height: 14px;
-    font-variant-numeric: tabular-nums;
-    z-index: 1;
-  }
-  &::after {
-    content: '';
-    position: absolute;
-    left: 7px;
-    top: 3px;
-    width: 10px;
-    height: 10px;
-    background: ${(p) => p.theme.colour.soft};
-    border-radius: 50%;
-  }
-  &[data-kind='fault']::after {
-    background: ${(p) => p.theme.colour.fault};
-    border-radius: 0;
-    transform: rotate(45deg);
-  }
-  &[data-kind='set-up']::after,
-  &[data-kind='note']::after {
-    background: ${(p) => p.theme.colour.unsure};
-    border-radius: 0;
-  }
-  &[aria-pressed='true']::after {
-    outline: 2px solid ${(p) => p.theme.colour.ink};
-    outline-offset: 2px;
   }
 `
 

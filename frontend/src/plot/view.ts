@@ -40,3 +40,14 @@ function kept(bounds: Bounds, from: number, to: number): View {
   const left = Math.min(Math.max(Math.min(from, to), bounds.start), bounds.end - span)
   return { from: left, to: left + span }
 }
+
+/** The view that a chosen stretch comes into with room around it; null where it is seen well already. */
+export function broughtIn(bounds: Bounds, view: View, chosen: View): View | null {
+  const long = chosen.to - chosen.from
+  const inside = chosen.from >= view.from && chosen.to <= view.to
+  if (inside && long > (view.to - view.from) / 60) return null
+  const whole = bounds.end - bounds.start
+  const half = Math.min(Math.max(long * 6, 0.02 * whole), whole) / 2
+  const middle = (chosen.from + chosen.to) / 2
+  return { from: middle - half, to: middle + half }
+}

@@ -1,10 +1,10 @@
-import { useQuery, useSuspenseQuery } from '@tanstack/react-query'
+import { useSuspenseQuery } from '@tanstack/react-query'
 import { factsQuery, type Circuit } from '../../shared/facts'
-import { Choice, Fields, Text } from '../../ui/fields'
+import { Choice, Text } from '../../ui/fields'
 import { Muted, Panel, Stack, Two } from '../../ui/layout'
-import { FOUR, stepsFor } from './fresh'
-import { Instead } from './Instead'
-import { offeredQuery, type CardDocument, type MakerFacts } from './queries'
+import { CardSource } from './CardSource'
+import { stepsFor } from './fresh'
+import type { CardDocument, MakerFacts } from './queries'
 
 interface Props {
   document: CardDocument
@@ -18,13 +18,6 @@ interface Props {
 /** The brief, and where the capture comes from. */
 export function CardTold({ document, circuit, maker, fresh, onChange: set }: Props) {
   const { data: facts } = useSuspenseQuery(factsQuery)
-  const { data: references = [] } = useQuery(
-    offeredQuery(document.circuit, document.reference_version_id ?? 0),
-  )
-  const { data: given = [] } = useQuery(offeredQuery(document.circuit, document.source.version_id ?? 0))
-  const { layouts, rows } = circuit.trainer
-  const reference = references.find((r) => r.version_id === document.reference_version_id)
-  const order = document.options?.firing_order ?? reference?.options.firing_order ?? ''
   return (
     <Two>
       <Stack>
@@ -84,142 +77,7 @@ export function CardTold({ document, circuit, maker, fresh, onChange: set }: Pro
           </ul>
         </Panel>
       </Stack>
-      <Panel>
-        <h2>Where the capture comes from</h2>
-        <Stack $gap={10}>
-          <Fields>
-            <Choice
-              label="Source"
-              value={document.source.kind}
-              onChange={(kind) =>
-                set({
-                  ...(kind === 'shelf' && { steps: unprompted(document.steps) }),
-                  source:
-                    kind === 'trainer'
-                      ? { kind, fault: 'none', severity: 1, vehicle: '', varied: true }
-                      : { kind: kind === 'shelf' ? 'shelf' : 'upload' },
-                })
-              }
-              options={[
-                { key: 'upload', text: 'The learner’s own scope file' },
-                { key: 'trainer', text: 'The trainer' },
-                { key: 'shelf', text: 'Given: one from the shelf' },
-              ]}
-            />
-            {document.source.kind === 'shelf' && (
-              <Choice
-                label="Capture to read"
-                value={document.source.version_id ? String(document.source.version_id) : null}
-                onChange={(id) => set({ source: { kind: 'shelf', version_id: Number(id) } })}
-                options={given.map((r) => ({
-                  key: String(r.version_id),
-                  text: `${r.title}, version ${r.version}`,
-                }))}
-              />
-            )}
-            {document.source.kind === 'trainer' && (
-              <>
-                <Choice
-                  label="Part (the learner never sees this)"
-                  value={document.source.fault ?? 'none'}
-                  onChange={(fault) => set({ source: { ...document.source, fault } })}
-                  options={maker.faults
-                    .filter((f) => f.circuit === document.circuit)
-                    .map((f) => ({ key: f.key, text: f.title }))}
-                />
-                {layouts.length > 0 && (
-                  <Choice
-                    label="Engine"
-                    value={document.source.layout || (layouts[0]?.key ?? '')}
-                    onChange={(layout) => set({ source: { ...document.source, layout } })}
-                    options={layouts.map((l) => ({ key: l.key, text: l.title }))}
-                  />
-                )}
-                {rows.length > 0 && (
-                  <>
-                    {!document.reference_version_id && (
-                      <Choice
-                        label="Cylinders"
-                        value={order || FOUR}
-                        onChange={(firing_order) => set({ options: { firing_order } })}
-                        options={rows}
-                      />
-                    )}
-                    {(document.source.fault ?? 'none') !== 'none' && (
-                      <Choice
-                        label="Cylinder that has it"
-                        value={String(document.source.cylinder ?? 3)}
-                        onChange={(c) => set({ source: { ...document.source, cylinder: Number(c) } })}
-                        options={(order || FOUR)
-                          .split('-')
-                          .sort((a, b) => Number(a) - Number(b))
-                          .map((c) => ({ key: c, text: c }))}
-                      />
-                    )}
-                  </>
-                )}
-                <Text
-                  label="Vehicle named on the card"
-                  value={document.source.vehicle ?? ''}
-                  onChange={(vehicle) => set({ source: { ...document.source, vehicle } })}
-                />
-              </>
-            )}
-          </Fields>
-          {document.source.kind === 'trainer' && (
-            <label>
-              <input
-                type="checkbox"
-                checked={document.source.varied ?? false}
-                onChange={(e) => set({ source: { ...document.source, varied: e.target.checked } })}
-              />{' '}
-              Each learner gets a part of their own: levels, severity and cylinder a little apart, so that
-              neighbours cannot copy
-            </label>
-          )}
-          {document.source.kind === 'trainer' && document.source.varied && (
-            <Instead
-              source={document.source}
-              faults={maker.faults.filter((f) => f.circuit === document.circuit)}
-              set={(instead) => set({ source: { ...document.source, instead } })}
-            />
-          )}
-          {document.source.kind === 'shelf' && (
-            <Muted>
-              Everybody reads the same trace, so nothing is marked for taking it. They see it from the start,
-              without its name and without what is known of it.
-            </Muted>
-          )}
-          <Choice
-            label="Reference and limits from the shelf"
-            value={document.reference_version_id ? String(document.reference_version_id) : null}
-            onChange={(id) => set({ reference_version_id: Number(id), limits: [], options: {} })}
-            options={references.map((r) => ({
-              key: String(r.version_id),
-              text: `${r.title}, version ${r.version}`,
-            }))}
-          />
-          {document.reference_version_id && (
-            <Choice
-              label="The learner’s part against the reference’s"
-              value={document.options?.design ?? 'same'}
-              onChange={(design) => set({ options: { ...document.options, design } })}
-              options={[
-                { key: 'same', text: 'Of the same design: its levels carry over' },
-                { key: 'other', text: 'Of another design: its shape only' },
-              ]}
-            />
-          )}
-          <Muted>
-            The deciding limits of that version go onto the card, with their marginal zones; the learner’s
-            trace is laid over it when you mark.
-          </Muted>
-        </Stack>
-      </Panel>
+      <CardSource document={document} circuit={circuit} maker={maker} onChange={set} />
     </Two>
   )
 }
-
-/** What is given needs no setting up: the prompt of its taking goes. */
-const unprompted = (steps: CardDocument['steps']): CardDocument['steps'] =>
-  steps.map((s) => (s.kind === 'capture' ? { ...s, prompt: '' } : s))

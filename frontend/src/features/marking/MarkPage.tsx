@@ -1,7 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useCallback, useEffect, useRef, useState } from 'react'
 import { Link, useLocation, useNavigate, useParams } from 'react-router'
-import styled from 'styled-components'
 import { Problem } from '../../api/client'
 import { Strip } from '../../plot/Strip'
 import type { Pegs } from '../../plot/types'
@@ -10,21 +9,19 @@ import { BesideReference } from '../../shared/BesideReference'
 import { KeptRecords } from '../../shared/KeptRecord'
 import { useMeterBeside } from '../../shared/meter'
 import { actionMarks } from '../../shared/records'
-import { ResultList, Sums } from '../../shared/ResultList'
 import { commentMarks, corridorOf, marksOfResults } from '../../shared/results'
 import { Button } from '../../ui/Button'
 import { Note, Page, PageHead, TraceAndSide } from '../../ui/layout'
-import { CallBadge, Certainty, Stage, type Call } from '../../ui/marks'
-import { dayText } from '../../ui/time'
 import { useShortcuts } from '../../ui/shortcuts'
 import { Comments } from './Comments'
 import { SecondMarker } from './SecondMarker'
-import { ChangeForm } from './ChangeForm'
+import { Criteria, type Decision } from './Criteria'
+import { DeskKeys, keysWanted } from './DeskKeys'
 import { GivenAnswers } from './GivenAnswers'
 import { SheetParade } from './SheetParade'
 import { Side } from './Side'
 import { Likenesses } from './Likenesses'
-import { MakeReference } from './MakeReference'
+import { MarkHead } from './MarkHead'
 import {
   changeAlike,
   changeMark,
@@ -74,17 +71,7 @@ function NotYet({ id, message, look }: { id: number; message: string; look: () =
   )
 }
 
-interface Decision {
-  criterion: string
-  earned: number
-  reason: string
-  stood: number
-  /** Other sittings that the same decision goes to. */
-  also: number[]
-}
-
 const RELEASE_AGAIN_MS = 3000
-const KEYS = 'tracebench-desk-keys'
 
 /** One sitting to settle: trace over the reference, criteria, change with a reason, release, next. */
 function Settle({ sheet }: { sheet: MarkSheet }) {
@@ -136,7 +123,7 @@ function Settle({ sheet }: { sheet: MarkSheet }) {
   const releaseNow = useCallback(() => mutate(undefined, { onSuccess: () => next(true) }), [mutate, next])
   const open = sheet.state === 'handed_in'
   const [asked, setAsked] = useState(false)
-  const [keys, setKeys] = useState(() => localStorage.getItem(KEYS) !== 'off')
+  const [keys, setKeys] = useState(keysWanted)
   const back = useMutation({ mutationFn: (id: number) => takeBack(id), onSuccess: settled })
   const before = (useLocation().state as { released?: { id: number; learner: string } } | null)?.released
   useEffect(() => noteLooked(sheet.id), [sheet.id])
@@ -160,37 +147,14 @@ function Settle({ sheet }: { sheet: MarkSheet }) {
   const findings = sheet.measured ? marksOf(sheet.measured, circuit).filter((m) => m.kind === 'fault') : []
   return (
     <Page>
-      <PageHead
-        title={
-          <>
-            {sheet.learner}: {sheet.card.title}
-          </>
-        }
-        about={
-          <>
-            {sheet.practice ? 'practice, ' : ''}attempt {sheet.attempt}, handed in{' '}
-            {dayText(sheet.handed_in_at)} · graded with engine {sheet.engine}
-            {sheet.ends_at && sheet.handed_in_at > sheet.ends_at ? ' · time ran out' : ''} ·{' '}
-            <Link to={`/skill/${sheet.course_id}/${sheet.learner_id}`}>logbook</Link>
-          </>
-        }
-      >
-        {sheet.measured && <CallBadge call={sheet.measured.call as Call} />}
-        <Sums grade={sheet.grade} />
-        <Stage stage={sheet.state} />
-        <MakeReference sheet={sheet} />
-        <Button onPress={() => next()}>Next</Button>
-        {open && (
-          <Button $main isDisabled={letGo.isPending} onPress={releaseNow}>
-            Release
-          </Button>
-        )}
-        {!open && !sheet.practice && (
-          <Button isDisabled={back.isPending} onPress={() => back.mutate(sheet.id)}>
-            Take it back
-          </Button>
-        )}
-      </PageHead>
+      <MarkHead
+        sheet={sheet}
+        releasing={letGo.isPending}
+        takingBack={back.isPending}
+        onNext={() => next()}
+        onRelease={releaseNow}
+        onTakeBack={() => back.mutate(sheet.id)}
+      />
       {error && <Note kind="error">{error.message}</Note>}
       {before && before.id !== sheet.id && (
         <Note>
@@ -229,47 +193,14 @@ function Settle({ sheet }: { sheet: MarkSheet }) {
           <Note>No capture was handed in.</Note>
         )}
         <Side onKeyDown={onKeyDown} aria-label="Criteria">
-          <Keys>
-            <label>
-              <input
-                type="checkbox"
-                checked={keys}
-                onChange={(e) => {
-                  setKeys(e.target.checked)
-                  localStorage.setItem(KEYS, e.target.checked ? 'on' : 'off')
-                }}
-              />{' '}
-              keys in this list: n next, r twice releases
-            </label>
-            {asked && open && <b role="status">press r once more to release</b>}
-          </Keys>
+          <DeskKeys on={keys} onSet={setKeys} once={asked && open} />
           <Comments sheet={sheet} pegs={pegs} onSheet={settled} />
-          <ResultList
-            results={sheet.grade.results}
+          <Criteria
+            sheet={sheet}
             selected={selected}
             onSelect={setSelected}
-            below={(r) => (
-              <>
-                {r.certainty < 0.8 && (
-                  <Sure>
-                    <Certainty value={r.certainty} />
-                  </Sure>
-                )}
-                {r.criterion.endsWith('explain') && <Said>{sheet.answers[r.step ?? '']?.words}</Said>}
-                {open && selected === r.criterion && (
-                  <ChangeForm
-                    phrases={sheet.card.steps.find((s) => s.id === r.step)?.phrases ?? []}
-                    key={r.criterion}
-                    result={r}
-                    busy={change.isPending}
-                    onChange={(earned, reason, also) =>
-                      change.mutate({ criterion: r.criterion, earned, reason, stood: r.settled, also })
-                    }
-                    sittingId={sheet.id}
-                  />
-                )}
-              </>
-            )}
+            busy={change.isPending}
+            onDecide={change.mutate}
           />
         </Side>
       </TraceAndSide>
@@ -281,29 +212,3 @@ function Settle({ sheet }: { sheet: MarkSheet }) {
     </Page>
   )
 }
-
-const Said = styled.blockquote`
-  margin: 0 12px 8px;
-  padding: 6px 10px;
-  border-left: 3px solid ${(p) => p.theme.colour.edge};
-  font-size: 14px;
-  white-space: pre-wrap;
-  &:empty {
-    display: none;
-  }
-`
-
-const Keys = styled.p`
-  display: flex;
-  flex-wrap: wrap;
-  justify-content: space-between;
-  gap: 4px 12px;
-  padding: 7px 12px;
-  font-size: 12.5px;
-  color: ${(p) => p.theme.colour.muted};
-  border-bottom: 1px solid ${(p) => p.theme.colour.hair};
-`
-
-const Sure = styled.div`
-  padding: 0 12px 7px;
-`

@@ -1,3 +1,4 @@
+import { typedNumber, type LimitDraft } from './limitDraft'
 import { useMutation, useSuspenseQuery } from '@tanstack/react-query'
 import { useEffect, useRef, useState } from 'react'
 import styled from 'styled-components'
@@ -102,32 +103,6 @@ export function Tags({ reference, circuit, pegs, selected, onSelect, onSave, sav
     </Inside>
   )
 }
-
-/** A limit that is being set. Numbers are kept as they are typed. */
-export interface LimitDraft {
-  reading: string
-  low: string
-  high: string
-  basis: 'maker' | 'own-fleet' | 'common-practice'
-  zone: string
-  source: string
-  /** The condition that it holds under. */
-  when: string
-}
-
-export const emptyLimit = (reading: string): LimitDraft => ({
-  reading,
-  low: '',
-  high: '',
-  basis: 'maker',
-  zone: '',
-  source: '',
-  when: 'always',
-})
-
-/** A number as people type it, NaN where it is none, null where nothing stands. */
-export const typedNumber = (text: string): number | null =>
-  text.trim() ? Number(text.replace(',', '.')) : null
 
 interface LimitProps extends PartProps {
   draft: LimitDraft

@@ -1,41 +1,35 @@
 import { useMutation, useQuery, useQueryClient, useSuspenseQuery } from '@tanstack/react-query'
-import { Suspense, useMemo, useState } from 'react'
-import { useNavigate, useParams } from 'react-router'
-import styled from 'styled-components'
+import { Suspense, useMemo, useReducer, useState } from 'react'
+import { useParams } from 'react-router'
 import type { ParadeCourse } from '../../plot/Parade'
 import { EventParade } from '../../shared/EventParade'
 import type { LimitLine } from '../../plot/LimitLines'
 import { Strip } from '../../plot/Strip'
-import type { Ghost, Pegs, StripMark } from '../../plot/types'
+import type { Ghost, Pegs } from '../../plot/types'
 import { marksOf, useCircuit, usePegValues, useTrace, type Circuit } from '../../shared/facts'
 import { useMeterBeside } from '../../shared/meter'
 import { actionMarks, besideCapture } from '../../shared/records'
 import { FIRST, shiftBy } from '../../shared/alignment'
 import { corridorOf } from '../../shared/results'
-import { Button } from '../../ui/Button'
-import { Text } from '../../ui/fields'
-import { Note, Page, PageHead, TraceAndSide } from '../../ui/layout'
-import { Stage } from '../../ui/marks'
-import { dayText } from '../../ui/time'
+import { Note, Page, TraceAndSide } from '../../ui/layout'
 import {
   compareQuery,
-  copyReference,
   corridorQuery,
   paradeQuery,
-  publishReference,
   referenceQuery,
-  retireReference,
   saveReference,
   type Reference,
   type ReferenceDocument,
 } from './queries'
 import { useShortcuts } from '../../ui/shortcuts'
-import { Exports } from './Exports'
-import { emptyLimit, typedNumber, type LimitDraft } from './ReferenceEditor'
+import { typedNumber, type LimitDraft } from './limitDraft'
 import { SecondLook } from './SecondLook'
-import { ReferenceReach } from './ReferenceReach'
 import { VersionChanges } from './VersionChanges'
-import { SheetSide, type SideTab } from './SheetSide'
+import { SheetFoot } from './SheetFoot'
+import { SheetHead } from './SheetHead'
+import { SheetSide } from './SheetSide'
+import { acted, opened } from './sheetState'
+import { tagMarks, toldPhases } from './told'
 
 export function ReferencePage() {
   const { id } = useParams()
@@ -52,15 +46,9 @@ function Sheet({ reference }: { reference: Reference }) {
   const trace = useMeterBeside(useTrace(reference.capture_id, reference.circuit), NO_ANSWERS, records)
   const [pegs, setPegs] = useState<Pegs>([null, null])
   const values = usePegValues(reference.capture_id, pegs)
-  const [selected, setSelected] = useState<string | null>(null)
-  const [laidOver, setLaidOver] = useState(false)
-  const [event, setEvent] = useState<StripMark | null>(null)
-  const [title, setTitle] = useState<string | null>(null)
-  const [tab, setTab] = useState<SideTab>('readings')
-  const [begin, setBegin] = useState(0)
-  const [limit, setLimit] = useState(() => emptyLimit(circuit.readings[0]?.id ?? ''))
+  const [state, act] = useReducer(acted, circuit.readings[0]?.id ?? '', opened)
+  const { selected, laidOver, event, tab, begin, limit } = state
   const client = useQueryClient()
-  const go = useNavigate()
   const take = (next: Reference) => {
     client.setQueryData(referenceQuery(reference.id).queryKey, next)
     void client.invalidateQueries({ queryKey: ['shelf'] })
@@ -74,64 +62,20 @@ function Sheet({ reference }: { reference: Reference }) {
       }),
     onSuccess: take,
   })
-  const publish = useMutation({ mutationFn: () => publishReference(reference.id), onSuccess: take })
-  const retire = useMutation({ mutationFn: () => retireReference(reference.id), onSuccess: take })
-  const copy = useMutation({
-    mutationFn: () => copyReference(reference.id),
-    onSuccess: (made) => {
-      void client.invalidateQueries({ queryKey: ['shelf'] })
-      void go(`/shelf/${made.id}`)
-    },
-  })
-  const error = save.error ?? publish.error ?? retire.error ?? copy.error
-  const tags = reference.document.tags.map((t, k): StripMark => ({
-    id: `tag-${k}`,
-    kind: 'tag',
-    from: t.from,
-    to: t.to,
-    lane: t.lane,
-    label: t.text,
-  }))
-  const showOnStrip = (course: ParadeCourse, lane: string) => {
-    setEvent({
-      id: 'event',
-      kind: 'tag',
-      from: course.from,
-      to: course.to,
-      lane,
-      label: `Event ${course.number}`,
-    })
-    setSelected('event')
-    setLaidOver(false)
-  }
-  /** What is chosen on the trace is shown beside it. */
-  const select = (id: string | null) => {
-    setSelected(id)
-    if (id?.startsWith('tag-')) setTab('tags')
-    else if (id?.startsWith('finding-')) setTab('readings')
-    if (id?.startsWith('reading-') && limit.low + limit.high === '') setLimit(emptyLimit(id.slice(8)))
-  }
   const onKeyDown = useShortcuts(
     reference.may_change
       ? {
-          t: () => {
-            setTab('tags')
-            setBegin(begin + 1)
-          },
-          l: () => setTab('limits'),
-          p: () => setTab('phases'),
+          t: () => act({ type: 'tagBegun' }),
+          l: () => act({ type: 'turnedTo', tab: 'limits' }),
+          p: () => act({ type: 'turnedTo', tab: 'phases' }),
         }
       : {},
   )
+  const select = (id: string | null) => act({ type: 'selected', id })
+  const setLimit = (draft: LimitDraft) => act({ type: 'limitTyped', draft })
   const putRight = (index: number, from: number, to: number) => {
-    const name = reference.answer.phases[index]?.name
-    if (!name) return
-    // Told phases stand for all that are found under their name.
-    const own = reference.answer.phases
-      .map((p, k) => (k === index ? { name, from, to } : { name: p.name, from: p.from, to: p.to }))
-      .filter((p) => p.name === name)
-    const others = reference.document.phases.filter((p) => p.name !== name)
-    save.mutate({ document: { ...reference.document, phases: [...others, ...own] } })
+    const phases = toldPhases(reference.answer.phases, reference.document.phases, index, { from, to })
+    if (phases) save.mutate({ document: { ...reference.document, phases } })
   }
   const actions = actionMarks(records)
   const beside = usePair(reference)
@@ -139,76 +83,37 @@ function Sheet({ reference }: { reference: Reference }) {
     ...corridorQuery(reference.id, reference.revision),
     enabled: tab === 'shape',
   })
-  const latest = reference.versions[0]
-  const { provenance } = reference.document
-  const about = [provenance.vehicle, provenance.engine, provenance.conditions, provenance.ground]
-    .filter(Boolean)
-    .join(' · ')
   return (
     <Page>
-      <PageHead
-        title={
-          !reference.may_change ? (
-            reference.title
-          ) : title === null ? (
-            <TitleButton onClick={() => setTitle(reference.title)} title="Change the title">
-              {reference.title}
-            </TitleButton>
-          ) : (
-            <Text hidden label="Title" value={title} onChange={(t) => setTitle(t)} />
-          )
-        }
-        about={about || 'no provenance yet: say under Origin where this capture comes from'}
-      >
-        {title !== null && (
-          <Button
-            $main
-            onPress={() => {
-              save.mutate({ title })
-              setTitle(null)
-            }}
-          >
-            Keep title
-          </Button>
-        )}
-        <Stage stage={reference.state} version={latest?.version ?? null} />
-        {reference.answer.events.length > 1 && (
-          <Button aria-pressed={laidOver} onPress={() => setLaidOver(!laidOver)}>
-            {laidOver ? 'Back to the strip' : 'Lay events over each other'}
-          </Button>
-        )}
-        {!reference.owned && (
-          <Button onPress={() => copy.mutate()} isDisabled={copy.isPending}>
-            Copy it
-          </Button>
-        )}
-        {reference.may_change && reference.state !== 'retired' && (
-          <Button onPress={() => retire.mutate()} isDisabled={retire.isPending}>
-            Retire
-          </Button>
-        )}
-        {latest && (
-          <Button onPress={() => void go(`/cards/new?reference=${latest.id}`)}>Make a job card</Button>
-        )}
-        {reference.may_change && reference.state !== 'published' && (
-          <Button $main onPress={() => publish.mutate()} isDisabled={publish.isPending}>
-            Publish version {(latest?.version ?? 0) + 1}
-          </Button>
-        )}
-      </PageHead>
-      {error && <Note kind="error">{error.message}</Note>}
+      <SheetHead
+        reference={reference}
+        state={state}
+        act={act}
+        onTitle={(title) => save.mutate({ title })}
+        onTaken={take}
+      />
+      {save.error && <Note kind="error">{save.error.message}</Note>}
       <SecondLook reference={reference} onTaken={take} />
       <TraceAndSide $side={400} $below={196} onKeyDown={onKeyDown}>
         {laidOver ? (
           <Suspense fallback={<div />}>
-            <Events reference={reference} circuit={circuit} onShow={showOnStrip} />
+            <Events
+              reference={reference}
+              circuit={circuit}
+              onShow={(course, lane) => act({ type: 'eventShown', course, lane })}
+            />
           </Suspense>
         ) : trace ? (
           <Strip
             key={reference.capture_id}
             {...trace}
             phases={reference.answer.phases}
-            marks={[...marksOf(reference.answer, circuit), ...tags, ...actions, ...(event ? [event] : [])]}
+            marks={[
+              ...marksOf(reference.answer, circuit),
+              ...tagMarks(reference.document.tags),
+              ...actions,
+              ...(event ? [event] : []),
+            ]}
             selected={selected}
             onSelect={select}
             pegs={pegs}
@@ -231,7 +136,7 @@ function Sheet({ reference }: { reference: Reference }) {
           onSave={(document) => save.mutate({ document })}
           saving={save.isPending}
           tab={tab}
-          onTab={setTab}
+          onTab={(next) => act({ type: 'turnedTo', tab: next })}
           begin={begin}
           onTaken={(next) => {
             setPegs([null, null])
@@ -241,26 +146,7 @@ function Sheet({ reference }: { reference: Reference }) {
           onLimit={setLimit}
         />
       </TraceAndSide>
-      <Cautions aria-label="Cautions">
-        {circuit.cautions.map((c) => (
-          <li key={c.key}>{c.text}</li>
-        ))}
-      </Cautions>
-      <Versions>
-        <span>
-          <ReferenceReach reference={reference} onChange={take} />
-        </span>
-        {reference.versions.map((v) => (
-          <span key={v.id}>
-            version {v.version}, published {dayText(v.published_at)} by {v.author}
-          </span>
-        ))}
-        <Exports reference={reference} />
-        <span>
-          {reference.steps.length > 0 && <>measured {reference.steps.map((s) => s.words).join(', ')}; </>}
-          last change {dayText(reference.changed_at)}, measured with engine {reference.answer.engine}
-        </span>
-      </Versions>
+      <SheetFoot reference={reference} circuit={circuit} onTaken={take} />
       <VersionChanges reference={reference} />
     </Page>
   )
@@ -336,35 +222,3 @@ function Events({
     />
   )
 }
-
-const Cautions = styled.ul`
-  margin: 12px 0;
-  padding: 9px 14px 9px 30px;
-  border-left: 4px solid ${(p) => p.theme.colour.warnEdge};
-  background: ${(p) => p.theme.colour.warn};
-  font-size: 13.5px;
-  columns: 2 420px;
-  li {
-    break-inside: avoid;
-    padding: 1px 0;
-  }
-`
-
-const TitleButton = styled.button`
-  border: 0;
-  padding: 0;
-  background: none;
-  font-weight: 650;
-  cursor: text;
-  text-align: left;
-`
-
-const Versions = styled.p`
-  display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-  gap: 4px 18px;
-  margin-top: 12px;
-  font-size: 13px;
-  color: ${(p) => p.theme.colour.muted};
-`

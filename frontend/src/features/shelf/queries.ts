@@ -2,7 +2,6 @@ import { infiniteQueryOptions, keepPreviousData, queryOptions } from '@tanstack/
 import { api, unwrap, type Schemas } from '../../api/client'
 import { captureOf } from '../../shared/importing'
 import { whenDone } from '../../shared/useJob'
-
 import type { Call } from '../../ui/marks'
 
 export type Reference = Schemas['ReferenceOut']

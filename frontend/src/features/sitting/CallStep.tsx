@@ -3,7 +3,7 @@ import styled from 'styled-components'
 import { Button } from '../../ui/Button'
 import { Choice, Fields, Labelled } from '../../ui/fields'
 import { Muted, Row } from '../../ui/layout'
-import type { StepProps } from './StepPanel'
+import type { StepProps } from './StepProps'
 
 const VERDICTS = [
   ['sound', 'Sound'],

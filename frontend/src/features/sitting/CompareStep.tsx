@@ -2,7 +2,7 @@ import { BASIS, limitText, zoneText } from '../../shared/limits'
 import { beside, whose } from '../../shared/steps'
 import { Button } from '../../ui/Button'
 import { Muted, Row } from '../../ui/layout'
-import type { StepProps } from './StepPanel'
+import type { StepProps } from './StepProps'
 
 const STATES = [
   ['inside', 'Inside the limit'],

@@ -10,7 +10,7 @@ import { Fold } from '../../ui/Fold'
 import { Muted, Note, Row, Stack } from '../../ui/layout'
 import { factsQuery } from '../../shared/facts'
 import { meterAlong, type Sitting } from './queries'
-import type { StepProps } from './StepPanel'
+import type { StepProps } from './StepProps'
 
 const number = (text: string): number | null => {
   const value = Number(text.trim().replace(',', '.'))

@@ -1,34 +1,28 @@
-import { useMutation, useQuery, useQueryClient, useSuspenseQuery } from '@tanstack/react-query'
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { Suspense, useEffect, useState } from 'react'
-import { Link } from 'react-router'
 import styled from 'styled-components'
 import { keepForOffline } from '../../offline/keep'
 import { Strip } from '../../plot/Strip'
-import type { Ghost, Pegs, StripMark } from '../../plot/types'
-import {
-  captureQuery,
-  factsQuery,
-  useCircuit,
-  usePegValues,
-  useTrace,
-  type Circuit,
-} from '../../shared/facts'
+import type { Ghost, Pegs } from '../../plot/types'
+import { captureQuery, useCircuit, usePegValues, useTrace, type Circuit } from '../../shared/facts'
 import { keepSamples } from '../../shared/pegValues'
 import { stepTitle } from '../../shared/steps'
 import { useMeterBeside } from '../../shared/meter'
 import { actionMarks, ofSitting } from '../../shared/records'
 import { RecordsPanel } from '../../shared/RecordsPanel'
-import { Button } from '../../ui/Button'
 import { Note } from '../../ui/layout'
-import { clockText } from '../../ui/time'
+import { Brief } from './Brief'
+import { Caution } from './Caution'
+import { evidenceMarks, nameMarks } from './given'
 import { HandInDialog } from './HandInDialog'
 import { OtherAnswers } from './OtherAnswers'
 import { sittingQuery, type Sitting, type Step } from './queries'
+import { SittingHead } from './SittingHead'
+import { StepList } from './StepList'
 import { StepPanel } from './StepPanel'
-import { TimeLeft } from './TimeLeft'
 import { LiveScope } from './trainer/LiveScope'
 import { useRun } from './trainer/useRun'
-import { useAutosave, type Saving } from './useAutosave'
+import { useAutosave } from './useAutosave'
 
 /** The learner at work: steps at the left, the trace, the question below. */
 export function OpenSitting({ sitting }: { sitting: Sitting }) {
@@ -57,16 +51,7 @@ export function OpenSitting({ sitting }: { sitting: Sitting }) {
     },
   })
   const run = useRun(sitting.id, sitting.card.source.kind === 'trainer')
-  const [held, setHeld] = useState(false)
-  useEffect(() => void keepForOffline().then(setHeld), [])
-  const { data: capture } = useQuery({
-    ...captureQuery(sitting.capture_id ?? 0),
-    enabled: sitting.capture_id !== null,
-  })
-  useEffect(() => {
-    // Should it not come, the pegs are read as long as there is a network.
-    if (held && capture) keepSamples(capture).catch(() => undefined)
-  }, [held, capture])
+  const held = useHeld(sitting.capture_id)
   const [laid, setLaid] = useState<Record<string, number>>({})
   const other = useBeside(sitting, circuit, steps[at], laid[steps[at]?.id ?? ''] ?? 0)
   const place = ofSitting(sitting.id)
@@ -77,82 +62,26 @@ export function OpenSitting({ sitting }: { sitting: Sitting }) {
   const onItsWay = run.frame !== null && (take.isPending || (sitting.capture_id !== null && trace === null))
   const live = step?.kind === 'capture' && (run.watching || onItsWay) && run.state ? run.state : null
   const title = (s: Step) => stepTitle(s, circuit)
-  const first = circuit.cautions.find((c) => sitting.card.cautions.includes(c.key))?.text ?? ''
-  const [, warning = first, more = ''] = /^(.*?\.)(?: (.*))?$/s.exec(first) ?? []
-  const caution = (
-    <Caution>
-      <b>{warning}</b> {more} Follow the maker and your workshop’s rules.
-    </Caution>
-  )
-  const evidence = answers['call']?.evidence ?? []
-  const marks = evidence.map((e, k): StripMark => ({
-    id: `evidence-${k}`,
-    kind: 'note',
-    from: e[0] ?? 0,
-    to: e.at(-1) ?? 0,
-    label: `Your evidence ${k + 1}`,
-    lane: 'signal',
-  }))
-  const named = steps.flatMap((s) =>
-    Object.entries((s.kind === 'name' && answers[s.id ?? '']?.marks) || {}).map(([name, at]): StripMark => ({
-      id: `name-${name}`,
-      kind: 'tag',
-      from: at[0] ?? 0,
-      to: at.at(-1) ?? 0,
-      label: name.replaceAll('_', ' '),
-      lane: circuit.lanes.find((l) => trace?.record.lanes.some((own) => own.lane === l.name))?.name ?? null,
-    })),
-  )
+  const caution = <Caution sitting={sitting} circuit={circuit} />
+  const lane = circuit.lanes.find((l) => trace?.record.lanes.some((own) => own.lane === l.name))?.name ?? null
   return (
     <Desk data-traced={trace !== null || live !== null} data-live={live !== null}>
-      <header>
-        <Link to="/" aria-label="Back to Today">
-          ‹
-        </Link>
-        <h1>{sitting.card.title}</h1>
-        <span>
-          attempt {sitting.attempt}
-          {sitting.trial ? ' · trial' : ''}
-          {sitting.card.practice ? ' · practice' : ''}
-        </span>
-        <TimeLeft sitting={sitting} settled={settled} />
-        <SavedNote saving={saving} held={held} />
-        <HandButton $touch onPress={() => void flush().then(() => setHanding(true))}>
-          Hand in
-        </HandButton>
-      </header>
+      <SittingHead
+        sitting={sitting}
+        saving={saving}
+        held={held}
+        settled={settled}
+        onHandIn={() => void flush().then(() => setHanding(true))}
+      />
       <div>
-        <nav aria-label="Steps">
-          <ol>
-            {steps.map((s, k) => (
-              <li key={s.id}>
-                <button aria-current={k === at ? 'step' : undefined} onClick={() => setAt(k)}>
-                  <i aria-hidden="true">{s.locked ? '·' : open.has(s.id ?? '') ? '○' : '●'}</i>
-                  {title(s)}
-                  <span className="hidden-text">
-                    {s.locked ? ', later' : open.has(s.id ?? '') ? ', open' : ', done'}
-                  </span>
-                </button>
-              </li>
-            ))}
-            <li>
-              <button
-                aria-current={at === steps.length ? 'step' : undefined}
-                onClick={() => setAt(steps.length)}
-              >
-                <i aria-hidden="true">+</i>
-                Records{records.length > 0 ? ` (${records.length})` : ''}
-              </button>
-            </li>
-          </ol>
-        </nav>
+        <StepList steps={steps} open={open} at={at} onAt={setAt} title={title} records={records.length} />
         {live ? (
           <LiveScope circuit={circuit} run={run} settings={live.settings} />
         ) : trace ? (
           <Strip
             {...trace}
             key={trace.record.id}
-            marks={[...marks, ...named, ...actionMarks(records)]}
+            marks={[...evidenceMarks(answers), ...nameMarks(steps, answers, lane), ...actionMarks(records)]}
             onSelect={() => undefined}
             pegs={pegs}
             onPegs={setPegs}
@@ -160,23 +89,7 @@ export function OpenSitting({ sitting }: { sitting: Sitting }) {
             ghost={other}
           />
         ) : (
-          <Brief>
-            <h2>{sitting.card.title}</h2>
-            {sitting.card.brief.split('\n').map((line, k) => (
-              <p key={k}>{line}</p>
-            ))}
-            <Complaint condition={sitting.card.complaint} />
-            <h3>Setting up</h3>
-            <ul>
-              {sitting.card.schools.map((s) => (
-                <li key={s.key}>{s.says}</li>
-              ))}
-              {/* Where setting up or connecting is asked for, it is not told. */}
-              {!steps.some((s) => s.kind === 'set_up' || s.kind === 'connect') &&
-                circuit.setup_advice.map((a) => <li key={a}>{a}</li>)}
-            </ul>
-            <p>Your trace takes this place once you have captured it.</p>
-          </Brief>
+          <Brief sitting={sitting} circuit={circuit} />
         )}
       </div>
       <footer>
@@ -237,6 +150,18 @@ export function OpenSitting({ sitting }: { sitting: Sitting }) {
   )
 }
 
+/** Whether the sitting is kept on this device; then its samples are, too. */
+function useHeld(captureId: number | null): boolean {
+  const [held, setHeld] = useState(false)
+  useEffect(() => void keepForOffline().then(setHeld), [])
+  const { data: capture } = useQuery({ ...captureQuery(captureId ?? 0), enabled: captureId !== null })
+  useEffect(() => {
+    // Should it not come, the pegs are read as long as there is a network.
+    if (held && capture) keepSamples(capture).catch(() => undefined)
+  }, [held, capture])
+  return held
+}
+
 /** The lane that a comparing step holds the learner's beside, moved as they have laid it. */
 function useBeside(sitting: Sitting, circuit: Circuit, step: Step | undefined, shiftS: number): Ghost | null {
   const shown = sitting.beside.find((b) => b.step === step?.id)
@@ -249,36 +174,6 @@ function useBeside(sitting: Sitting, circuit: Circuit, step: Step | undefined, s
     shiftS,
     label: step.against === 'before' ? 'before the repair' : 'the reference',
   }
-}
-
-/** When the complaint shows: a capture that never had that condition leaves it open. */
-function Complaint({ condition }: { condition: string }) {
-  const { data: facts } = useSuspenseQuery(factsQuery)
-  const text = facts.conditions.find((c) => c.key === condition)?.text
-  if (condition === 'always' || !text) return null
-  return (
-    <p>
-      When the complaint shows: <b>{text.charAt(0).toLowerCase() + text.slice(1)}</b>.
-    </p>
-  )
-}
-
-function SavedNote({ saving, held }: { saving: Saving; held: boolean }) {
-  const text = {
-    saved: () => (saving.state === 'saved' ? `saved ${clockText(saving.at)}` : ''),
-    saving: () => 'saving…',
-    waiting: () => 'not sent yet: kept here until the network is back',
-    refused: () => (saving.state === 'refused' ? saving.why : ''),
-  }[saving.state]()
-  return (
-    <em
-      role="status"
-      data-state={saving.state}
-      title={held ? 'Kept on this device: the sitting goes on without network.' : undefined}
-    >
-      {text}
-    </em>
-  )
 }
 
 const Desk = styled.main`
@@ -420,36 +315,5 @@ const Desk = styled.main`
     &[data-traced] > footer {
       max-height: none;
     }
-  }
-`
-
-const HandButton = styled(Button)`
-  border: 0;
-  background: ${(p) => p.theme.colour.accent};
-  color: ${(p) => p.theme.colour.accentInk};
-  font-weight: 650;
-`
-
-const Caution = styled.p`
-  padding: 4px 10px;
-  font-size: 12.5px;
-  line-height: 1.3;
-  border: 1px solid ${(p) => p.theme.colour.warnEdge};
-  border-radius: 4px;
-  background: ${(p) => p.theme.colour.warn};
-`
-
-const Brief = styled.section`
-  overflow: auto;
-  padding: 18px 22px;
-  background: ${(p) => p.theme.colour.sheet};
-  border: 1px solid ${(p) => p.theme.colour.hair};
-  border-radius: ${(p) => p.theme.radius};
-  font-size: 16px;
-  > * + * {
-    margin-top: 10px;
-  }
-  p {
-    max-width: 66ch;
   }
 `

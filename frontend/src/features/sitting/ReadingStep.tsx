@@ -6,7 +6,7 @@ import { whose } from '../../shared/steps'
 import { Button } from '../../ui/Button'
 import { factorBetween, quantity, scaled, unitsBeside } from '../../shared/quantity'
 import { Muted, Note, Row } from '../../ui/layout'
-import type { StepProps } from './StepPanel'
+import type { StepProps } from './StepProps'
 import { WorkItOut } from './WorkItOut'
 
 type Spec = Circuit['readings'][number]

@@ -1,8 +1,7 @@
 import { useSuspenseQuery } from '@tanstack/react-query'
 import { useEffect, useRef, type ReactNode } from 'react'
 import styled from 'styled-components'
-import type { Pegs, PegValues } from '../../plot/types'
-import { factsQuery, type Circuit } from '../../shared/facts'
+import { factsQuery } from '../../shared/facts'
 import { ImportFile } from '../../shared/ImportFile'
 import { ScopeForm } from '../../shared/ScopeForm'
 import { Button } from '../../ui/Button'
@@ -19,22 +18,11 @@ import {
   SpotStep,
   WorkOutStep,
 } from './FurtherSteps'
-import { takeCapture, takeHint, type Sitting, type Step, type StepAnswer } from './queries'
+import { takeCapture, takeHint, type Sitting } from './queries'
 import { ReadingStep } from './ReadingStep'
+import type { StepProps } from './StepProps'
 import { TrainerPanel } from './trainer/TrainerPanel'
 import type { Run } from './trainer/useRun'
-
-export interface StepProps {
-  sitting: Sitting
-  circuit: Circuit
-  step: Step
-  answer: StepAnswer
-  onAnswer: (answer: StepAnswer) => void
-  pegs: Pegs
-  values: PegValues | null
-  /** Move what a comparing step shows beneath the trace. */
-  onLay: (shiftS: number) => void
-}
 
 interface Props extends StepProps {
   busy: boolean

@@ -5,21 +5,14 @@ import {
   beginRun,
   freezeRun,
   lookAtRun,
-  sendMoves,
   setRunScope,
   type Frame,
-  type Move,
   type RunSettings,
   type RunState,
   type Sitting,
 } from '../queries'
-
-const SEND_MS = 120
-
-/** Moves of a dragged control that come closer than this are one. */
-const THIN_S = 0.03
-
-type Reach = Record<string, [number, number]>
+import { useMoves } from './useMoves'
+import { useFrames, widened, type Reach } from './useFrames'
 
 export interface Run {
   state: RunState | null
@@ -51,10 +44,6 @@ export function useRun(sittingId: number, possible: boolean): Run {
   const [controls, setControls] = useState<Record<string, number>>({})
   /** When on this device's clock the run began, ms. */
   const zero = useRef(0)
-  const unsent = useRef<Move[]>([])
-  const sending = useRef<Promise<void>>(Promise.resolve())
-  const retry = useRef<() => void>(() => undefined)
-  const timer = useRef<ReturnType<typeof setTimeout>>(undefined)
   const latest = useRef<RunState | null>(null)
   const shown = useRef<Frame | null>(null)
   const once = useRef<((sitting: Promise<Sitting>) => void) | null>(null)
@@ -84,58 +73,24 @@ export function useRun(sittingId: number, possible: boolean): Run {
       })
     return () => {
       gone = true
-      clearTimeout(timer.current)
     }
   }, [sittingId, possible, taken, failed])
 
-  const send = useCallback(
-    (waitS = 0): Promise<void> => {
-      clearTimeout(timer.current)
-      timer.current = undefined
-      sending.current = sending.current.then(async () => {
-        const run = latest.current
-        const moves = unsent.current
-        if (!run || (moves.length === 0 && waitS === 0)) return
-        unsent.current = []
-        try {
-          const next = await sendMoves(sittingId, { run: run.run, moves, wait_s: waitS })
-          // Only a wait moves the clock; each answer's own delay would make it jump.
-          if (waitS > 0) taken(next)
-        } catch (why) {
-          if (why instanceof Problem && why.status !== 0) failed(why)
-          else {
-            // The network is gone for a moment: what hands did is sent when it is back.
-            unsent.current = [...moves, ...unsent.current]
-            timer.current = setTimeout(() => retry.current(), 1000)
-          }
-        }
-      })
-      return sending.current
-    },
-    [sittingId, taken, failed],
-  )
-
-  useEffect(() => {
-    retry.current = () => void send()
-  }, [send])
-
+  const { send, push, forget } = useMoves(sittingId, latest, taken, failed)
   const move = useCallback(
     (control: string, value: number) => {
       setControls((before) => ({ ...before, [control]: value }))
       if (!latest.current) return
       const at_s = Math.max(0, (performance.now() - zero.current) / 1000)
-      const last = unsent.current.at(-1)
-      if (last?.control === control && control === 'travel' && at_s - last.at_s < THIN_S) last.value = value
-      else unsent.current.push({ at_s, control, value })
-      timer.current ??= setTimeout(() => void send(), SEND_MS)
+      push({ at_s, control, value })
     },
-    [send],
+    [push],
   )
 
   const start = useCallback(
     async (settings: RunSettings) => {
       try {
-        unsent.current = []
+        forget()
         setFrame(null)
         setReach({})
         shown.current = null
@@ -146,7 +101,7 @@ export function useRun(sittingId: number, possible: boolean): Run {
         failed(why)
       }
     },
-    [sittingId, taken, failed],
+    [sittingId, taken, failed, forget],
   )
 
   const setScope = useCallback(
@@ -174,12 +129,8 @@ export function useRun(sittingId: number, possible: boolean): Run {
   }, [sittingId])
 
   const number = state?.run ?? null
-  useEffect(() => {
-    if (!watching || number === null) return
-    // The stream ends from time to time, and the browser asks again by itself.
-    const events = new EventSource(`/api/sittings/${sittingId}/run/events?run=${number}`)
-    events.onmessage = (event: MessageEvent<string>) => {
-      const next = JSON.parse(event.data) as Frame
+  const onFrame = useCallback(
+    (next: Frame) => {
       shown.current = next
       setFrame(next)
       setReach((before) => widened(before, next))
@@ -189,23 +140,14 @@ export function useRun(sittingId: number, possible: boolean): Run {
         const keeping = freeze()
         if (keeping) done(keeping)
       }
-    }
-    events.onerror = () => {
-      if (events.readyState !== EventSource.CLOSED) return
-      setWatching(false)
-      // The answer says why: asked for once more, as an event source does not tell.
-      lookAtRun(sittingId).then(
-        ({ run: now }) =>
-          setProblem(
-            now?.run === number
-              ? 'The picture of the trainer stopped; press Run to look again.'
-              : 'The trainer was started anew in another window; look there.',
-          ),
-        failed,
-      )
-    }
-    return () => events.close()
-  }, [watching, number, sittingId, freeze, failed])
+    },
+    [freeze],
+  )
+  const onStopped = useCallback((why: string) => {
+    setWatching(false)
+    setProblem(why)
+  }, [])
+  useFrames(sittingId, watching ? number : null, onFrame, onStopped)
 
   return {
     state,
@@ -226,13 +168,4 @@ export function useRun(sittingId: number, possible: boolean): Run {
     pause: () => setWatching(false),
     freeze,
   }
-}
-
-function widened(before: Reach, { lanes }: Frame): Reach {
-  const out = { ...before }
-  for (const { name, low, high } of lanes) {
-    const [least, most] = out[name] ?? [Infinity, -Infinity]
-    out[name] = [Math.min(least, ...low), Math.max(most, ...high)]
-  }
-  return out
 }
