@@ -8,6 +8,7 @@ and is not needed for daily work.
 from __future__ import annotations
 
 import io
+import json
 import multiprocessing
 import os
 import queue
@@ -26,7 +27,10 @@ from tests.support.demo import KEPT
 
 ROOT = Path(__file__).resolve().parent.parent
 UNIT_PARTS = ("core", "circuits", "formats", "bench", "store", "usecases", "web", "ui")
-LINT = "lint"
+LINT, FRONT = "lint", "front"
+NOT_UNITTEST = (LINT, FRONT)
+"""Static checks, and what of the front end is tested without a browser."""
+
 WORKERS, BROWSERS = 3, 2
 """On two cores: browsers wait for a third of their time, and three of them keep each other waiting."""
 
@@ -155,6 +159,19 @@ def _api_files_are_fresh() -> bool:
         return types.read_text() == (front / "src" / "api" / "schema.d.ts").read_text()
 
 
+def _front_tested() -> tuple[int, int, str]:
+    """What Vitest says of frontend/tests."""
+    with tempfile.TemporaryDirectory() as folder:
+        told = Path(folder) / "told.json"
+        command = [_node("vitest"), "run", "--reporter=default", "--reporter=json", f"--outputFile.json={told}"]
+        done = subprocess.run(command, cwd=ROOT / "frontend", capture_output=True, text=True, check=False)
+        if not told.exists():
+            return 0, 1, done.stdout + done.stderr
+        counts = json.loads(told.read_text(encoding="utf-8"))
+    failed = counts["numFailedTests"] or int(not counts["success"])
+    return counts["numPassedTests"], failed, done.stdout if failed else ""
+
+
 def _tested(module: str) -> tuple[int, int, str]:
     told = io.StringIO()
     suite = unittest.defaultTestLoader.loadTestsFromName(module)
@@ -166,7 +183,7 @@ def _tested(module: str) -> tuple[int, int, str]:
 def done(name: str) -> Done:
     """One task, run here."""
     begun = time.monotonic()
-    passed, failed, told = _linted() if name == LINT else _tested(name)
+    passed, failed, told = {LINT: _linted, FRONT: _front_tested}.get(name, lambda: _tested(name))()
     return Done(name, passed, failed, time.monotonic() - begun, told)
 
 
@@ -225,13 +242,13 @@ def run(names: Sequence[str]) -> tuple[int, int]:
 
 def main(wanted: list[str]) -> int:
     quick = "--quick" in wanted
-    parts = [w for w in wanted if w != "--quick"] or [LINT, *UNIT_PARTS]
-    unknown = [p for p in parts if p not in (LINT, *UNIT_PARTS)]
+    parts = [w for w in wanted if w != "--quick"] or [*NOT_UNITTEST, *UNIT_PARTS]
+    unknown = [p for p in parts if p not in (*NOT_UNITTEST, *UNIT_PARTS)]
     if unknown:
-        known = ", ".join((LINT, *UNIT_PARTS))
+        known = ", ".join((*NOT_UNITTEST, *UNIT_PARTS))
         print(f"test: no part {', '.join(unknown)}; there are: {known}, and --quick", file=sys.stderr)
         return 2
-    names = [n for part in parts for n in ([LINT] if part == LINT else modules_of(part))]
+    names = [n for part in parts for n in ([part] if part in NOT_UNITTEST else modules_of(part))]
     if quick:
         names = [n for n in names if not n.startswith(NOT_QUICK)]
     with tempfile.TemporaryDirectory(prefix="tracebench-kept-") as kept:

@@ -89,18 +89,14 @@ export function Shell() {
 function Views({ views }: { views: [string, string][] }) {
   const { pathname } = useLocation()
   const [open, setOpen] = useState(false)
+  useShortcutsEverywhere({ Escape: open && (() => setOpen(false)) })
   const here = views.find(([to]) => (to === '/' ? pathname === '/' : pathname.startsWith(to)))
   return (
     <>
       <MenuButton aria-expanded={open} aria-controls="views" onClick={() => setOpen(!open)}>
         ☰ {here?.[1] ?? 'Menu'}
       </MenuButton>
-      <nav
-        id="views"
-        aria-label="Views"
-        data-open={open || undefined}
-        onKeyDown={(e) => e.key === 'Escape' && setOpen(false)}
-      >
+      <nav id="views" aria-label="Views" data-open={open || undefined}>
         {views.map(([to, name]) => (
           <NavLink key={to} to={to} end={to === '/'} onClick={() => setOpen(false)}>
             {name}

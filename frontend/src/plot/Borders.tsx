@@ -1,6 +1,7 @@
+import { fixed } from '../ui/numbers'
 import { useState } from 'react'
 import styled from 'styled-components'
-import { GUTTER, RIGHT, sOf, xOf, type Frame } from './draw'
+import { GUTTER, RIGHT, sOf, xOf, type Frame } from './frame'
 import type { StripPhase } from './types'
 
 interface Props {
@@ -46,7 +47,7 @@ export function PhaseBorders({ frame, phases, snapped, interval, onPhase }: Prop
           aria-valuenow={at}
           aria-valuemin={frame.view.from}
           aria-valuemax={frame.view.to}
-          aria-valuetext={`${at.toFixed(3)} seconds`}
+          aria-valuetext={`${fixed(at, 3)} seconds`}
           data-end={end}
           style={{ left: x }}
           onPointerDown={(e) => {

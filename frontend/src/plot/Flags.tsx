@@ -1,5 +1,5 @@
 import styled from 'styled-components'
-import type { Frame } from './draw'
+import type { Frame } from './frame'
 import { flagged } from './flagged'
 import type { StripMark } from './types'
 

@@ -1,5 +1,7 @@
+import { figures } from '../ui/numbers'
 import styled from 'styled-components'
-import { LANE_GAP, scaleUnit, type LaneBox } from './draw'
+import { LANE_GAP, type LaneBox } from './frame'
+import { scaleUnit } from './draw'
 import { valueText } from './scale'
 import type { PegValues, Pegs } from './types'
 
@@ -38,7 +40,7 @@ export function LaneLabels({ boxes, pegs, values, onResize, onMove }: Props) {
                   {a !== undefined && b !== undefined && <i>Δ {valueText(b - a, box.lane.unit)}</i>}
                   {a !== undefined && b !== undefined && gap !== 0 && box.height > 110 && (
                     <i title="slope between the pegs">
-                      {((b - a) / gap).toPrecision(3)} {box.lane.unit}/s
+                      {figures((b - a) / gap, 3)} {box.lane.unit}/s
                     </i>
                   )}
                 </span>

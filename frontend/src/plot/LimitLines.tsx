@@ -1,5 +1,5 @@
 import styled from 'styled-components'
-import { GUTTER, RIGHT, vOf, yOf, type Frame } from './draw'
+import { GUTTER, RIGHT, vOf, yOf, type Frame } from './frame'
 
 /** A limit on a level, drawn across its lane; `onMove` is given where it may be dragged. */
 export interface LimitLine {

@@ -1,18 +1,8 @@
 import { useEffect, useMemo, useRef, type ReactNode } from 'react'
 import styled, { useTheme } from 'styled-components'
 import { sharp, useFrame, useSize } from './canvas'
-import {
-  drawAxis,
-  drawLaneFrame,
-  GUTTER,
-  laneBoxes,
-  RIGHT,
-  shareOf,
-  TEXTURE,
-  xOf,
-  yOf,
-  type Frame,
-} from './draw'
+import { GUTTER, laneBoxes, RIGHT, shareOf, xOf, yOf, type Frame } from './frame'
+import { drawAxis, drawLaneFrame, TEXTURE } from './draw'
 import { LaneLabels } from './LaneLabels'
 import type { Pegs, StripLane } from './types'
 

@@ -1,3 +1,4 @@
+import { fixed } from '../ui/numbers'
 import { useMemo, useRef, useState } from 'react'
 import styled, { useTheme } from 'styled-components'
 import { useShortcuts } from '../ui/shortcuts'
@@ -108,8 +109,8 @@ export function Parade({ data, role, reading, place: word, odd, onShow }: Props)
                 {chosen.cylinder !== null && `, ${word} ${chosen.cylinder}`}
                 <small>
                   {chosen.unusual >= STRANGE
-                    ? `stands out by ${chosen.unusual > 99 ? 'over 99' : chosen.unusual.toFixed(0)} spreads: ${reading(chosen.by)}`
-                    : `like the others ${chosen.cylinder === null ? 'here' : `of its ${word}`}, at ${chosen.from.toFixed(3)} s`}
+                    ? `stands out by ${chosen.unusual > 99 ? 'over 99' : fixed(chosen.unusual, 0)} spreads: ${reading(chosen.by)}`
+                    : `like the others ${chosen.cylinder === null ? 'here' : `of its ${word}`}, at ${fixed(chosen.from, 3)} s`}
                 </small>
               </>
             )}
@@ -206,7 +207,7 @@ function Courses({ data, shown, chosen, role, word, width, height }: CoursesProp
       if (v === null) on = false
       else {
         const s = data.from + ((k + 0.5) / course.values.length) * (data.to - data.from)
-        out += `${on ? 'L' : 'M'}${x(s).toFixed(1)} ${y(v).toFixed(1)}`
+        out += `${on ? 'L' : 'M'}${fixed(x(s), 1)} ${fixed(y(v), 1)}`
         on = true
       }
     })
@@ -218,7 +219,7 @@ function Courses({ data, shown, chosen, role, word, width, height }: CoursesProp
         <g key={v}>
           <line x1={MARGIN.left} x2={width - MARGIN.right} y1={y(v)} y2={y(v)} stroke={theme.colour.grid} />
           <text x={MARGIN.left - 7} y={y(v) + 4} textAnchor="end">
-            {v.toFixed(decimalsOf(stepY))}
+            {fixed(v, decimalsOf(stepY))}
           </text>
         </g>
       ))}
@@ -232,7 +233,7 @@ function Courses({ data, shown, chosen, role, word, width, height }: CoursesProp
             stroke={Math.abs(t) < 1e-9 ? theme.colour.zero : theme.colour.grid}
           />
           <text x={x(t / unit.factor)} y={height - 10} textAnchor="middle">
-            {t.toFixed(decimalsOf(stepX))}
+            {fixed(t, decimalsOf(stepX))}
           </text>
         </g>
       ))}

@@ -1,5 +1,5 @@
 import styled from 'styled-components'
-import { GUTTER, HEAD, RIGHT, sOf, xOf, type Frame } from './draw'
+import { GUTTER, HEAD, RIGHT, sOf, xOf, type Frame } from './frame'
 
 interface Props {
   which: 0 | 1

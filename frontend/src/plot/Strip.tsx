@@ -1,8 +1,9 @@
+import { fixed } from '../ui/numbers'
 import { useEffect, useMemo, useReducer, useRef, useState } from 'react'
 import styled from 'styled-components'
 import { useShortcuts } from '../ui/shortcuts'
 import { useSize } from './canvas'
-import { GUTTER, RIGHT, xOf, type Frame } from './draw'
+import { GUTTER, RIGHT, xOf, type Frame } from './frame'
 import { PhaseBorders } from './Borders'
 import { Flags } from './Flags'
 import { LimitLines, type LimitLine } from './LimitLines'
@@ -203,7 +204,7 @@ export function Strip({
 function pegText(at: number, which: 0 | 1, values: PegValues | null, pegs: Pegs): string {
   const index = pegs[0] === null ? 0 : which
   const parts = (values?.lanes ?? []).map((l) => `${l.lane} ${valueText(l.at[index] ?? 0, l.unit)}`)
-  return [`${at.toFixed(4)} seconds`, ...parts].join(', ')
+  return [`${fixed(at, 4)} seconds`, ...parts].join(', ')
 }
 
 function noteAt(frame: Frame, mark: StripMark): React.CSSProperties {

@@ -1,3 +1,4 @@
+import { figures, fixed, numberIn } from '../ui/numbers'
 import { useState } from 'react'
 import styled from 'styled-components'
 import { durationText } from './scale'
@@ -108,7 +109,7 @@ export function StripToolbar({
 function spanText([a, b]: Pegs): string {
   if (a === null || b === null || a === b) return ''
   const gap = Math.abs(b - a)
-  return `span ${durationText(gap)} · ${(1 / gap).toPrecision(4)} Hz`
+  return `span ${durationText(gap)} · ${figures(1 / gap, 4)} Hz`
 }
 
 function Instant({
@@ -124,8 +125,8 @@ function Instant({
 }) {
   const [typed, setTyped] = useState<string | null>(null)
   const commit = () => {
-    const number = Number((typed ?? '').replace(',', '.'))
-    if (typed !== null && typed.trim() && Number.isFinite(number)) onCommit(number)
+    const number = numberIn(typed ?? '')
+    if (number !== null) onCommit(number)
     setTyped(null)
   }
   return (
@@ -133,7 +134,7 @@ function Instant({
       className="num"
       aria-label={label}
       inputMode="decimal"
-      value={typed ?? value.toFixed(decimals)}
+      value={typed ?? fixed(value, decimals)}
       onChange={(e) => setTyped(e.target.value)}
       onBlur={commit}
       onKeyDown={(e) => {

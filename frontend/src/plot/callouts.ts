@@ -1,6 +1,6 @@
 /** Tags beside their places: where neither the trace nor another tag stands, with a line to what they mean. */
 import type { Theme } from '../design/theme'
-import { GUTTER, RIGHT, xOf, yOf, type Frame, type LaneBox } from './draw'
+import { GUTTER, RIGHT, xOf, yOf, type Frame, type LaneBox } from './frame'
 import type { Piece } from './tiles'
 import type { StripMark, StripRecord } from './types'
 

@@ -1,6 +1,6 @@
 /** The corridor beneath a lane: a hatched band along the trace, and bars where the trace leaves it. */
 import type { Theme } from '../design/theme'
-import { xOf, yOf, type Frame, type LaneBox } from './draw'
+import { xOf, yOf, type Frame, type LaneBox } from './frame'
 import type { CorridorPiece, StripLane } from './types'
 
 const HATCH_PX = 6

@@ -1,5 +1,5 @@
 /** Which flags stand over a strip, and for which of its marks. */
-import { GUTTER, RIGHT, xOf, type Frame } from './draw'
+import { GUTTER, RIGHT, xOf, type Frame } from './frame'
 import type { StripMark } from './types'
 
 /** Flags stand so far from each other that a finger finds each (24 px, WCAG 2.2, 2.5.8), in px. */

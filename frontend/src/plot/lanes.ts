@@ -1,6 +1,6 @@
 /** How lanes share the height of a strip, and in which order they stand. */
 import { holdingCorridor } from './corridor'
-import { shareOf } from './draw'
+import { shareOf } from './frame'
 import type { CorridorPiece, Ghost, StripLane, StripRecord } from './types'
 
 export type Shares = Readonly<Record<string, number>>

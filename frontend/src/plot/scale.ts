@@ -1,4 +1,5 @@
 /** Round numbers for axes, and text for values. */
+import { fixed } from '../ui/numbers'
 
 /** A step of 1, 2 or 5 times a power of ten that divides `span` into at most `most` parts. */
 export function roundStep(span: number, most: number): number {
@@ -34,13 +35,13 @@ export function timeUnit(spanS: number): TimeUnit {
 /** A duration with three or four meaningful figures and its unit. */
 export function durationText(seconds: number): string {
   const size = Math.abs(seconds)
-  if (size < 1e-3) return `${(seconds * 1e6).toFixed(1)} µs`
-  if (size < 1) return `${(seconds * 1e3).toFixed(size < 0.1 ? 2 : 1)} ms`
-  return `${seconds.toFixed(3)} s`
+  if (size < 1e-3) return `${fixed(seconds * 1e6, 1)} µs`
+  if (size < 1) return `${fixed(seconds * 1e3, size < 0.1 ? 2 : 1)} ms`
+  return `${fixed(seconds, 3)} s`
 }
 
 /** A value in its unit; small volts as millivolts. */
 export function valueText(value: number, unit: string): string {
-  if (unit === 'V' && Math.abs(value) < 0.1) return `${(value * 1000).toFixed(1)} mV`
-  return `${value.toFixed(3)} ${unit}`.trim()
+  if (unit === 'V' && Math.abs(value) < 0.1) return `${fixed(value * 1000, 1)} mV`
+  return `${fixed(value, 3)} ${unit}`.trim()
 }

@@ -1,4 +1,5 @@
 /** A trace in words, for people who hear the page. */
+import { counted, fixed } from '../ui/numbers'
 import { durationText, valueText } from './scale'
 import type { StripMark, StripPhase, StripRecord } from './types'
 
@@ -8,15 +9,15 @@ export function summaryOf(record: StripRecord, phases: StripPhase[], marks: Stri
     (l) => `${l.title} from ${valueText(l.lowest, l.unit)} to ${valueText(l.highest, l.unit)}`,
   )
   const parts = [
-    `A record of ${durationText(seconds)} with ${record.samples.toLocaleString('en')} samples.`,
+    `A record of ${durationText(seconds)} with ${counted(record.samples)} samples.`,
     `Lanes: ${lanes.join('; ')}.`,
   ]
   if (phases.length) {
-    const named = phases.map((p) => `${p.name} ${p.from.toFixed(2)} to ${p.to.toFixed(2)} seconds`)
+    const named = phases.map((p) => `${p.name} ${fixed(p.from, 2)} to ${fixed(p.to, 2)} seconds`)
     parts.push(`Phases: ${named.join('; ')}.`)
   }
   const told = marks.filter((m) => m.kind !== 'reading')
   if (told.length)
-    parts.push(`Marked: ${told.map((m) => `${m.label} at ${m.from.toFixed(2)} seconds`).join('; ')}.`)
+    parts.push(`Marked: ${told.map((m) => `${m.label} at ${fixed(m.from, 2)} seconds`).join('; ')}.`)
   return parts.join(' ')
 }

@@ -1,7 +1,8 @@
 import { useEffect, useMemo, useState, type RefObject } from 'react'
 import { useTheme } from 'styled-components'
 import { sharp, useFrame } from './canvas'
-import { drawStrip, type Frame } from './draw'
+import { type Frame } from './frame'
+import { drawStrip } from './draw'
 import { Tiles } from './tiles'
 import type { Ghost, StripCorridor, StripMark, StripPhase, StripRecord, TileSource } from './types'
 

@@ -1,5 +1,5 @@
 import { useMemo, useState } from 'react'
-import { laneBoxes, type LaneBox } from './draw'
+import { laneBoxes, type LaneBox } from './frame'
 import { lanesWith, reordered, resized, shareIn, type Shares } from './lanes'
 import type { Ghost, StripCorridor, StripLane, StripRecord } from './types'
 

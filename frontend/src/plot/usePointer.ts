@@ -1,6 +1,6 @@
 /** Drag, wheel and pinch on the trace, as view events; a tap reports where. */
 import { useEffect, useRef, type RefObject } from 'react'
-import { GUTTER, sOf, type Frame } from './draw'
+import { GUTTER, sOf, type Frame } from './frame'
 import type { ViewEvent } from './view'
 
 interface Handlers {

@@ -1,3 +1,4 @@
+import { fixed } from '../ui/numbers'
 import { Muted, Panel, Table } from '../ui/layout'
 import type { Circuit } from './facts'
 
@@ -27,7 +28,7 @@ export function BesideReference({ rows, circuit }: { rows: Beside[]; circuit: Ci
           <tbody>
             {told.map((r) => {
               const spec = circuit.readings.find((x) => x.id === r.reading)
-              const figure = (v: number) => `${v.toFixed(spec?.decimals ?? 2)} ${r.unit}`
+              const figure = (v: number) => `${fixed(v, spec?.decimals ?? 2)} ${r.unit}`
               return (
                 <tr key={`${r.reading}-${r.cylinder}`}>
                   <td style={{ width: 260 }}>
@@ -37,7 +38,7 @@ export function BesideReference({ rows, circuit }: { rows: Beside[]; circuit: Ci
                     {figure(r.value)} where the reference leads one to expect {figure(r.expected)}
                   </td>
                   <td className="num">
-                    {Math.abs(r.apart).toFixed(0)} spreads {r.apart > 0 ? 'over' : 'under'}
+                    {fixed(Math.abs(r.apart), 0)} spreads {r.apart > 0 ? 'over' : 'under'}
                   </td>
                 </tr>
               )

@@ -1,3 +1,4 @@
+import { rounded, numberIn } from '../ui/numbers'
 import { useMutation } from '@tanstack/react-query'
 import { useState } from 'react'
 import { FileTrigger } from 'react-aria-components'
@@ -71,7 +72,7 @@ function Confirm({ upload, circuit, onImported, onAgain }: Props & { upload: Upl
         upload_id: upload.upload_id,
         circuit: circuit.code,
         mapping,
-        interval_s: layout.time_known ? null : Number(interval.replace(',', '.')) || null,
+        interval_s: layout.time_known ? null : numberIn(interval) || null,
       }),
     onSuccess: (done) => {
       if (done.capture) onImported(done.capture)
@@ -96,11 +97,7 @@ function Confirm({ upload, circuit, onImported, onAgain }: Props & { upload: Upl
       ...(lane === 'none' ? [] : [{ position, lane, factor: laneOf(position)?.factor ?? 1 }]),
     ])
   const setFactor = (position: number, text: string) =>
-    setMapping(
-      mapping.map((m) =>
-        m.position === position ? { ...m, factor: Number(text.replace(',', '.')) || 0 } : m,
-      ),
-    )
+    setMapping(mapping.map((m) => (m.position === position ? { ...m, factor: numberIn(text) ?? 0 } : m)))
   const missing = circuit.lanes.filter((l) => l.required && !mapping.some((m) => m.lane === l.name))
   return (
     <Stack>
@@ -110,7 +107,7 @@ function Confirm({ upload, circuit, onImported, onAgain }: Props & { upload: Upl
           {layout.delimiter
             ? `read as: cells apart by “${layout.delimiter}”, decimal “${layout.decimal}”, numbers from line ${layout.data_line}`
             : `read as: ${layout.format}`}
-          {layout.interval_s ? `, ${Number(layout.interval_s.toPrecision(6))} s a sample` : ''}
+          {layout.interval_s ? `, ${rounded(layout.interval_s, 6)} s a sample` : ''}
         </Muted>
       </p>
       {layout.format === 'WAV' && (

@@ -1,3 +1,4 @@
+import { figures, fixed } from '../ui/numbers'
 import styled from 'styled-components'
 import { CallBadge, Gauge, type Call, type State } from '../ui/marks'
 import type { Answer, Circuit } from './facts'
@@ -55,9 +56,9 @@ export function ReadingsPanel({ answer, circuit, place = 'Cylinder', selected, o
                 </span>
                 <b
                   className="num"
-                  title={`standard uncertainty ${reading.uncertainty.toPrecision(2)} ${spec.unit}`}
+                  title={`standard uncertainty ${figures(reading.uncertainty, 2)} ${spec.unit}`}
                 >
-                  {reading.value.toFixed(spec.decimals)} {spec.unit}
+                  {fixed(reading.value, spec.decimals)} {spec.unit}
                 </b>
                 {decides ? (
                   <Gauge
@@ -86,7 +87,7 @@ export function ReadingsPanel({ answer, circuit, place = 'Cylinder', selected, o
             aria-pressed={id === selected}
             onClick={() => choose(id)}
           >
-            <b>{title}</b> <span className="num">{finding.from.toFixed(2)} s</span> {finding.text}
+            <b>{title}</b> <span className="num">{fixed(finding.from, 2)} s</span> {finding.text}
           </Finding>
         )
       })}
@@ -136,7 +137,7 @@ function ByCylinder({ answer, circuit, place }: { answer: Answer; circuit: Circu
                 const reading = own.find((r) => r.id === spec.id && r.cylinder === c)
                 return (
                   <td key={c} className="num" data-odd={odd.has(c) || undefined}>
-                    {reading ? reading.value.toFixed(spec.decimals) : '–'}
+                    {reading ? fixed(reading.value, spec.decimals) : '–'}
                   </td>
                 )
               })}

@@ -1,3 +1,4 @@
+import { fixed, numberIn } from '../ui/numbers'
 import styled from 'styled-components'
 import { Button } from '../ui/Button'
 import { Choice, Text } from '../ui/fields'
@@ -15,7 +16,7 @@ export const isWhole = (kind: RecordKind, row: TypedRow): boolean =>
     const text = (row[c.key] ?? '').trim()
     if (!text) return !c.needed
     if (c.what === 'resistance' && /^(infinite|inf|ol)$/i.test(text)) return true
-    return (c.what !== 'number' && c.what !== 'resistance') || Number.isFinite(Number(text.replace(',', '.')))
+    return (c.what !== 'number' && c.what !== 'resistance') || numberIn(text) !== null
   })
 
 /** A whole row as it is kept: trimmed, with decimal points. */
@@ -68,7 +69,7 @@ export function RecordRows({ kind, rows, onRows, pegS }: Props) {
           {kind.timed && (
             <Button
               isDisabled={pegS === null}
-              onPress={() => pegS !== null && set(k, 'at_s', pegS.toFixed(3))}
+              onPress={() => pegS !== null && set(k, 'at_s', fixed(pegS, 3))}
             >
               From peg
             </Button>

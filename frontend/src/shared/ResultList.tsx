@@ -2,7 +2,7 @@ import type { ReactNode } from 'react'
 import styled from 'styled-components'
 import type { Grade, Result } from './results'
 import { slipWords } from './slips'
-import { pointsText } from './quantity'
+import { pointsText } from '../ui/numbers'
 
 interface Props {
   results: Result[]

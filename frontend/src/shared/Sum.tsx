@@ -1,3 +1,4 @@
+import { rounded } from '../ui/numbers'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import styled from 'styled-components'
@@ -35,14 +36,14 @@ export function Sum({ calculation, take }: Props) {
         {whole && data && (
           <>
             <b className="num">
-              {Number(data.value.toPrecision(5))} {data.unit}
+              {rounded(data.value, 5)} {data.unit}
             </b>
             {data.lines.map((line) => (
               <span key={line}>{line}</span>
             ))}
             {take &&
               (data.unit === take.unit ? (
-                <Button $touch onPress={() => take.onTake(Number(data.value.toPrecision(5)))}>
+                <Button $touch onPress={() => take.onTake(rounded(data.value, 5))}>
                   Take this as the answer
                 </Button>
               ) : (

@@ -1,3 +1,4 @@
+import { fixed } from '../ui/numbers'
 import type { Schemas } from '../api/client'
 import { CALL_WORDS, type Call } from '../ui/marks'
 import type { Circuit } from './facts'
@@ -13,7 +14,7 @@ export function said(given: Schemas['AnswerBody'], unit: string, circuit: Circui
     return `${given.value ?? 'nothing yet'} from ${Object.values(given.figures).join(', ')}`
   if (given.marks)
     return Object.entries(given.marks)
-      .map(([name, at]) => `${name.replaceAll('_', ' ')} at ${at.map((s) => s.toFixed(3)).join('–')} s`)
+      .map(([name, at]) => `${name.replaceAll('_', ' ')} at ${at.map((s) => fixed(s, 3)).join('–')} s`)
       .join(' · ')
   if (given.wires)
     return Object.entries(given.wires)
@@ -31,7 +32,7 @@ export function said(given: Schemas['AnswerBody'], unit: string, circuit: Circui
     return `range ${given.range_v ?? '…'}, ${given.duration_s ?? '…'} s, ${given.rate_hz ?? '…'} samples a second`
   if (given.value !== undefined && given.value !== null) {
     const pegs = given.pegs?.length
-      ? `, pegs at ${given.pegs.map((p) => `${p.toFixed(3)} s`).join(' and ')}`
+      ? `, pegs at ${given.pegs.map((p) => `${fixed(p, 3)} s`).join(' and ')}`
       : ''
     return `${given.value} ${unit}${pegs}`
   }
@@ -39,14 +40,14 @@ export function said(given: Schemas['AnswerBody'], unit: string, circuit: Circui
     given.verdict && CALL_WORDS[given.verdict as Call],
     circuit.causes.find((c) => c.key === given.cause)?.text,
     given.evidence?.length &&
-      `evidence ${given.evidence.map((e) => e.map((t) => t.toFixed(2)).join('–')).join(', ')} s`,
+      `evidence ${given.evidence.map((e) => e.map((t) => fixed(t, 2)).join('–')).join(', ')} s`,
     circuit.next_tests.find((c) => c.key === given.next_test)?.text,
     given.otherwise &&
       `if not cured: ${circuit.next_tests.find((c) => c.key === given.otherwise)?.text ?? given.otherwise}`,
     ...(given.ruled_out ?? []).map(
       (r) =>
         `not ${circuit.causes.find((c) => c.key === r.cause)?.text.toLowerCase() ?? r.cause}${
-          r.by?.length ? ` by ${r.by.map((t) => t.toFixed(2)).join('–')} s` : ''
+          r.by?.length ? ` by ${r.by.map((t) => fixed(t, 2)).join('–')} s` : ''
         }`,
     ),
     given.confidence !== undefined && `${given.confidence} % sure`,

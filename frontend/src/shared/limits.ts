@@ -1,4 +1,5 @@
 /** Limits in words, with the marginal zone that is in force. */
+import { rounded } from '../ui/numbers'
 
 export interface LimitLike {
   low: number | null
@@ -14,7 +15,7 @@ export const BASIS: Record<string, string> = {
 }
 
 /** A figure without binary dust: 0.45 + 0.015 is 0.465. */
-export const figure = (value: number): string => String(Number(value.toPrecision(6)))
+export const figure = (value: number): string => String(rounded(value, 6))
 
 /** What a reading should be: at least, at most, or from one to the other. */
 export function limitText(limit: { low: number | null; high: number | null }, unit: string): string {

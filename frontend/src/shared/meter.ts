@@ -1,4 +1,5 @@
 /** What a meter showed while a capture was taken, as a lane of its own on the strip. */
+import { numberIn } from '../ui/numbers'
 import { useMemo } from 'react'
 import type { Schemas } from '../api/client'
 import type { StripRecord } from '../plot/types'
@@ -11,7 +12,7 @@ type Row = Record<string, string>
 
 const figuresOf = (rows: Row[]): [number, number][] =>
   rows
-    .map((r): [number, number] => [Number(r['at_s']), Number((r['volts'] ?? '').replace(',', '.'))])
+    .map((r): [number, number] => [numberIn(r['at_s'] ?? '') ?? NaN, numberIn(r['volts'] ?? '') ?? NaN])
     .filter(([s, v]) => Number.isFinite(s) && Number.isFinite(v))
     .sort(([a], [b]) => a - b)
 

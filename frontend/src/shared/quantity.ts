@@ -1,7 +1,5 @@
 /** A number as people type it, with a unit of their own or without. */
-
-/** Points as lists show them: to one decimal, whole ones without. */
-export const pointsText = (points: number): string => `${Math.round(10 * points) / 10}`
+import { numberIn, rounded } from '../ui/numbers'
 
 const PREFIXES: Record<string, number> = { n: 1e-9, u: 1e-6, µ: 1e-6, μ: 1e-6, m: 1e-3, k: 1e3, M: 1e6 }
 const BASES = ['V', 's', 'A', 'Hz', 'Pa']
@@ -43,13 +41,13 @@ export function factorBetween(from: string, to: string): number | null {
 }
 
 /** Without the noise that a factor leaves behind the twelfth figure. */
-export const scaled = (value: number, factor: number): number => Number((value * factor).toPrecision(12))
+export const scaled = (value: number, factor: number): number => rounded(value * factor, 12)
 
 /** What was typed, in the unit asked for; null where it is no number or its unit is of another kind. */
 export function quantity(text: string, unit: string): number | null {
   const found = /^([+-]?(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:e[+-]?\d+)?)\s*(\S*)$/i.exec(text.trim())
   if (!found) return null
-  const value = Number((found[1] ?? '').replace(',', '.'))
+  const value = numberIn(found[1] ?? '') ?? NaN
   const factor = factorBetween(found[2] || unit, unit)
   return Number.isFinite(value) && factor !== null ? scaled(value, factor) : null
 }

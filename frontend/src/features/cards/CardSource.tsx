@@ -1,4 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
+import { Tick } from '../../ui/Tick'
 import type { Circuit } from '../../shared/facts'
 import { Choice, Fields, Text } from '../../ui/fields'
 import { Muted, Panel, Stack } from '../../ui/layout'
@@ -60,15 +61,13 @@ export function CardSource({ document, circuit, maker, onChange: set }: Props) {
           )}
         </Fields>
         {document.source.kind === 'trainer' && (
-          <label>
-            <input
-              type="checkbox"
-              checked={document.source.varied ?? false}
-              onChange={(e) => set({ source: { ...document.source, varied: e.target.checked } })}
-            />{' '}
+          <Tick
+            on={document.source.varied ?? false}
+            onSet={(varied) => set({ source: { ...document.source, varied } })}
+          >
             Each learner gets a part of their own: levels, severity and cylinder a little apart, so that
             neighbours cannot copy
-          </label>
+          </Tick>
         )}
         {document.source.kind === 'trainer' && document.source.varied && (
           <Instead

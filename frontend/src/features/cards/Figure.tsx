@@ -1,3 +1,4 @@
+import { numberIn } from '../../ui/numbers'
 import { Text } from '../../ui/fields'
 
 /** A number that is typed; what is not one yet changes nothing. */
@@ -16,8 +17,8 @@ export function Figure({
       label={label}
       value={String(value)}
       onChange={(t) => {
-        const n = Number(t.replace(',', '.'))
-        if (Number.isFinite(n)) onChange(n)
+        const n = numberIn(t)
+        if (n !== null) onChange(n)
       }}
     />
   )

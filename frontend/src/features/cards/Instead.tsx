@@ -1,4 +1,5 @@
 import styled from 'styled-components'
+import { Tick, ticked } from '../../ui/Tick'
 import { Muted } from '../../ui/layout'
 import type { CardDocument, MakerFacts } from './queries'
 
@@ -24,16 +25,9 @@ export function Instead({ source, faults, set }: Props) {
         {faults
           .filter((f) => f.key !== own)
           .map((f) => (
-            <label key={f.key}>
-              <input
-                type="checkbox"
-                checked={instead.includes(f.key)}
-                onChange={(e) =>
-                  set(e.target.checked ? [...instead, f.key] : instead.filter((k) => k !== f.key))
-                }
-              />{' '}
+            <Tick key={f.key} on={instead.includes(f.key)} onSet={(on) => set(ticked(instead, f.key, on))}>
               {f.title}
-            </label>
+            </Tick>
           ))}
       </Among>
       <Muted>

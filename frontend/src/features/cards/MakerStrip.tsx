@@ -1,3 +1,4 @@
+import { figures, fixed } from '../../ui/numbers'
 import styled, { useTheme } from 'styled-components'
 import type { Circuit } from '../../shared/facts'
 import type { CardCheck } from './queries'
@@ -39,12 +40,12 @@ export function MakerStrip({ circuit, check, stretches }: Props) {
         <Lane key={lane.name} trace={trace} lane={lane} circuit={circuit} stretches={stretches} />
       ))}
       <footer className="num">
-        <span>{trace.from.toPrecision(3)} s</span>
+        <span>{figures(trace.from, 3)} s</span>
         <span>
           {ON[check.on ?? 'reference']}
           {stretches.length > 0 ? '; shaded: where the answer lies' : ''}
         </span>
-        <span>{trace.to.toPrecision(4)} s</span>
+        <span>{figures(trace.to, 4)} s</span>
       </footer>
     </Frame>
   )
@@ -67,7 +68,7 @@ function Lane({
   const { bottom, top } = lane
   const y = (v: number) => (100 * (top - v)) / (top - bottom)
   const x = (k: number) => (WIDTH * (k + 0.5)) / lane.low.length
-  const edge = (values: number[]) => values.map((v, k) => `${x(k).toFixed(1)} ${y(v).toFixed(2)}`)
+  const edge = (values: number[]) => values.map((v, k) => `${fixed(x(k), 1)} ${fixed(y(v), 2)}`)
   const path = `M${edge(lane.high).join('L')}L${edge(lane.low).reverse().join('L')}Z`
   const at = (t: number) => (WIDTH * (t - trace.from)) / (trace.to - trace.from)
   const main = role === 'signal' || role === 'current'

@@ -1,3 +1,5 @@
+import { fixed, numberIn } from '../../ui/numbers'
+import { Tick, ticked } from '../../ui/Tick'
 import { useQuery } from '@tanstack/react-query'
 import styled from 'styled-components'
 import type { Circuit } from '../../shared/facts'
@@ -15,11 +17,6 @@ interface Props {
   document: CardDocument
   circuit: Circuit
   onChange: (change: Partial<Step>) => void
-}
-
-const numberOf = (text: string): number | null => {
-  const value = Number(text.replace(',', '.'))
-  return text.trim() && Number.isFinite(value) ? value : null
 }
 
 /** What a step of its kind needs to be told, edited where the step stands; nothing for kinds that need nothing. */
@@ -50,7 +47,7 @@ export function StepDetails(props: Props) {
         <Text
           label="Rows wanted"
           value={String(props.step.least ?? 1)}
-          onChange={(text) => props.onChange({ least: Math.max(1, Math.round(numberOf(text) ?? 1)) })}
+          onChange={(text) => props.onChange({ least: Math.max(1, Math.round(numberIn(text) ?? 1)) })}
         />
       )
     case 'call':
@@ -99,16 +96,9 @@ function AlsoAsked({ step, onChange, also }: Props & { also: Also }) {
     <Stack $gap={4}>
       <Muted>Asked beside {also.beside}:</Muted>
       {also.asks.map(([key, text]) => (
-        <label key={key}>
-          <input
-            type="checkbox"
-            checked={asks.includes(key)}
-            onChange={(e) =>
-              onChange({ asks: e.target.checked ? [...asks, key] : asks.filter((a) => a !== key) })
-            }
-          />{' '}
+        <Tick key={key} on={asks.includes(key)} onSet={(on) => onChange({ asks: ticked(asks, key, on) })}>
           {text}
-        </label>
+        </Tick>
       ))}
     </Stack>
   )
@@ -183,7 +173,7 @@ function Seen({ step, circuit, onChange }: Props) {
           key={key}
           label={label}
           value={step[key] === undefined || step[key] === null ? '' : String(step[key])}
-          onChange={(text) => onChange({ [key]: numberOf(text) ?? undefined })}
+          onChange={(text) => onChange({ [key]: numberIn(text) ?? undefined })}
         />
       ))}
     </Fields>
@@ -217,7 +207,7 @@ function Beside({ step, document, circuit, onChange }: Props) {
           label="Alike within, %"
           value={String(step.within_pct ?? 10)}
           onChange={(text) => {
-            const value = numberOf(text)
+            const value = numberIn(text)
             if (value !== null && value >= 0 && value <= 100) onChange({ within_pct: value })
           }}
         />
@@ -225,7 +215,7 @@ function Beside({ step, document, circuit, onChange }: Props) {
       {step.against !== 'siblings' && (
         <Muted>
           Learners see its value and its trace, not its name.
-          {step.other && ` It gives ${step.other.value.toFixed(spec?.decimals ?? 2)} ${spec?.unit ?? ''}.`}
+          {step.other && ` It gives ${fixed(step.other.value, spec?.decimals ?? 2)} ${spec?.unit ?? ''}.`}
         </Muted>
       )}
     </Stack>
@@ -292,7 +282,7 @@ function Figures({ step, circuit, onChange }: Props) {
                 label="Figure"
                 value={String(figures[i.key] ?? '')}
                 onChange={(text) => {
-                  const value = numberOf(text)
+                  const value = numberIn(text)
                   if (value !== null) onChange({ figures: { ...figures, [i.key]: value } })
                 }}
               />

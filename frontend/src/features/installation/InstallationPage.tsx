@@ -1,3 +1,4 @@
+import { fixed } from '../../ui/numbers'
 import { useMutation, useQuery, useQueryClient, useSuspenseQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
@@ -154,11 +155,11 @@ const UNITS = ['B', 'kB', 'MB', 'GB', 'TB']
 function bytes(n: number): string {
   const k = Math.min(UNITS.length - 1, Math.floor(Math.log10(Math.max(n, 1)) / 3))
   const value = n / 1000 ** k
-  return `${value < 10 && k > 0 ? value.toFixed(1) : Math.round(value)} ${UNITS[k]}`
+  return `${value < 10 && k > 0 ? fixed(value, 1) : Math.round(value)} ${UNITS[k]}`
 }
 
 const ms = (value: number): string =>
-  value < 1000 ? `${Math.round(value)} ms` : `${(value / 1000).toFixed(1)} s`
+  value < 1000 ? `${Math.round(value)} ms` : `${fixed(value / 1000, 1)} s`
 
 const Figures = styled.div`
   display: grid;

@@ -1,3 +1,4 @@
+import { fixed } from '../../ui/numbers'
 import { useMutation, useQueryClient, useSuspenseQuery } from '@tanstack/react-query'
 import { Button } from '../../ui/Button'
 import { Empty, Muted, Note, Page, PageHead, Panel, Table } from '../../ui/layout'
@@ -99,5 +100,5 @@ export function JobsPage() {
 function took(job: ListedJob): string {
   if (!job.started_at || !job.ended_at) return ''
   const seconds = (Date.parse(job.ended_at) - Date.parse(job.started_at)) / 1000
-  return `${seconds < 10 ? seconds.toFixed(1) : Math.round(seconds)} s`
+  return `${seconds < 10 ? fixed(seconds, 1) : Math.round(seconds)} s`
 }

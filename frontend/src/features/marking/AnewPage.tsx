@@ -1,4 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { Tick, ticked } from '../../ui/Tick'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { useCourse } from '../../shared/CoursePicker'
@@ -112,17 +113,11 @@ function Anew({ courseId }: { courseId: number }) {
                 {data.rows.map((r) => (
                   <tr key={r.sitting_id}>
                     <td>
-                      <input
-                        type="checkbox"
-                        aria-label={`${r.learner}, ${r.title}, attempt ${r.attempt}`}
+                      <Tick
+                        label={`${r.learner}, ${r.title}, attempt ${r.attempt}`}
                         disabled={r.taken_at !== null || r.problem !== null}
-                        checked={chosen.has(r.sitting_id)}
-                        onChange={(e) => {
-                          const next = new Set(chosen)
-                          if (e.target.checked) next.add(r.sitting_id)
-                          else next.delete(r.sitting_id)
-                          setChosen(next)
-                        }}
+                        on={chosen.has(r.sitting_id)}
+                        onSet={(on) => setChosen(new Set(ticked([...chosen], r.sitting_id, on)))}
                       />
                     </td>
                     <td>

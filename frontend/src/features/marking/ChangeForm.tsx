@@ -1,3 +1,5 @@
+import { fixed, numberIn } from '../../ui/numbers'
+import { Tick } from '../../ui/Tick'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import styled from 'styled-components'
@@ -17,18 +19,18 @@ interface Props {
 
 /** Other points for one criterion, with the reason the learner will read. */
 export function ChangeForm({ result, busy, onChange, sittingId, phrases = [] }: Props) {
-  const [ticked, setTicked] = useState<string[]>([])
+  const [said, setSaid] = useState<string[]>([])
   const { data: alike = [] } = useQuery(alikeDecisions(sittingId, result.criterion))
   const [toAll, setToAll] = useState(false)
   const [earned, setEarned] = useState(String(result.settled))
   const [reason, setReason] = useState('')
-  const points = Number(earned.replace(',', '.'))
-  const usable = Number.isFinite(points) && points >= 0 && points <= result.points && reason.trim() !== ''
+  const points = numberIn(earned)
+  const usable = points !== null && points >= 0 && points <= result.points && reason.trim() !== ''
   const tick = (phrase: string) => {
-    const next = ticked.includes(phrase) ? ticked.filter((p) => p !== phrase) : [...ticked, phrase]
+    const next = said.includes(phrase) ? said.filter((p) => p !== phrase) : [...said, phrase]
     const missing = phrases.filter((p) => !next.includes(p))
-    setTicked(next)
-    setEarned(((result.points * next.length) / phrases.length).toFixed(2).replace(/\.?0+$/, ''))
+    setSaid(next)
+    setEarned(fixed((result.points * next.length) / phrases.length, 2).replace(/\.?0+$/, ''))
     setReason(
       [next.length && `said: ${next.join('; ')}`, missing.length && `missing: ${missing.join('; ')}`]
         .filter(Boolean)
@@ -40,10 +42,9 @@ export function ChangeForm({ result, busy, onChange, sittingId, phrases = [] }: 
       {phrases.length > 0 && (
         <Phrases>
           {phrases.map((phrase) => (
-            <label key={phrase}>
-              <input type="checkbox" checked={ticked.includes(phrase)} onChange={() => tick(phrase)} />{' '}
+            <Tick key={phrase} on={said.includes(phrase)} onSet={() => tick(phrase)}>
               {phrase}
-            </label>
+            </Tick>
           ))}
         </Phrases>
       )}
@@ -51,16 +52,15 @@ export function ChangeForm({ result, busy, onChange, sittingId, phrases = [] }: 
       <Text label="Reason, for the learner" value={reason} onChange={setReason} />
       <Button
         isDisabled={!usable || busy}
-        onPress={() => onChange(points, reason, toAll ? alike.map((a) => a.id) : [])}
+        onPress={() => onChange(points ?? 0, reason, toAll ? alike.map((a) => a.id) : [])}
       >
         Change
       </Button>
       {alike.length > 0 && (
         <Phrases>
-          <label>
-            <input type="checkbox" checked={toAll} onChange={() => setToAll(!toAll)} /> the same for{' '}
-            {alike.map((a) => `${a.learner} (${a.settled})`).join(', ')}: decided alike
-          </label>
+          <Tick on={toAll} onSet={setToAll}>
+            the same for {alike.map((a) => `${a.learner} (${a.settled})`).join(', ')}: decided alike
+          </Tick>
         </Phrases>
       )}
     </Form>

@@ -1,3 +1,4 @@
+import { fixed } from '../../ui/numbers'
 import { useMutation } from '@tanstack/react-query'
 import { useState } from 'react'
 import styled from 'styled-components'
@@ -37,11 +38,11 @@ export function Comments({ sheet, pegs, onSheet }: Props) {
       <b>Pinned to the trace</b>
       {sheet.comments.map((c) => (
         <p key={c.id}>
-          <span className="num">{c.from.toFixed(2)} s</span> {c.words}
+          <span className="num">{fixed(c.from, 2)} s</span> {c.words}
           {open && (
             <Button
               $quiet
-              aria-label={`Take the comment at ${c.from.toFixed(2)} s away`}
+              aria-label={`Take the comment at ${fixed(c.from, 2)} s away`}
               onPress={() => away.mutate(c.id)}
             >
               ✕

@@ -1,3 +1,4 @@
+import { Tick } from '../../ui/Tick'
 import styled from 'styled-components'
 
 const KEYS = 'tracebench-desk-keys'
@@ -16,17 +17,15 @@ interface Props {
 export function DeskKeys({ on, onSet, once }: Props) {
   return (
     <Keys>
-      <label>
-        <input
-          type="checkbox"
-          checked={on}
-          onChange={(e) => {
-            onSet(e.target.checked)
-            localStorage.setItem(KEYS, e.target.checked ? 'on' : 'off')
-          }}
-        />{' '}
+      <Tick
+        on={on}
+        onSet={(next) => {
+          onSet(next)
+          localStorage.setItem(KEYS, next ? 'on' : 'off')
+        }}
+      >
         keys in this list: n next, r twice releases
-      </label>
+      </Tick>
       {once && <b role="status">press r once more to release</b>}
     </Keys>
   )

@@ -1,3 +1,4 @@
+import { fixed, pointsText } from '../../ui/numbers'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link, useNavigate } from 'react-router'
@@ -17,7 +18,6 @@ import {
   releaseMany,
   type DeskItem,
 } from './queries'
-import { pointsText } from '../../shared/quantity'
 
 /** Sittings to settle, least certain first, then those released. */
 export function DeskPage() {
@@ -107,7 +107,7 @@ function Agreement({ courseId }: { courseId: number }) {
         {data.same} of {data.decisions} decisions
         {data.kappa !== null && (
           <>
-            , weighted kappa <b className="num">{data.kappa.toFixed(2)}</b>
+            , weighted kappa <b className="num">{fixed(data.kappa, 2)}</b>
           </>
         )}
         .{' '}
@@ -126,7 +126,7 @@ function Agreement({ courseId }: { courseId: number }) {
                 <td className="num">
                   {c.same} of {c.decisions} the same
                 </td>
-                <td className="num">{c.kappa === null ? '' : `kappa ${c.kappa.toFixed(2)}`}</td>
+                <td className="num">{c.kappa === null ? '' : `kappa ${fixed(c.kappa, 2)}`}</td>
               </tr>
             ))}
           </tbody>

@@ -1,3 +1,4 @@
+import { numberIn } from '../../ui/numbers'
 import { useMutation, useQuery, useQueryClient, useSuspenseQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useNavigate, useParams } from 'react-router'
@@ -48,11 +49,11 @@ export function SecondMarkPage() {
   const go = useNavigate()
   const client = useQueryClient()
   const numbers = Object.fromEntries(
-    results.map((r) => [r.criterion, Number((marks[r.criterion] ?? '').replace(',', '.'))]),
+    results.map((r) => [r.criterion, numberIn(marks[r.criterion] ?? '') ?? NaN]),
   )
   const wrong = results.filter((r) => {
     const points = numbers[r.criterion]
-    return points === undefined || !(points >= 0 && points <= r.points) || !marks[r.criterion]?.trim()
+    return points === undefined || !(points >= 0 && points <= r.points)
   })
   const give = useMutation({
     mutationFn: () => giveSecond(id, { marks: numbers, words }),

@@ -1,3 +1,4 @@
+import { fixed } from '../../ui/numbers'
 import { useMutation, useQueryClient, useSuspenseQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import styled from 'styled-components'
@@ -76,8 +77,8 @@ export function OwnCaptures() {
 
 function sizeText(bytes: number): string {
   if (bytes < 1e6) return `${Math.ceil(bytes / 1024)} KiB`
-  if (bytes < 1e9) return `${(bytes / 1024 ** 2).toFixed(1)} MiB`
-  return `${(bytes / 1024 ** 3).toFixed(1)} GiB`
+  if (bytes < 1e9) return `${fixed(bytes / 1024 ** 2, 1)} MiB`
+  return `${fixed(bytes / 1024 ** 3, 1)} GiB`
 }
 
 const Name = styled.td`

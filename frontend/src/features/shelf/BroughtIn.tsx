@@ -1,3 +1,4 @@
+import { counted, figures, rounded, numberIn } from '../../ui/numbers'
 import { useMutation, useSuspenseQuery } from '@tanstack/react-query'
 import { useState, type KeyboardEvent } from 'react'
 import { Link } from 'react-router'
@@ -72,7 +73,7 @@ export function BroughtIn({ item, onMake, onDrop, onChanged }: Props) {
           <Muted>
             {looked
               ? `${looked.format}, ${durationText(looked.duration_s)} at ${rateText(looked.rate_hz)}`
-              : `${Math.ceil(item.bytes / 1000).toLocaleString()} kB`}
+              : `${counted(Math.ceil(item.bytes / 1000))} kB`}
           </Muted>
         </Head>
         {item.state === 'looking' && <Muted role="status">Being looked at…</Muted>}
@@ -189,7 +190,7 @@ function Lanes({
 
 function Interval({ onTold }: { onTold: (seconds: number) => void }) {
   const [text, setText] = useState('')
-  const seconds = Number(text.replace(',', '.'))
+  const seconds = numberIn(text) ?? 0
   return (
     <Row>
       <Text label="Seconds from sample to sample" value={text} onChange={setText} />
@@ -200,14 +201,14 @@ function Interval({ onTold }: { onTold: (seconds: number) => void }) {
   )
 }
 
-const durationText = (s: number) => (s < 1 ? `${(1000 * s).toPrecision(3)} ms` : `${s.toPrecision(3)} s`)
+const durationText = (s: number) => (s < 1 ? `${figures(1000 * s, 3)} ms` : `${figures(s, 3)} s`)
 
 const rateText = (hz: number) =>
   hz >= 1e6
-    ? `${Number((hz / 1e6).toPrecision(3))} MS/s`
+    ? `${rounded(hz / 1e6, 3)} MS/s`
     : hz >= 1e3
-      ? `${Number((hz / 1e3).toPrecision(3))} kS/s`
-      : `${Number(hz.toPrecision(3))} S/s`
+      ? `${rounded(hz / 1e3, 3)} kS/s`
+      : `${rounded(hz, 3)} S/s`
 
 const Line = styled.li<{ $done: boolean }>`
   display: grid;

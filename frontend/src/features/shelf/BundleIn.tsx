@@ -1,4 +1,5 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { Tick } from '../../ui/Tick'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import styled from 'styled-components'
@@ -71,15 +72,13 @@ export function BundleIn({ bundle, onDone }: { bundle: Bundle; onDone: () => voi
               {bundle.changes.map((c) => (
                 <tr key={c.uid}>
                   <td>
-                    <label>
-                      <input
-                        type="checkbox"
-                        checked={c.what !== 'same' && !left.has(c.uid)}
-                        disabled={c.what === 'same' || job !== null}
-                        onChange={() => turn(c.uid)}
-                      />{' '}
+                    <Tick
+                      on={c.what !== 'same' && !left.has(c.uid)}
+                      disabled={c.what === 'same' || job !== null}
+                      onSet={() => turn(c.uid)}
+                    >
                       {c.title}
-                    </label>
+                    </Tick>
                   </td>
                   <td>
                     <Muted>{WORDS[c.what](c)}</Muted>

@@ -8,7 +8,7 @@ import { Button } from '../../ui/Button'
 import { Choice, Fields, Text } from '../../ui/fields'
 import { Muted, Note, Row, Stack } from '../../ui/layout'
 import { setSteps, splitOff, type Reference, type Step, type StepKind } from './queries'
-import { typedNumber } from './limitDraft'
+import { typedNumber } from '../../ui/numbers'
 
 const KINDS: { key: StepKind; text: string; lane: boolean; pegs: boolean; number: string }[] = [
   { key: 'crop', text: 'Crop to the pegs', lane: false, pegs: true, number: '' },

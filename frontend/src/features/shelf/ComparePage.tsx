@@ -1,3 +1,4 @@
+import { fixed } from '../../ui/numbers'
 import { useSuspenseQuery } from '@tanstack/react-query'
 import { useMemo, useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
@@ -110,7 +111,7 @@ function Compared({ data }: { data: Comparison }) {
                     </td>
                     {row.values.map((v, k) => (
                       <td key={k} className="num">
-                        {v === null ? '—' : v.toFixed(spec.decimals)}
+                        {v === null ? '—' : fixed(v, spec.decimals)}
                       </td>
                     ))}
                   </tr>

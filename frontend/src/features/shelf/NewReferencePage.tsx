@@ -1,5 +1,6 @@
+import { counted } from '../../ui/numbers'
 import { useMutation, useQuery, useSuspenseQuery } from '@tanstack/react-query'
-import { useState } from 'react'
+import { useReducer, useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import styled from 'styled-components'
 import type { Schemas } from '../../api/client'
@@ -13,6 +14,7 @@ import { Note, Page, PageHead, Panel, Row, Stack, Two } from '../../ui/layout'
 import { createReference, EMPTY_DOCUMENT } from '../../shared/references'
 import { ScopeForm } from '../../shared/ScopeForm'
 import { makerFactsQuery, recordOnTrainer, sameQuery } from './queries'
+import { cylindersOf, oddOne, orderFor, planFor, planned, sweeps } from './trainerPlan'
 
 /** From a file or the trainer to a draft on the shelf. */
 export function NewReferencePage() {
@@ -40,7 +42,7 @@ export function NewReferencePage() {
         title="New reference"
         about={
           capture
-            ? `${capture.title}, ${capture.samples.toLocaleString('en')} samples`
+            ? `${capture.title}, ${counted(capture.samples)} samples`
             : 'from a capture file or the trainer'
         }
       >
@@ -157,51 +159,14 @@ interface TrainerProps {
 function TrainerForm({ circuit, onRecorded }: TrainerProps) {
   const { data } = useSuspenseQuery(makerFactsQuery)
   const { data: facts } = useSuspenseQuery(factsQuery)
-  const [fault, setFault] = useState('none')
   const { trainer } = circuit
-  const [rate, setRate] = useState(String(trainer.rate_hz))
-  const [way, setWay] = useState('6')
-  const [manoeuvre, setManoeuvre] = useState(trainer.manoeuvres[0]?.key ?? '')
-  const [layout, setLayout] = useState(trainer.layouts[0]?.key ?? '')
-  const done = trainer.manoeuvres.find((m) => m.key === manoeuvre)
-  const sweeps = done?.sweeps ?? false
-  const [order, setOrder] = useState(trainer.rows[1]?.key ?? '')
-  const [cylinder, setCylinder] = useState('3')
-  const cylinders = order
-    .split('-')
-    .map(Number)
-    .sort((a, b) => a - b)
-  const odd = cylinders.includes(Number(cylinder)) ? cylinder : '1'
+  const [plan, change] = useReducer(planned, trainer, planFor)
+  const cylinders = cylindersOf(plan.order)
+  const sweeping = sweeps(plan, trainer)
   const record = useMutation({
-    mutationFn: () =>
-      recordOnTrainer({
-        circuit: circuit.code,
-        range_v: trainer.range_v,
-        duration_s: sweeps ? 2 * (2 * Number(way) + 2) + 6 : (done?.duration_s ?? 20),
-        bits: 12,
-        manoeuvre,
-        rate_hz: Number(rate),
-        ground: 'sensor ground',
-        sweeps: 2,
-        way_s: Number(way),
-        hold_s: 0.8,
-        movement: null,
-        probe_factor: 1,
-        probe_reversed: false,
-        probe_zeroed: true,
-        probe_scaled: true,
-        layout,
-        firing_order: order,
-        cylinder: Number(odd),
-        coupling: 'dc',
-        bandwidth_hz: null,
-        peak_capture: false,
-        trigger: null,
-        fault,
-        severity: 1,
-      }),
+    mutationFn: () => recordOnTrainer(orderFor(plan, circuit)),
     onSuccess: (made) => {
-      const told: Record<string, string> = order ? { firing_order: order } : {}
+      const told: Record<string, string> = plan.order ? { firing_order: plan.order } : {}
       onRecorded(made, told)
     },
   })
@@ -211,8 +176,8 @@ function TrainerForm({ circuit, onRecorded }: TrainerProps) {
       <Fields>
         <Choice
           label="Part"
-          value={fault}
-          onChange={setFault}
+          value={plan.fault}
+          onChange={(fault) => change({ fault })}
           options={data.faults
             .filter((f) => f.circuit === circuit.code)
             .map((f) => ({ key: f.key, text: f.title }))}
@@ -220,25 +185,30 @@ function TrainerForm({ circuit, onRecorded }: TrainerProps) {
         {trainer.layouts.length > 0 && (
           <Choice
             label="Engine"
-            value={layout}
-            onChange={setLayout}
+            value={plan.layout}
+            onChange={(layout) => change({ layout })}
             options={trainer.layouts.map((l) => ({ key: l.key, text: l.title }))}
           />
         )}
         <Choice
           label="Samples a second"
-          value={rate}
-          onChange={setRate}
+          value={plan.rate}
+          onChange={(rate) => change({ rate })}
           options={facts.trainer.rates_hz.filter((r) => r >= 100).map((r) => one(String(r), ''))}
         />
         {trainer.rows.length > 0 && (
           <>
-            <Choice label="Cylinders" value={order} onChange={setOrder} options={trainer.rows} />
-            {fault !== 'none' && (
+            <Choice
+              label="Cylinders"
+              value={plan.order}
+              onChange={(order) => change({ order })}
+              options={trainer.rows}
+            />
+            {plan.fault !== 'none' && (
               <Choice
                 label="Cylinder that has it"
-                value={odd}
-                onChange={setCylinder}
+                value={oddOne(plan)}
+                onChange={(cylinder) => change({ cylinder })}
                 options={cylinders.map((c) => one(String(c), ''))}
               />
             )}
@@ -246,15 +216,15 @@ function TrainerForm({ circuit, onRecorded }: TrainerProps) {
         )}
         <Choice
           label="What is done"
-          value={manoeuvre}
-          onChange={setManoeuvre}
+          value={plan.manoeuvre}
+          onChange={(manoeuvre) => change({ manoeuvre })}
           options={trainer.manoeuvres.map((m) => ({ key: m.key, text: m.title }))}
         />
-        {sweeps && (
+        {sweeping && (
           <Choice
             label="Each way"
-            value={way}
-            onChange={setWay}
+            value={plan.way}
+            onChange={(way) => change({ way })}
             options={['1', '3', '4.5', '6', '8'].map((s) => one(s, 's'))}
           />
         )}
@@ -262,7 +232,7 @@ function TrainerForm({ circuit, onRecorded }: TrainerProps) {
       {record.error && <Note kind="error">{record.error.message}</Note>}
       <Row>
         <Button $main isDisabled={record.isPending} onPress={() => record.mutate()}>
-          {record.isPending ? 'Recording…' : sweeps ? 'Record two sweeps' : 'Record'}
+          {record.isPending ? 'Recording…' : sweeping ? 'Record two sweeps' : 'Record'}
         </Button>
       </Row>
     </Stack>

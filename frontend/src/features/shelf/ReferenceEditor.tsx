@@ -1,4 +1,5 @@
-import { typedNumber, type LimitDraft } from './limitDraft'
+import { figures, fixed, typedNumber } from '../../ui/numbers'
+import type { LimitDraft } from './limitDraft'
 import { useMutation, useSuspenseQuery } from '@tanstack/react-query'
 import { useEffect, useRef, useState } from 'react'
 import styled from 'styled-components'
@@ -30,8 +31,8 @@ const spanText = (span: { from: number; to: number } | null) =>
   span === null
     ? 'set a peg on the trace first'
     : span.from === span.to
-      ? `at ${span.from.toFixed(3)} s`
-      : `${span.from.toFixed(3)} to ${span.to.toFixed(3)} s`
+      ? `at ${fixed(span.from, 3)} s`
+      : `${fixed(span.from, 3)} to ${fixed(span.to, 3)} s`
 
 interface TagProps extends PartProps {
   /** Counts how often one asked by key to write a tag. */
@@ -61,7 +62,7 @@ export function Tags({ reference, circuit, pegs, selected, onSelect, onSave, sav
               aria-pressed={selected === `tag-${k}`}
               onClick={() => onSelect(selected === `tag-${k}` ? null : `tag-${k}`)}
             >
-              <span className="num">{tag.from.toFixed(2)} s</span> {tag.text}
+              <span className="num">{fixed(tag.from, 2)} s</span> {tag.text}
             </Chosen>
             <Button
               $quiet
@@ -227,8 +228,8 @@ export function Limits({ reference, circuit, onSave, saving, draft, onDraft }: L
         {fleet.error && <Note kind="warn">{fleet.error.message}</Note>}
         {fleet.data?.reading === reading && (
           <Muted>
-            {fleet.data.source}: mean {fleet.data.mean.toPrecision(4)}, spread {fleet.data.sd.toPrecision(2)}.
-            Look at it, then set it.
+            {fleet.data.source}: mean {figures(fleet.data.mean, 4)}, spread {figures(fleet.data.sd, 2)}. Look
+            at it, then set it.
           </Muted>
         )}
       </Stack>
@@ -254,7 +255,7 @@ export function Phases({ reference, circuit, pegs, onSave, saving }: PartProps) 
             <span>
               {p.name}{' '}
               <span className="num">
-                {p.from.toFixed(2)} to {p.to.toFixed(2)} s
+                {fixed(p.from, 2)} to {fixed(p.to, 2)} s
               </span>
             </span>
             <Button

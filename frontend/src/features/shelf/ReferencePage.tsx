@@ -1,3 +1,4 @@
+import { fixed, typedNumber } from '../../ui/numbers'
 import { useMutation, useQuery, useQueryClient, useSuspenseQuery } from '@tanstack/react-query'
 import { Suspense, useMemo, useReducer, useState } from 'react'
 import { useParams } from 'react-router'
@@ -22,7 +23,7 @@ import {
   type ReferenceDocument,
 } from './queries'
 import { useShortcuts } from '../../ui/shortcuts'
-import { typedNumber, type LimitDraft } from './limitDraft'
+import type { LimitDraft } from './limitDraft'
 import { SecondLook } from './SecondLook'
 import { VersionChanges } from './VersionChanges'
 import { SheetFoot } from './SheetFoot'
@@ -194,9 +195,9 @@ function limitLines(
     const typed = typedNumber(draft[side])
     const value = typed ?? standing?.[side] ?? null
     if (value === null || !Number.isFinite(value)) return []
-    const short = `${side === 'low' ? 'least' : 'most'} ${value.toFixed(spec.decimals)} ${spec.unit}`
+    const short = `${side === 'low' ? 'least' : 'most'} ${fixed(value, spec.decimals)} ${spec.unit}`
     const label = `${spec.title}, ${short}`
-    const onMove = (to: number) => onDraft({ ...draft, [side]: to.toFixed(spec.decimals) })
+    const onMove = (to: number) => onDraft({ ...draft, [side]: fixed(to, spec.decimals) })
     return [{ lane: lane.name, label, short, side, value, ...(reference.may_change && { onMove }) }]
   })
 }

@@ -1,3 +1,4 @@
+import { fixed } from '../../ui/numbers'
 import { useMutation, useSuspenseQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
@@ -76,7 +77,7 @@ export function ReferenceShape({
                 <li key={one.id}>
                   <Thumb picture={one.picture} role={roleOf(circuit)} height={40} />
                   <Link to={`/shelf/${one.id}`}>{one.title}</Link>
-                  <span className="num">{one.apart.toFixed(2)}</span>
+                  <span className="num">{fixed(one.apart, 2)}</span>
                   {one.call && <CallBadge call={one.call as Call} />}
                 </li>
               ))}

@@ -1,4 +1,5 @@
 import { useSuspenseQuery } from '@tanstack/react-query'
+import { Tick, ticked } from '../../ui/Tick'
 import { useState } from 'react'
 import styled from 'styled-components'
 import { factsQuery, type Circuit } from '../../shared/facts'
@@ -59,21 +60,13 @@ export function ReferenceTold({ reference, circuit, onSave, saving }: Props) {
           {facts.conditions
             .filter((c) => c.key !== 'always')
             .map((c) => (
-              <label key={c.key}>
-                <input
-                  type="checkbox"
-                  checked={shown.includes(c.key)}
-                  onChange={(e) =>
-                    setTold({
-                      ...told,
-                      shown: (e.target.checked ? [...shown, c.key] : shown.filter((k) => k !== c.key)).join(
-                        ',',
-                      ),
-                    })
-                  }
-                />
+              <Tick
+                key={c.key}
+                on={shown.includes(c.key)}
+                onSet={(on) => setTold({ ...told, shown: ticked(shown, c.key, on).join(',') })}
+              >
                 {c.text}
-              </label>
+              </Tick>
             ))}
         </Shown>
         <Row>

@@ -1,3 +1,4 @@
+import { counted } from '../../ui/numbers'
 import {
   useInfiniteQuery,
   useMutation,
@@ -5,7 +6,15 @@ import {
   useQueryClient,
   useSuspenseQuery,
 } from '@tanstack/react-query'
-import { useDeferredValue, useEffect, useRef, useState, type KeyboardEvent, type MouseEvent } from 'react'
+import {
+  useDeferredValue,
+  useEffect,
+  useReducer,
+  useRef,
+  useState,
+  type KeyboardEvent,
+  type MouseEvent,
+} from 'react'
 import { Link, useNavigate } from 'react-router'
 import styled from 'styled-components'
 import { factsQuery } from '../../shared/facts'
@@ -16,59 +25,52 @@ import { Empty, Muted, Note, Page, PageHead, Row } from '../../ui/layout'
 import { CallBadge, Stage, type Call } from '../../ui/marks'
 import { takeStarter } from './bring-in'
 import { Chosen } from './Chosen'
-import { collectionsQuery, shelfQuery, type ReferenceState, type ShelfItem } from './queries'
+import { ANY, asked, isFiltered, narrowed, WHOLE_SHELF } from './filters'
+import { collectionsQuery, shelfQuery, type ShelfItem } from './queries'
 import { roleOf, Thumb } from './Thumb'
 
 /** References as small traces, found by words, circuit, state and call; further ones come as one scrolls. */
 export function ShelfPage() {
   const go = useNavigate()
-  const [words, setWords] = useState('')
-  const [state, setState] = useState('any')
-  const [call, setCall] = useState('any')
-  const [circuit, setCircuit] = useState('any')
-  const [collection, setCollection] = useState('any')
+  const [filters, narrow] = useReducer(narrowed, WHOLE_SHELF)
   const { data: collections } = useQuery(collectionsQuery)
   const [dense, setDense] = useState(false)
   const [chosen, setChosen] = useState<ReadonlySet<number> | null>(null)
   const { data: facts } = useSuspenseQuery(factsQuery)
-  const any = (key: string) => (key === 'any' ? '' : key)
-  const wanted = {
-    words: useDeferredValue(words.trim()),
-    circuit: any(circuit),
-    state: any(state) as '' | ReferenceState,
-    call: any(call) as '' | Call,
-    collection: any(collection),
-  }
+  const wanted = asked({ ...filters, words: useDeferredValue(filters.words) })
   const { data, error, hasNextPage, isFetchingNextPage, fetchNextPage } = useInfiniteQuery(shelfQuery(wanted))
-  const all = () => {
-    setWords('')
-    for (const set of [setState, setCall, setCircuit, setCollection]) set('any')
-  }
+  const all = () => narrow(WHOLE_SHELF)
   const items = data?.pages.flatMap((page) => page.items) ?? []
   const total = data?.pages[0]?.total
-  const filtered = Object.values(wanted).some(Boolean)
-  const counted = total === 1 ? '1 reference' : `${(total ?? 0).toLocaleString('en')} references`
+  const filtered = isFiltered(filters)
+  const found = total === 1 ? '1 reference' : `${counted(total ?? 0)} references`
   return (
     <Page>
-      <PageHead title="Shelf" about={total === undefined ? ' ' : filtered ? `${counted} found` : counted}>
-        <Text hidden placeholder label="Find by words" value={words} onChange={setWords} />
+      <PageHead title="Shelf" about={total === undefined ? ' ' : filtered ? `${found} found` : found}>
+        <Text
+          hidden
+          placeholder
+          label="Find by words"
+          value={filters.words}
+          onChange={(words) => narrow({ words })}
+        />
         <Choice
           hidden
           label="Circuit"
-          value={circuit}
-          onChange={setCircuit}
+          value={filters.circuit}
+          onChange={(circuit) => narrow({ circuit })}
           options={[
-            { key: 'any', text: 'Every circuit' },
+            { key: ANY, text: 'Every circuit' },
             ...facts.circuits.map((c) => ({ key: c.code, text: c.title })),
           ]}
         />
         <Choice
           hidden
           label="State"
-          value={state}
-          onChange={setState}
+          value={filters.state}
+          onChange={(state) => narrow({ state })}
           options={[
-            { key: 'any', text: 'Drafts and published' },
+            { key: ANY, text: 'Drafts and published' },
             { key: 'draft', text: 'Drafts' },
             { key: 'published', text: 'Published' },
             { key: 'retired', text: 'Retired' },
@@ -77,10 +79,10 @@ export function ShelfPage() {
         <Choice
           hidden
           label="Call"
-          value={call}
-          onChange={setCall}
+          value={filters.call}
+          onChange={(call) => narrow({ call })}
           options={[
-            { key: 'any', text: 'Any call' },
+            { key: ANY, text: 'Any call' },
             { key: 'sound', text: 'Sound' },
             { key: 'faulty', text: 'Faulty' },
             { key: 'inconclusive', text: 'Cannot tell' },
@@ -90,10 +92,10 @@ export function ShelfPage() {
           <Choice
             hidden
             label="Collection"
-            value={collection}
-            onChange={setCollection}
+            value={filters.collection}
+            onChange={(collection) => narrow({ collection })}
             options={[
-              { key: 'any', text: 'Every collection' },
+              { key: ANY, text: 'Every collection' },
               ...(collections ?? []).map((c) => ({ key: c.name, text: `${c.name} (${c.items})` })),
             ]}
           />

@@ -1,3 +1,4 @@
+import { fixed } from '../../ui/numbers'
 import { useTheme } from 'styled-components'
 import type { LaneRole } from '../../design/theme'
 import type { Circuit } from '../../shared/facts'
@@ -13,7 +14,7 @@ export function Thumb({ picture, role, height }: { picture: string; role: LaneRo
   const columns = bytes.length / 2
   const x = (k: number) => PAD + (k * (WIDTH - 2 * PAD)) / Math.max(columns - 1, 1)
   const point = (v: number, k: number) =>
-    `${x(k).toFixed(1)},${(HEIGHT - PAD - (v / 255) * (HEIGHT - 2 * PAD)).toFixed(1)}`
+    `${fixed(x(k), 1)},${fixed(HEIGHT - PAD - (v / 255) * (HEIGHT - 2 * PAD), 1)}`
   const low = [...bytes.subarray(0, columns)].map(point)
   const high = [...bytes.subarray(columns)].map(point)
   return (

@@ -20,7 +20,3 @@ export const emptyLimit = (reading: string): LimitDraft => ({
   source: '',
   when: 'always',
 })
-
-/** A number as people type it, NaN where it is none, null where nothing stands. */
-export const typedNumber = (text: string): number | null =>
-  text.trim() ? Number(text.replace(',', '.')) : null

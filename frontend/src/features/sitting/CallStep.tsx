@@ -1,3 +1,5 @@
+import { fixed } from '../../ui/numbers'
+import { Slide } from '../../ui/Slide'
 import { useState } from 'react'
 import styled from 'styled-components'
 import { Button } from '../../ui/Button'
@@ -45,14 +47,12 @@ export function CallStep({ circuit, step, answer, onAnswer, pegs }: StepProps) {
         ))}
         <Sure>
           How sure?
-          <input
-            type="range"
-            min={0}
-            max={100}
-            step={5}
+          <Slide
+            label="How sure, in percent"
             value={sure ?? 50}
-            aria-label="How sure, in percent"
-            onChange={(e) => set({ confidence: Number(e.target.value) })}
+            most={100}
+            step={5}
+            onSlide={(confidence) => set({ confidence })}
           />
           <b className="num">{sure === undefined ? '– %' : `${sure} %`}</b>
         </Sure>
@@ -93,7 +93,7 @@ export function CallStep({ circuit, step, answer, onAnswer, pegs }: StepProps) {
                 aria-label={`Take evidence ${k + 1} away`}
                 onPress={() => set({ evidence: evidence.filter((_, j) => j !== k) })}
               >
-                {e.map((t) => t.toFixed(2)).join('–')} s ✕
+                {e.map((t) => fixed(t, 2)).join('–')} s ✕
               </Button>
             ))}
             <Muted>
@@ -159,7 +159,7 @@ function RuledOut({ circuit, answer, stretch, onChange }: RuledOutProps) {
             onPress={() => onChange({ ruled_out: ruled.filter((other) => other !== r) })}
           >
             {text(r.cause)}
-            {r.by?.length ? ` by ${r.by.map((t) => t.toFixed(2)).join('–')} s` : ', nothing chosen'} ✕
+            {r.by?.length ? ` by ${r.by.map((t) => fixed(t, 2)).join('–')} s` : ', nothing chosen'} ✕
           </Button>
         ))}
       </Row>

@@ -1,3 +1,4 @@
+import { fixed } from '../../ui/numbers'
 import { BASIS, limitText, zoneText } from '../../shared/limits'
 import { beside, whose } from '../../shared/steps'
 import { Button } from '../../ui/Button'
@@ -100,7 +101,7 @@ function Other({ sitting, step, unit, decimals }: StepProps & { unit: string; de
   const within = `Alike is within ${step.within_pct ?? 10} %, or what a hand reads by. `
   if (step.against === 'siblings') return <>The middle of the other cylinders is what counts. {within}</>
   const shown = sitting.beside.some((b) => b.step === step.id)
-  const value = `${step.other?.value.toFixed(decimals)} ${unit}`
+  const value = `${step.other ? fixed(step.other.value, decimals) : ''} ${unit}`
   return (
     <>
       {WHOSE[step.against === 'before' ? 'before' : 'reference']} <b>{value}</b>

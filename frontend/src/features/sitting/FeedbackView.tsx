@@ -1,3 +1,4 @@
+import { fixed } from '../../ui/numbers'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
@@ -78,7 +79,7 @@ export function FeedbackView({ sitting, feedback }: { sitting: Sitting; feedback
                 {feedback.comments.map((c) => (
                   <li key={c.id}>
                     <button onClick={() => setPegs([c.from, c.to === c.from ? null : c.to])}>
-                      <b>{c.author}</b>, at <span className="num">{c.from.toFixed(2)} s</span>: {c.words}
+                      <b>{c.author}</b>, at <span className="num">{fixed(c.from, 2)} s</span>: {c.words}
                     </button>
                   </li>
                 ))}

@@ -1,3 +1,4 @@
+import { fixed, numberIn, roundedTo } from '../../ui/numbers'
 import { useMutation, useQuery, useSuspenseQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import styled from 'styled-components'
@@ -11,11 +12,6 @@ import { Muted, Note, Row, Stack } from '../../ui/layout'
 import { factsQuery } from '../../shared/facts'
 import { meterAlong, type Sitting } from './queries'
 import type { StepProps } from './StepProps'
-
-const number = (text: string): number | null => {
-  const value = Number(text.trim().replace(',', '.'))
-  return text.trim() && Number.isFinite(value) ? value : null
-}
 
 /** A number that is kept as it is typed, and told once it is one. */
 function Figure({
@@ -34,7 +30,7 @@ function Figure({
       value={typed ?? (value === null || value === undefined ? '' : String(value))}
       onChange={(text) => {
         setTyped(text)
-        if (text.trim() === '' || number(text) !== null) onChange(number(text))
+        if (text.trim() === '' || numberIn(text) !== null) onChange(numberIn(text))
       }}
     />
   )
@@ -153,7 +149,7 @@ export function WorkOutStep({ circuit, step, answer, onAnswer, pegs }: StepProps
             onPress={() =>
               put(answer.value, {
                 ...figures,
-                ...Object.fromEntries(instants.map((i, k) => [i.key, Number((at[k] ?? 0).toFixed(6))])),
+                ...Object.fromEntries(instants.map((i, k) => [i.key, roundedTo(at[k] ?? 0, 6)])),
               })
             }
           >
@@ -211,7 +207,7 @@ export function NameStep({ step, answer, onAnswer, pegs }: StepProps) {
                 onPress={() => onAnswer({ marks: { ...marks, [name]: at } })}
               >
                 {words}
-                {put && <> at {put.map((s) => s.toFixed(4)).join('–')} s</>}
+                {put && <> at {put.map((s) => fixed(s, 4)).join('–')} s</>}
               </Button>
               {put && (
                 <Button
@@ -324,7 +320,7 @@ function MeterAlong({ sitting, onFigures }: { sitting: Sitting; onFigures: (rows
   const read = useMutation({
     mutationFn: () => meterAlong(sitting.id),
     onSuccess: (figures) =>
-      onFigures(figures.map((f) => ({ at_s: f.at_s.toFixed(2), volts: String(f.volts) }))),
+      onFigures(figures.map((f) => ({ at_s: fixed(f.at_s, 2), volts: String(f.volts) }))),
   })
   return (
     <Row>

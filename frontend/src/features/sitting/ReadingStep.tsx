@@ -1,3 +1,4 @@
+import { fixed, roundedTo } from '../../ui/numbers'
 import { useState } from 'react'
 import styled from 'styled-components'
 import type { Pegs, PegValues } from '../../plot/types'
@@ -81,10 +82,10 @@ export function ReadingStep({ circuit, step, answer, onAnswer, pegs, values }: S
             setTyped(null)
             setUnit(spec.unit)
             if (taken !== null)
-              onAnswer({ value: Number(taken.toFixed(Math.max(spec.decimals, 3))), pegs: setPegs(pegs) })
+              onAnswer({ value: roundedTo(taken, Math.max(spec.decimals, 3)), pegs: setPegs(pegs) })
           }}
         >
-          Take from pegs{taken === null ? '' : `: ${taken.toFixed(spec.decimals)} ${spec.unit}`}
+          Take from pegs{taken === null ? '' : `: ${fixed(taken, spec.decimals)} ${spec.unit}`}
         </Button>
         <Button
           $touch

@@ -1,4 +1,5 @@
 import { useSuspenseQuery } from '@tanstack/react-query'
+import { Tick, ticked } from '../../ui/Tick'
 import { useEffect, useRef, type ReactNode } from 'react'
 import styled from 'styled-components'
 import { factsQuery } from '../../shared/facts'
@@ -184,16 +185,13 @@ function Cautions({ sitting, circuit, answer, onAnswer, step }: StepProps) {
       <h2>{step.prompt || 'Read before you begin'}</h2>
       <List>
         {cautions.map((c) => (
-          <label key={c.key}>
-            <input
-              type="checkbox"
-              checked={read.includes(c.key)}
-              onChange={(e) =>
-                onAnswer({ read: e.target.checked ? [...read, c.key] : read.filter((k) => k !== c.key) })
-              }
-            />
+          <Tick
+            key={c.key}
+            on={read.includes(c.key)}
+            onSet={(on) => onAnswer({ read: ticked(read, c.key, on) })}
+          >
             {c.text}
-          </label>
+          </Tick>
         ))}
       </List>
     </>

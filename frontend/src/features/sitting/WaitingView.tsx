@@ -10,7 +10,7 @@ import { Button } from '../../ui/Button'
 import { Note, Page, PageHead } from '../../ui/layout'
 import { dayText } from '../../ui/time'
 import { sittingQuery, type Sitting } from './queries'
-import { forgetLate, late } from './useAutosave'
+import { forgetLate, late } from './outbox'
 
 export function WaitingView({ sitting }: { sitting: Sitting }) {
   const client = useQueryClient()

@@ -2,6 +2,7 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { useCallback, useEffect, useRef, useState } from 'react'
 import { Problem } from '../../api/client'
+import { afterRefusal, keep, keepLate, kept, saved, typed, without, type Waiting } from './outbox'
 import { keepOther, know, overwritten, putAway, settle, type Overwritten } from './overwritten'
 import { leftOf } from './TimeLeft'
 import { saveAnswer, sittingQuery, type Sitting, type StepAnswer } from './queries'
@@ -12,42 +13,10 @@ export type Saving =
   | { state: 'waiting'; why: string }
   | { state: 'refused'; why: string }
 
-type Waiting = Record<string, StepAnswer>
-
 const NOT_SAVED = 'Your last answer is not saved yet; it is kept here. Hand in when the network is back.'
 
 const RETRY_MS = 3000
 const TYPING_MS = 350
-
-const keyOf = (id: number) => `tracebench-sitting-${id}`
-
-function kept(id: number): Waiting {
-  try {
-    return JSON.parse(localStorage.getItem(keyOf(id)) ?? '{}') as Waiting
-  } catch {
-    return {}
-  }
-}
-
-const lateKeyOf = (id: number) => `${keyOf(id)}-late`
-
-function keepLate(id: number, unsent: Waiting): void {
-  localStorage.setItem(lateKeyOf(id), JSON.stringify({ ...late(id), ...unsent }))
-}
-
-/** Answers that were never sent, as the sitting was handed in in another window meanwhile; by step. */
-export function late(id: number): Waiting {
-  try {
-    return { ...kept(id), ...(JSON.parse(localStorage.getItem(lateKeyOf(id)) ?? '{}') as Waiting) }
-  } catch {
-    return kept(id)
-  }
-}
-
-export function forgetLate(id: number): void {
-  localStorage.removeItem(keyOf(id))
-  localStorage.removeItem(lateKeyOf(id))
-}
 
 export function useAutosave(sitting: Sitting) {
   const client = useQueryClient()
@@ -65,8 +34,7 @@ export function useAutosave(sitting: Sitting) {
     (next: Waiting) => {
       latest.current.waiting = next
       setWaiting(next)
-      if (Object.keys(next).length) localStorage.setItem(keyOf(sitting.id), JSON.stringify(next))
-      else localStorage.removeItem(keyOf(sitting.id))
+      keep(sitting.id, next)
     },
     [sitting.id],
   )
@@ -92,28 +60,28 @@ export function useAutosave(sitting: Sitting) {
           latest.current.sitting = next
           client.setQueryData(query.queryKey, next)
           setOthers(overwritten(sitting.id))
-          if (latest.current.waiting[step] === answer) {
-            settle(sitting.id, step)
-            put(Object.fromEntries(Object.entries(latest.current.waiting).filter(([s]) => s !== step)))
-          }
+          const left = saved(latest.current.waiting, step, answer)
+          if (!(step in left)) settle(sitting.id, step)
+          put(left)
           setSaving({ state: 'saved', at: next.saved_at })
         } catch (problem) {
           const status = problem instanceof Problem ? problem.status : 0
           const why = problem instanceof Error ? problem.message : ''
-          if (status === 409) {
-            // Another window saved: take its state and put this change on top, unless all is handed in.
-            const fresh = await client.fetchQuery({ ...query, staleTime: 0 })
-            latest.current.sitting = fresh
-            if (fresh.state === 'open' && (leftOf(fresh) ?? 1) > 0) continue
-            // Nothing more can be sent; what was typed last is shown beside the sitting until it is put away.
+          // Another window saved: take its state and put this change on top, unless all is handed in.
+          const fresh = status === 409 ? await client.fetchQuery({ ...query, staleTime: 0 }) : null
+          if (fresh) latest.current.sitting = fresh
+          const becomes = afterRefusal(status, fresh?.state === 'open' && (leftOf(fresh) ?? 1) > 0)
+          if (becomes === 'again') continue
+          if (becomes === 'late') {
+            // What was typed last is shown beside the sitting until it is put away.
             keepLate(sitting.id, latest.current.waiting)
             put({})
             setSaving({ state: 'refused', why })
             break
           }
-          if (status === 422) {
+          if (becomes === 'dropped') {
             settle(sitting.id, step)
-            put(Object.fromEntries(Object.entries(latest.current.waiting).filter(([s]) => s !== step)))
+            put(without(latest.current.waiting, step))
             setSaving({ state: 'refused', why })
             continue
           }
@@ -141,7 +109,7 @@ export function useAutosave(sitting: Sitting) {
   const change = useCallback(
     (step: string, answer: StepAnswer) => {
       if (!(step in latest.current.waiting)) know(sitting.id, step, latest.current.sitting.answers[step])
-      put({ ...latest.current.waiting, [step]: answer })
+      put(typed(latest.current.waiting, step, answer))
       setSaving({ state: 'saving' })
       clearTimeout(timer.current)
       timer.current = setTimeout(() => void flush(), TYPING_MS)

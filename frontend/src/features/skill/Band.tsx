@@ -1,3 +1,4 @@
+import { fixed } from '../../ui/numbers'
 import styled, { useTheme } from 'styled-components'
 
 interface Props {
@@ -10,7 +11,7 @@ interface Props {
 /** An estimate from 0 to 100 % as a tick on a bar, with the band it surely lies in. */
 export function Band({ estimate, low, high, known }: Props) {
   const c = useTheme().colour
-  const percent = (v: number) => `${(v * 100).toFixed(1)}%`
+  const percent = (v: number) => `${fixed(v * 100, 1)}%`
   return (
     <Box>
       <svg width="100%" height="16" aria-hidden="true">

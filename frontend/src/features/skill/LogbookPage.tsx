@@ -6,7 +6,7 @@ import { Empty, Muted, Page, PageHead, Panel, Stack, Table, Two } from '../../ui
 import { dayText } from '../../ui/time'
 import { CourseChart } from './CourseChart'
 import { logbookQuery, type Logbook } from './queries'
-import { pointsText } from '../../shared/quantity'
+import { pointsText } from '../../ui/numbers'
 
 /** One learner over the course: each skill with its uncertainty over time, and what keeps costing points. */
 export function LogbookPage() {

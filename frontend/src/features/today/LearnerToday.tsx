@@ -6,7 +6,7 @@ import { Empty, Muted, Note, PageHead, Panel, Stack } from '../../ui/layout'
 import { Stage } from '../../ui/marks'
 import { dayText, isLater } from '../../ui/time'
 import { startSitting, type Today } from './queries'
-import { pointsText } from '../../shared/quantity'
+import { pointsText } from '../../ui/numbers'
 
 const SOURCES = { trainer: 'on the trainer', upload: 'your own capture', shelf: 'a trace to read' }
 

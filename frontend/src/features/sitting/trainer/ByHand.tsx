@@ -1,3 +1,4 @@
+import { counted } from '../../../ui/numbers'
 import { useState } from 'react'
 import styled from 'styled-components'
 import type { Circuit } from '../../../shared/facts'
@@ -9,7 +10,7 @@ import { HandControls } from './HandControls'
 import { Plug, type Wires } from './Plug'
 import { isReady, ScopeKnobs, settingsOf, useKnobs, type Knobs } from './ScopeKnobs'
 import { Always } from './SetManoeuvre'
-import type { TrainerProps } from './TrainerPanel'
+import type { TrainerProps } from './TrainerProps'
 
 /** The trainer under the learner's own hands: probes on wires, key, pedal and the rest, while the scope runs. */
 export function ByHand({
@@ -82,7 +83,7 @@ export function ByHand({
             <>
               <HandControls circuit={circuit} run={run} />
               <Fold
-                title={`${plugged ? `Probes ${probesText(circuit, wires)}. ` : ''}Scope: ${knobs.range} ${circuit.lanes[0]?.unit ?? 'V'}, ${knobs.length} s, ${Number(knobs.rate).toLocaleString('en')} a second`}
+                title={`${plugged ? `Probes ${probesText(circuit, wires)}. ` : ''}Scope: ${knobs.range} ${circuit.lanes[0]?.unit ?? 'V'}, ${knobs.length} s, ${counted(Number(knobs.rate))} a second`}
               >
                 <Desk>
                   {plugged && plug}

@@ -1,4 +1,5 @@
 /** What hands can do with the part and the vehicle: by mouse, touch and keyboard alike. */
+import { Slide } from '../../../ui/Slide'
 import styled from 'styled-components'
 import { Button } from '../../../ui/Button'
 import { Choice } from '../../../ui/fields'
@@ -54,14 +55,12 @@ export function HandControls({ circuit, run }: Props) {
       {pedal && (
         <Set role="group" aria-label={pedal.title}>
           <span>{pedal.title}</span>
-          <input
-            type="range"
-            min={0}
-            max={1}
-            step={0.005}
+          <Slide
+            label={pedal.title}
             value={at('travel')}
-            aria-label={pedal.title}
-            onChange={(e) => move('travel', Number(e.target.value))}
+            most={1}
+            step={0.005}
+            onSlide={(to) => move('travel', to)}
           />
           <Held text="Snap: hold" down={false} onChange={(d) => move('travel', d ? 1 : 0)} />
         </Set>

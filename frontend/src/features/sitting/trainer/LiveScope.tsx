@@ -1,4 +1,5 @@
 /** The running scope in the place of the trace. */
+import { counted } from '../../../ui/numbers'
 import styled from 'styled-components'
 import { LiveTrace, type LiveLane } from '../../../plot/LiveTrace'
 import type { Circuit } from '../../../shared/facts'
@@ -37,7 +38,7 @@ export function LiveScope({ circuit, run, settings }: Props) {
         <b>live</b>
         {frame?.scan.map(([name, value, unit]) => (
           <span key={name} className="num">
-            {name} {value.toLocaleString('en', { maximumFractionDigits: 0 })} {unit}
+            {name} {counted(value)} {unit}
           </span>
         ))}
         {lanes.length === 0 && (

@@ -1,3 +1,4 @@
+import { numberIn } from '../../../ui/numbers'
 import type { Circuit } from '../../../shared/facts'
 import { Choice, Fields, Text } from '../../../ui/fields'
 import { Fold } from '../../../ui/Fold'
@@ -30,10 +31,7 @@ export const PLAIN_FRONT: Front = {
 const BANDWIDTHS = [100, 1000, 5000, 20_000, 100_000]
 
 /** The level as a number; null where it is none, which the panel says. */
-export const levelOf = (front: Front): number | null => {
-  const value = Number(front.level.replace(',', '.'))
-  return front.level.trim() === '' || !Number.isFinite(value) ? null : value
-}
+export const levelOf = (front: Front): number | null => numberIn(front.level)
 
 export function frontSettings(front: Front, circuit: Circuit) {
   const level = levelOf(front)

@@ -1,3 +1,5 @@
+import { fixed } from '../../../ui/numbers'
+import { Slide } from '../../../ui/Slide'
 import { useEffect, useRef, useState } from 'react'
 import styled from 'styled-components'
 import type { Circuit } from '../../../shared/facts'
@@ -90,20 +92,18 @@ export function SetManoeuvre({ circuit, busy, again, onRecord }: Props) {
         )}
         <Pedal hidden={!canMove}>
           pedal
-          <input
-            type="range"
-            min={0}
-            max={1}
-            step={0.002}
+          <Slide
+            label="Pedal"
             value={pedal}
-            aria-label="Pedal"
-            onChange={(e) => {
-              travel.current = Number(e.target.value)
-              setPedal(travel.current)
+            most={1}
+            step={0.002}
+            onSlide={(to) => {
+              travel.current = to
+              setPedal(to)
             }}
           />
         </Pedal>
-        {left !== null && <b className="num">{left.toFixed(1)} s left</b>}
+        {left !== null && <b className="num">{fixed(left, 1)} s left</b>}
         {again && left === null && (
           <Muted>A new recording takes the place of this one; your answers stay.</Muted>
         )}

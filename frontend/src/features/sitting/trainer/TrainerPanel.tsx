@@ -1,20 +1,12 @@
 import { useState } from 'react'
-import type { Circuit } from '../../../shared/facts'
+
 import { Button } from '../../../ui/Button'
 import { Row } from '../../../ui/layout'
-import type { Sitting } from '../queries'
+
 import { recordOnTrainer } from '../queries'
 import { ByHand } from './ByHand'
 import { SetManoeuvre } from './SetManoeuvre'
-import type { Run } from './useRun'
-
-export interface TrainerProps {
-  sitting: Sitting
-  circuit: Circuit
-  busy: boolean
-  run: Run
-  onWork: (work: Promise<Sitting>) => void
-}
+import type { TrainerProps } from './TrainerProps'
 
 /** The trainer: it drives a manoeuvre while the scope records, or the learner's hands do while the scope runs. */
 export function TrainerPanel({ sitting, circuit, busy, run, onWork }: TrainerProps) {
