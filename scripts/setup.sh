@@ -41,17 +41,21 @@ fresh() { # stamp-file current-sum
   [ -f "$1" ] && [ "$(cat "$1")" = "$2" ]
 }
 
-make_python() {
-  local sum
-  sum=$(cat requirements.lock pyproject.toml | sha256sum)
-  fresh .venv/.made-from "$sum" && return 0
-  say "making the Python environment from requirements.lock"
+python_sum() { # lock: what the environment would be made from
+  cat "$1" pyproject.toml | sha256sum
+}
+
+make_python() { # lock; what ./test needs holds all that ./start does
+  local lock=$1 all=requirements-dev.lock
+  fresh .venv/.made-from "$(python_sum "$lock")" && return 0
+  fresh .venv/.made-from "$(python_sum $all)" && return 0
+  say "making the Python environment from $lock"
   # One that was killed while it was made has no pip.
   .venv/bin/python -m pip --version >/dev/null 2>&1 || rm -rf .venv
   [ -x .venv/bin/python ] || "$python" -m venv .venv || fail "the venv module is missing (apt-get install python3.11-venv)"
-  .venv/bin/python -m pip install -q --disable-pip-version-check -r requirements.lock || fail "pip could not install requirements.lock"
+  .venv/bin/python -m pip install -q --disable-pip-version-check --require-hashes -r "$lock" || fail "pip could not install $lock"
   .venv/bin/python -m pip install -q --disable-pip-version-check --no-deps -e . || fail "pip could not install this project"
-  printf '%s' "$sum" >.venv/.made-from
+  python_sum "$lock" >.venv/.made-from
 }
 
 make_node_modules() {
@@ -77,8 +81,8 @@ make_frontend() {
   printf '%s' "$sum" >frontend/dist/.made-from
 }
 
-make_everything() { # both halves at once: one waits for the network or a disk while the other works
-  make_python &
+make_everything() { # lock: both halves at once: one waits for the network or a disk while the other works
+  make_python "$1" &
   local python_half=$! front_half=0
   (make_node_modules && make_frontend) || front_half=$?
   wait "$python_half" && [ "$front_half" -eq 0 ] || exit 1

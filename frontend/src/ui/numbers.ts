@@ -7,10 +7,10 @@ export function typedNumber(text: string): number | null {
   return /^[+-]?(\d+([.,]\d*)?|[.,]\d+)(e[+-]?\d+)?$/i.test(plain) ? Number(plain.replace(',', '.')) : NaN
 }
 
-/** The number that was typed; null where none, or no number, was. */
+/** The number that was typed; null where none, no number, or one past all bounds was. */
 export function numberIn(text: string): number | null {
   const value = typedNumber(text)
-  return value === null || Number.isNaN(value) ? null : value
+  return value !== null && Number.isFinite(value) ? value : null
 }
 
 /** With so many decimals, the last of them kept though it be a nought. */
