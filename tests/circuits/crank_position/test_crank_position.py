@@ -60,6 +60,10 @@ class Sound(unittest.TestCase):
             found = answer(cam_deg=degrees)
             self.assertAlmostEqual(found.reading("cam_phase_deg").value, degrees - 3.0, delta=0.5)
 
+    def test_an_inductive_sensor_gives_half_a_volt_at_a_thousand(self):  # from memory
+        for volts, weak in ((0.44, True), (0.58, False)):
+            self.assertEqual("weak_amplitude" in codes(answer(rpm=1000, amplitude=volts, noise=0.002)), weak, volts)
+
     def test_hall_levels(self):
         lanes = wheel(noise=0.0)
         lanes["signal"] = np.where(lanes["signal"] > 0.1, 0.2, 4.9)

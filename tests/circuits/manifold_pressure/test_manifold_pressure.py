@@ -54,6 +54,16 @@ class Sound(unittest.TestCase):
             self.assertAlmostEqual(found.reading(reading).value, value, delta=delta, msg=reading)
         self.assertGreater(found.reading("throttle_follow").value, 0.8)
 
+    def test_a_snap_without_a_key_on_before_it_comes_to_4_2_to_4_8(self):  # CP, and a tenth more
+        for peak, state in ((4.0, "outside"), (4.4, "inside"), (4.7, "inside"), (5.0, "outside")):
+            idle_on = course(
+                [(0, 1.3), (6, 1.3), (6.06, peak), (6.7, peak), (6.9, 0.55), (8.4, 0.55), (9, 1.3), (14, 1.3)],
+                2000,
+                0.01,
+            )
+            judged = answer(idle_on).deciding_limit("snap_peak_v")
+            self.assertEqual(judged.state if judged else None, state, peak)
+
     def test_phases_come_in_turn_without_being_told(self):
         names = [p.name for p in answer().phases]
         self.assertEqual(names, ["key_on", "crank", "idle", "snap", "overrun", "settle"])

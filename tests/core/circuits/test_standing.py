@@ -166,6 +166,14 @@ class Supply(unittest.TestCase):
             found = measure(captured("supply-ground", 20, reference=wild), "supply-ground")
             self.assertEqual("noisy" in codes(found), hidden)
 
+    def test_a_ground_that_lifts_for_a_fifth_of_a_second_is_a_joint(self):  # from memory
+        t = np.arange(10 * RATE) / RATE
+        for lasts, said in ((0.16, False), (0.26, True)):
+            lifted = np.where((t > 4.0) & (t < 4.0 + lasts), 0.3, 0.02)
+            ground = lifted + np.random.default_rng(7).normal(0, 0.003, t.size)
+            found = measure(captured("supply-ground", RATE, ground=ground), "supply-ground")
+            self.assertEqual("ground_high" in codes(found), said, lasts)
+
     def test_single_lanes_are_enough(self):
         found = feeds(supply=None, reference=None, battery=None)
         self.assertEqual([r.id for r in found.readings], ["ground_v"])

@@ -31,7 +31,7 @@ BARO_KPA = Threshold(4.0, "kPa", "How far a told barometer may be missed (common
 KEY_ON_V = reach(
     4.4, 4.8, "V", "Output at a barometer of sea level, engine stopped (common practice, no published source)"
 )
-SNAP_V = reach(4.2, 4.7, "V", "Output at the top of a snap (common practice, no published source)")
+SNAP_V = reach(4.2, 4.8, "V", "Output at the top of a snap: 4.2 to 4.7, and a tenth more (common practice, no published source)")
 
 
 def measure(work: Work) -> Work:
@@ -127,7 +127,7 @@ def _barometer(work: Work, transfer: Linear) -> None:
         key_on = work.value("key_on_v")
         # A snap comes near the air pressure that the same sensor read before it.
         low = SNAP_V[0] if key_on is None else key_on - 0.35
-        work.limits.append(Limit("snap_peak_v", low, 4.8 if key_on is None else max(4.8, key_on + 0.2)))
+        work.limits.append(Limit("snap_peak_v", low, SNAP_V[1] if key_on is None else max(SNAP_V[1], key_on + 0.2)))
         return
     low, high = sorted((transfer.volts(kpa - BARO_KPA), transfer.volts(kpa + BARO_KPA)))
     work.limits.append(Limit("key_on_v", low, high))
