@@ -15,7 +15,16 @@ LOCKS = {"requirements.lock": ("dask",), "requirements-dev.lock": ("dask", "dev"
 
 
 def lock(name: str, extras: tuple[str, ...], anew: list[str]) -> None:
-    command = ["uv", "pip", "compile", "--quiet", "pyproject.toml", "--generate-hashes", "--no-annotate", "--no-strip-extras"]
+    command = [
+        "uv",
+        "pip",
+        "compile",
+        "--quiet",
+        "pyproject.toml",
+        "--generate-hashes",
+        "--no-annotate",
+        "--no-strip-extras",
+    ]
     command += ["--python-version", "3.11", "--custom-compile-command", "python -m scripts.locks", "-o", name]
     for extra in extras:
         command += ["--extra", extra]

@@ -13,7 +13,7 @@ from tracebench.bench.scope import ScopeSettings
 from tracebench.bench.sources import SOURCES
 from tracebench.bench.trainer import record, record_with_scan
 from tracebench.bench.vehicle.constants import GAMMA, GAS
-from tracebench.bench.vehicle.engine import Engine, filling_time_s, run
+from tracebench.bench.vehicle.engine import Engine, run
 from tracebench.bench.vehicle.petrol_steps import orifice_flow_kg_s
 from tracebench.bench.vehicle.script import STEP_S, Segment, laid_out
 from tracebench.core.transfer import standard_pressure_kpa
@@ -57,11 +57,6 @@ class Atmosphere(unittest.TestCase):
 
 
 class Manifold(unittest.TestCase):
-    def test_filling_time_by_hand(self):
-        # V / (e n Vd / 2): 2.6 l over 0.84 x 800/60 x 0.8 l/s is 0.29 s at idle.
-        self.assertAlmostEqual(filling_time_s(Engine(), 800), 2.6 / (0.84 * 800 / 60 * 0.8), places=9)
-        self.assertAlmostEqual(filling_time_s(Engine(), 800), 0.290, delta=0.001)
-
     def test_the_first_order_lag_rises_in_2_197_tau(self):
         step = lagged(np.concatenate([np.zeros(100), np.ones(3000)]), 0.2)
         ten, ninety = (int(np.argmax(step >= part)) for part in (0.1, 0.9))

@@ -14,8 +14,6 @@ from numpy.typing import NDArray
 
 from tracebench.bench.vehicle.engine import Run
 
-FASTEST_S, SLOWEST_S = 0.05, 0.5
-
 Points = list[tuple[float, float]]
 
 

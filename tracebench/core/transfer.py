@@ -23,9 +23,6 @@ class Linear:
     def volts(self, quantity: float) -> float:
         return (quantity - self.offset) / self.per_volt
 
-    def working(self) -> str:
-        return f"{self.unit} = {self.offset:.4g} + {self.per_volt:.4g} x V"
-
 
 def through(unit: str, low_v: float, low: float, high_v: float, high: float) -> Linear:
     """The straight line through two points."""

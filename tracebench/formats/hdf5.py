@@ -23,7 +23,6 @@ from tracebench.formats.table import Layout, Table
 
 KIND, OF_MATLAB = "HDF5", "MATLAB 7.3"
 SIGNATURE = b"\x89HDF\r\n\x1a\n"
-MATLAB_HEAD = 512
 MOST_DATASETS = 2000
 
 Rows = tuple[list[Row], int, float | None]

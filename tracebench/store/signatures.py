@@ -752,10 +752,6 @@ class Shapes(Protocol):
         """An outline of a version; again does nothing."""
         ...
 
-    def of_version(self, conn: Connection, *, version_id: object) -> Iterator[Row]:
-        """All outlines of a version."""
-        ...
-
     def of_fleet(self, conn: Connection, *, person_id: object, circuit: object, part: object) -> Iterator[Row]:
         """Outlines of every sound published reference in reach of one design, with what tells captures apart."""
         ...

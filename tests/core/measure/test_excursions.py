@@ -6,22 +6,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tracebench.core.measure import excursions
-from tracebench.core.measure.excursions import find_excursions, trend_of
+from tracebench.core.measure.excursions import find_excursions
 
 
 def ramp(rate_hz: float, seconds: float = 6.0, low: float = 0.7, high: float = 4.2) -> np.ndarray:
     return np.interp(np.arange(int(rate_hz * seconds)) / rate_hz, [1.0, seconds - 1], [low, high])
-
-
-class Trend(unittest.TestCase):
-    def test_monotone_movement_is_its_own_trend(self):
-        samples = ramp(500.0)
-        np.testing.assert_allclose(trend_of(samples, 1 / 500), samples, atol=1e-9)
-
-    def test_what_is_shorter_than_150_ms_is_removed(self):
-        samples = np.full(3000, 2.0)
-        samples[1000:1140] = 0.0
-        np.testing.assert_allclose(trend_of(samples, 1e-3), 2.0)
 
 
 class FindExcursions(unittest.TestCase):

@@ -4,32 +4,8 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tracebench.core.measure.levels import level_of, state_levels
+from tracebench.core.measure.levels import level_of
 from tracebench.core.robust.grouped import grouped_median, grouped_medians
-
-
-class StateLevels(unittest.TestCase):
-    """IEEE Std 181-2011, 5.2: levels as modes of the lower and upper half of the amplitude histogram."""
-
-    def test_constant_row_has_one_level(self):
-        self.assertEqual(state_levels(np.full(100, 2.5)), (2.5, 2.5))
-
-    def test_pulse_with_overshoot_keeps_its_state_levels(self):
-        pulse = np.concatenate([np.zeros(400), [5.6, 5.4, 5.2], np.full(400, 5.0), [-0.5, -0.2], np.zeros(200)])
-        low, high = state_levels(pulse)
-        self.assertAlmostEqual(low, 0.0, places=2)
-        self.assertAlmostEqual(high, 5.0, places=2)
-
-    def test_short_high_state_is_still_the_high_level(self):
-        pulse = np.concatenate([np.zeros(950), np.full(50, 3.3)])
-        self.assertAlmostEqual(state_levels(pulse)[1], 3.3, places=2)
-
-    def test_noise_of_one_percent_moves_levels_less_than_one_percent(self):
-        rng = np.random.default_rng(3)
-        pulse = np.concatenate([np.zeros(2000), np.full(2000, 4.0)]) + rng.normal(0, 0.04, 4000)
-        low, high = state_levels(pulse)
-        self.assertLess(abs(low), 0.04)
-        self.assertLess(abs(high - 4.0), 0.04)
 
 
 class GroupedMedian(unittest.TestCase):

@@ -66,12 +66,6 @@ class Run:
         return np.asarray(np.arange(self.key.size) * STEP_S, dtype=np.float64)
 
 
-def filling_time_s(engine: Engine, rpm: float) -> float:
-    """Time constant of the manifold: its volume over the volume drawn a second, V / (e n Vd / 2)."""
-    drawn_m3_s = engine.breathing * rpm / 60 * engine.displacement_m3 / 2
-    return engine.manifold_m3 / drawn_m3_s
-
-
 def run(engine: Engine, script: Script) -> Run:
     """Drive the engine through a script from rest; deterministic."""
     # Not before an engine turns: the compiler takes half a second to load.

@@ -31,7 +31,7 @@ BARO_KPA = Threshold(4.0, "kPa", "How far a told barometer may be missed (common
 KEY_ON_V = reach(
     4.4, 4.8, "V", "Output at a barometer of sea level, engine stopped (common practice, no published source)"
 )
-SNAP_V = reach(4.2, 4.8, "V", "Output at the top of a snap: 4.2 to 4.7, and a tenth more (common practice, no published source)")
+SNAP_V = reach(4.2, 4.8, "V", "Output at the top of a snap, a tenth over 4.7 (common practice, no published source)")
 
 
 def measure(work: Work) -> Work:

@@ -102,11 +102,6 @@ def find_excursions(
     return sorted(out, key=lambda e: e.start)
 
 
-def trend_of(samples: Samples, interval_s: float, longest_s: float = 0.150) -> Samples:
-    """The local trend at every sample: what remains when anything up to `longest_s` long is removed."""
-    return _trend(samples, interval_s, longest_s, course_medians).stretch(0, samples.size)
-
-
 @dataclass(frozen=True, slots=True)
 class _Trend:
     """Levels at the middles of blocks of `block` samples, straight lines between them, level before and after."""

@@ -34,29 +34,6 @@ class Level:
     uncertainty: float
 
 
-def state_levels(samples: Samples, bins: int = 256) -> tuple[float, float]:
-    """Low and high state level: the mode of the lower and of the upper half of the amplitude histogram.
-
-    Each is refined to the mean of the samples within one bin of its mode. Source: IEEE Std 181-2011, 5.2
-    (histogram method with modes). A constant row gives that value twice.
-    """
-    low, high = float(samples.min()), float(samples.max())
-    if high <= low:
-        return low, high
-    counts, edges = np.histogram(samples, bins=bins, range=(low, high))
-    half = bins // 2
-    return (
-        _mode(samples, edges, int(np.argmax(counts[:half]))),
-        _mode(samples, edges, half + int(np.argmax(counts[half:]))),
-    )
-
-
-def _mode(samples: Samples, edges: Samples, peak: int) -> float:
-    width = edges[1] - edges[0]
-    near = samples[(samples >= edges[peak] - width) & (samples <= edges[peak + 1] + width)]
-    return float(near.mean())
-
-
 def _share_of_code(step: float, sigma: float) -> float:
     """Part of normal samples that fall into the code in their middle, its place in it being anywhere."""
     return step / (np.sqrt(2 * np.pi) * sigma) if sigma > step else 0.0

@@ -64,8 +64,6 @@ def quick(words: str = "", low: float = 0.0, high: float = 0.6) -> Row:
 SLOW = Row("slow_share", (0.3, 1.1), (0.9, 1.05))
 RESTS_AT_NOTHING = Row("rest", (-0.25, 0.25), (-0.1, 0.1), "rests at nothing between pulses")
 ON_BATTERY = Row("middle", (6.0, 16.5), (10.5, 15.5), "rests at {value:.3g} V, the battery's")
-SENSOR_LOW = Row("low", (-0.15, 3.3), (0.0, 2.2))
-SENSOR_HIGH = Row("high", (1.0, 5.4), (2.0, 5.1))
 PAIR = Row("pair_2v2_2v8", (0.4, 1.21), (0.9, 1.1), "references of 2.2 and 2.8 V beside it")
 SINGLE = Row("spike_hz", (2.0, 25.0), (4.5, 16.0), "{value:.3g} events a second, those of one cylinder")
 SEVERAL = Row("spike_hz", (3.0, 200.0), (10.0, 120.0), "{value:.3g} events a second, those of several cylinders")

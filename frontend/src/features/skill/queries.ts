@@ -1,7 +1,6 @@
 import { queryOptions } from '@tanstack/react-query'
 import { api, unwrap, type Schemas } from '../../api/client'
 
-export type SkillMap = Schemas['SkillMapOut']
 export type Logbook = Schemas['LogbookOut']
 export type SkillCourse = Logbook['skills'][number]
 

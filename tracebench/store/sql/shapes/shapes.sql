@@ -16,11 +16,6 @@ INSERT IGNORE INTO outlined (version_id) VALUES (:version_id);
 INSERT IGNORE INTO outline (version_id, lane, name, sweep, from_s, to_s, packed)
 VALUES (:version_id, :lane, :name, :sweep, :from_s, :to_s, :packed);
 
--- name: of_version(version_id)
--- All outlines of a version.
-SELECT version_id, lane, name, sweep, from_s, to_s, packed FROM outline WHERE version_id = :version_id
-ORDER BY lane, name, sweep;
-
 -- name: of_fleet(person_id, circuit, part)
 -- Outlines of every sound published reference in reach of one design, with what tells captures apart.
 SELECT o.version_id, o.lane, o.name, o.sweep, o.from_s, o.to_s, o.packed, COALESCE(c.fingerprint, c.id) AS samples_of
