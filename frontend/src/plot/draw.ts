@@ -49,12 +49,11 @@ export function drawStrip(
   const plot = frame.width - GUTTER - RIGHT
   const shown = (frame.view.to - frame.view.from) / scene.record.intervalS
   const level = scene.tiles.levelFor(shown, plot)
+  const drawn = new Map<LaneBox, Piece[]>()
   for (const box of frame.boxes) {
     drawLaneFrame(ctx, frame, box, theme)
     ctx.save()
-    ctx.beginPath()
-    ctx.rect(GUTTER, box.top - 4, plot, box.height + 8)
-    ctx.clip()
+    within(ctx, frame, box)
     if (box.lane.points) {
       drawUpdates(ctx, frame, box, box.lane.points, c.lane.scan)
       ctx.restore()
@@ -70,14 +69,29 @@ export function drawStrip(
     const pieces = scene.tiles.pieces(box.lane.lane, first, first + shown + 4, level)
     drawPieces(ctx, frame, box, scene.record, pieces, 0)
     if (level === 0 && plot / shown > 6) drawDots(ctx, frame, box, scene.record, pieces)
-    const tags = scene.marks.filter(
-      (m) => m.kind === 'tag' && m.id !== scene.selected && m.lane === box.lane.lane,
-    )
-    if (tags.length) drawCallouts(ctx, frame, box, tags, occupied(frame, box, scene.record, pieces), theme)
+    drawn.set(box, pieces)
     ctx.restore()
   }
   drawMarks(ctx, frame, scene, theme)
+  // Words lie over the lines of marks.
+  for (const [box, pieces] of drawn) {
+    const tags = scene.marks.filter(
+      (m) => m.kind === 'tag' && m.id !== scene.selected && m.lane === box.lane.lane,
+    )
+    if (!tags.length) continue
+    ctx.save()
+    within(ctx, frame, box)
+    drawCallouts(ctx, frame, box, tags, occupied(frame, box, scene.record, pieces), theme)
+    ctx.restore()
+  }
   return { envelope: level > 0, dots: level === 0 && plot / shown > 6 }
+}
+
+/** Nothing is drawn outside of a lane from here on. */
+function within(ctx: CanvasRenderingContext2D, frame: Frame, box: LaneBox): void {
+  ctx.beginPath()
+  ctx.rect(GUTTER, box.top - 4, frame.width - GUTTER - RIGHT, box.height + 8)
+  ctx.clip()
 }
 
 function drawPieces(
