@@ -37,7 +37,20 @@ def answer(options=None, **kw):
     return measure(captured(CODE, RATE, signal=spun(**kw)), CODE, options=options)
 
 
+def even(period_s, teeth=120, rate=2000):
+    """So many teeth at one pace, as sines, with a second of rest before and two after."""
+    t = np.arange(round((teeth * period_s + 3) * rate)) / rate
+    turns = (t > 1.0) & (t < 1.0 + teeth * period_s)
+    wave = np.where(turns, np.sin(2 * np.pi * (t - 1.0) / period_s), 0.0)
+    return captured(CODE, rate, signal=0.5 * wave + np.random.default_rng(5).normal(0, 0.004, t.size))
+
+
 class WheelSpeed(unittest.TestCase):
+    def test_a_wheel_turns_from_ten_teeth_a_second(self):  # from memory
+        for period, turns in ((0.09, True), (0.11, False)):
+            names = [p.name for p in measure(even(period), CODE).phases]
+            self.assertEqual("turning" in names, turns, period)
+
     def test_a_sound_wheel_with_its_teeth_told_and_untold(self):
         # From 1.6 turns a second evenly down to 0.533 over 5.7 s after a second of pulling: 6.9 turns of 48 teeth.
         turning = 1.6 * 1.0 / 2 + (1.6 + 1.6 / 3) / 2 * 5.7 + 1.6 / 3 * 0.5 / 2
