@@ -53,8 +53,10 @@ make_python() { # lock; what ./test needs holds all that ./start does
   # One that was killed while it was made has no pip.
   .venv/bin/python -m pip --version >/dev/null 2>&1 || rm -rf .venv
   [ -x .venv/bin/python ] || "$python" -m venv .venv || fail "the venv module is missing (apt-get install python3.11-venv)"
-  .venv/bin/python -m pip install -q --disable-pip-version-check --require-hashes -r "$lock" || fail "pip could not install $lock"
+  # The lock names everything, so nothing is left to be resolved.
+  .venv/bin/python -m pip install -q --disable-pip-version-check --no-deps --require-hashes -r "$lock" || fail "pip could not install $lock"
   .venv/bin/python -m pip install -q --disable-pip-version-check --no-deps -e . || fail "pip could not install this project"
+  .venv/bin/python -m pip check >/dev/null || fail "$lock lacks something: .venv/bin/python -m pip check says what"
   python_sum "$lock" >.venv/.made-from
 }
 
