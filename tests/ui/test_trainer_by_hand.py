@@ -4,7 +4,6 @@ import re
 
 from tests.support.browser import ScreenTest, expect
 
-
 FIRST_PICTURE_MS = 40_000
 """The first run after an install compiles the engine's steps: 4 s of processor, more beside three other workers."""
 
