@@ -168,7 +168,7 @@ class Supply(unittest.TestCase):
 
     def test_a_ground_that_lifts_for_a_fifth_of_a_second_is_a_joint(self):  # from memory
         t = np.arange(10 * RATE) / RATE
-        for lasts, said in ((0.16, False), (0.26, True)):
+        for lasts, said in ((0.16, False), (0.24, True)):
             lifted = np.where((t > 4.0) & (t < 4.0 + lasts), 0.3, 0.02)
             ground = lifted + np.random.default_rng(7).normal(0, 0.003, t.size)
             found = measure(captured("supply-ground", RATE, ground=ground), "supply-ground")
