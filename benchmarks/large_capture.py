@@ -28,7 +28,7 @@ from tracebench.store import captures as store
 from tracebench.store.pool import Connection, Pool
 from tracebench.store.queries import queries
 from tracebench.usecases.people import accounts
-from tracebench.usecases.shelf import captures
+from tracebench.usecases.shelf import captures, uploads
 
 NOW = datetime(2026, 1, 1)  # noqa: DTZ001
 CIRCUIT = "pedal-position"
@@ -60,7 +60,7 @@ def read(path: Path) -> captures.Made:
     mapping = [
         {"position": m.position, "lane": m.lane, "factor": m.factor} for m in guessed_mapping(understand(path), kind)
     ]
-    return captures.read_file(path, path.name, kind, mapping, None)
+    return uploads.read_file(path, path.name, kind, mapping, None)
 
 
 def kept(conn: Connection, owner_id: int, capture: Capture) -> int:

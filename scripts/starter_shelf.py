@@ -16,7 +16,7 @@ from tracebench.demo import cast, seed
 from tracebench.store.pool import Pool
 from tracebench.store.queries import queries
 from tracebench.usecases.people.person import Person
-from tracebench.usecases.shelf import exchange, references
+from tracebench.usecases.shelf import exchange, listing, references
 
 FAULTY = 1
 NOTE = "Made by the trainer: a simulation, no vehicle. "
@@ -41,7 +41,7 @@ def main() -> None:
     with pool.transaction() as conn:
         row = queries.people.by_sign_in(conn, sign_in=cast.INSTRUCTOR[0])
         person = Person(row["id"], row["sign_in"], row["name"], row["role"], 1)
-        ids = chosen(references.listed(conn, person, size=200)["items"])
+        ids = chosen(listing.listed(conn, person, size=200)["items"])
     for reference_id in ids:
         sheet = references.one(pool.transaction, person, reference_id)
         document = sheet["document"]

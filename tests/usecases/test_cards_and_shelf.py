@@ -7,7 +7,7 @@ from tests.usecases.test_sittings import UseCase
 from tracebench.core.errors import BadOption, UnknownCircuit
 from tracebench.usecases.cards import job_cards
 from tracebench.usecases.errors import Conflict, NotAllowed, NotFound
-from tracebench.usecases.shelf import captures, references
+from tracebench.usecases.shelf import captures, listing, recordings, references, versions
 
 
 class Bench(UseCase):
@@ -15,7 +15,7 @@ class Bench(UseCase):
         settings = {"range_v": 10.0, "duration_s": 32.0, "rate_hz": 500.0, "ground": "sensor ground"}
         if circuit == "supply-ground":
             settings |= {"range_v": 20.0, "duration_s": 3.0}
-        made = captures.made_on_trainer(circuit, {"fault": fault}, settings, 5)
+        made = recordings.made_on_trainer(circuit, {"fault": fault}, settings, 5)
         return self.do(captures.keep, who, made, NOW)
 
     def reference(self, circuit=CIRCUIT, fault="none", **document) -> int:
@@ -42,7 +42,7 @@ class References(Bench):
         second = self.do(references.publish, "teacher", reference_id, NOW)
         self.assertEqual([v["version"] for v in second["versions"]], [2, 1])
         with self.pool.transaction() as conn:
-            old = references.version_of(conn, second["versions"][1]["id"])
+            old = versions.version_of(conn, second["versions"][1]["id"])
         self.assertEqual((old["title"], old["document"]["notes"]), ("A reference", ""))
 
     def test_two_windows_do_not_overwrite_each_other(self):
@@ -98,7 +98,7 @@ class References(Bench):
             with self.subTest(words=words), self.assertRaisesRegex(BadOption, words):
                 self.reference(**document)
         with self.assertRaises(NotAllowed):
-            self.do(references.listed, "ann")
+            self.do(listing.listed, "ann")
 
     def test_somebody_elses_own_capture_makes_no_reference(self):
         capture_id = self.recorded(who="out")

@@ -15,7 +15,7 @@ from tracebench.store.queries import queries
 from tracebench.usecases.jobs import queue
 from tracebench.usecases.marking import regrading
 from tracebench.usecases.people import accounts
-from tracebench.usecases.shelf.captures import IMPORT
+from tracebench.usecases.shelf.uploads import IMPORT
 
 
 def env_of(settings: Settings) -> dict[str, str]:

@@ -12,7 +12,7 @@ from tracebench.usecases.marking import desk as desk_of
 from tracebench.usecases.marking import grading
 from tracebench.usecases.people.person import Person
 from tracebench.usecases.school import today
-from tracebench.usecases.shelf import references
+from tracebench.usecases.shelf import listing
 from tracebench.usecases.skill import maps
 
 
@@ -41,7 +41,7 @@ class Demo(DemoTest):
             learners = [m for m in queries.courses.members(conn, course_id=self.course_id) if m["role"] == "learner"]
             vehicles = list(queries.courses.vehicles(conn))
             published = [
-                r for r in references.listed(conn, self.instructor, size=200)["items"] if r["state"] == "published"
+                r for r in listing.listed(conn, self.instructor, size=200)["items"] if r["state"] == "published"
             ]
         self.assertGreaterEqual(len(learners), 8)
         self.assertGreaterEqual(len(vehicles), 3)
@@ -51,7 +51,7 @@ class Demo(DemoTest):
     def test_references_call_what_their_titles_say(self):
         with self.pool.transaction() as conn:
             calls = {
-                r["title"]: r["call"] for r in references.listed(conn, self.instructor, size=200)["items"] if r["call"]
+                r["title"]: r["call"] for r in listing.listed(conn, self.instructor, size=200)["items"] if r["call"]
             }
         self.assertGreaterEqual(len(calls), 66)
         for title, call in calls.items():
@@ -60,7 +60,7 @@ class Demo(DemoTest):
 
     def test_every_circuit_has_one_without_a_fault_and_two_with(self):
         with self.pool.transaction() as conn:
-            items = [r for r in references.listed(conn, self.instructor, size=200)["items"] if r["call"]]
+            items = [r for r in listing.listed(conn, self.instructor, size=200)["items"] if r["call"]]
         for code in CIRCUITS:
             calls = [r["call"] == "faulty" for r in items if r["circuit"] == code]
             self.assertGreaterEqual(calls.count(False), 1, code)

@@ -25,7 +25,7 @@ from tracebench.store.pool import Pool
 from tracebench.store.queries import queries
 from tracebench.usecases.people import accounts
 from tracebench.usecases.people.person import Person
-from tracebench.usecases.shelf import captures, exchange, preparing, references
+from tracebench.usecases.shelf import captures, exchange, listing, preparing, references
 
 DOCUMENT = {
     "phases": [{"name": "closed", "from": 0.0, "to": 0.9}],
@@ -162,7 +162,7 @@ class Exchange(TwoSchools):
         self.assertEqual(self.plan(third), [("copy", [1, 2, 3])])
         self.take(third)
         with self.other.transaction() as conn:
-            listed = {i["title"] for i in references.listed(conn, self.bo)["items"]}
+            listed = {i["title"] for i in listing.listed(conn, self.bo)["items"]}
             self.assertEqual(queries.shelf.by_uid(conn, uid=uid, person_id=self.bo.id)["title"], "Bo's")
         self.assertLessEqual({"Bo's", "Third"}, listed)
         self.assertEqual(self.plan(third), [("same", [])])
@@ -235,12 +235,12 @@ class Damaged(TwoSchools):
 
     def refused(self, path, words):
         with self.other.transaction() as conn:
-            before = references.listed(conn, self.bo)["total"]
+            before = listing.listed(conn, self.bo)["total"]
         with self.assertRaisesRegex(Exception, words) as caught:
             self.take(path)
         self.assertIn(type(caught.exception).__name__, ("BadFile", "BadOption", "BadCapture"))
         with self.other.transaction() as conn:
-            self.assertEqual(references.listed(conn, self.bo)["total"], before)
+            self.assertEqual(listing.listed(conn, self.bo)["total"], before)
 
     def test_each_kind_of_lie(self):
         def samples(files):

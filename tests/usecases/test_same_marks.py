@@ -12,7 +12,7 @@ from tests.support.waves import Sweep, steady
 from tests.usecases.test_sittings import UseCase
 from tracebench import cli
 from tracebench.usecases.marking import grading
-from tracebench.usecases.shelf import captures
+from tracebench.usecases.shelf import uploads
 from tracebench.usecases.sitting import sittings
 
 SWEEP = Sweep(rate_hz=500, noise_v=0.004, dips=tuple((t, 0.02, 1.2) for t in (1.77, 12.23, 14.77, 25.23)))
@@ -82,8 +82,8 @@ class SameMarks(UseCase):
 
     def do_in_folder(self, step, *arguments):
         if step == "import_upload":
-            return captures.import_upload(self.pool.transaction, self.uploads, self.who["ann"], *arguments)
-        return captures.receive(self.pool.transaction, self.uploads, self.who["ann"], *arguments)
+            return uploads.import_upload(self.pool.transaction, self.uploads, self.who["ann"], *arguments)
+        return uploads.receive(self.pool.transaction, self.uploads, self.who["ann"], *arguments)
 
     def printed(self, folder, text, sheet):
         records = {"records": [{"kind": "voltage", "rows": VOLTAGES}, {"kind": "log", "rows": LOG}]}

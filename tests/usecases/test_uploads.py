@@ -18,7 +18,7 @@ from tracebench.usecases.errors import Conflict, NoRoom, NotFound
 from tracebench.usecases.people import accounts
 from tracebench.usecases.people.person import Person
 from tracebench.usecases.school import disk
-from tracebench.usecases.shelf import captures
+from tracebench.usecases.shelf import captures, uploads
 
 Usage = namedtuple("Usage", "total used free")
 
@@ -40,7 +40,7 @@ class Uploads(DatabaseTest):
 
     def receive(self, at=NOW):
         stream = io.BytesIO(self.text)
-        return captures.receive(self.pool.transaction, self.uploads, self.ann, "own.csv", stream, CIRCUIT, at)
+        return uploads.receive(self.pool.transaction, self.uploads, self.ann, "own.csv", stream, CIRCUIT, at)
 
     def rows(self):
         with self.pool.transaction() as conn:
@@ -51,7 +51,7 @@ class Uploads(DatabaseTest):
 
     def take(self, sent, begin=None):
         begin = begin or self.pool.transaction
-        return captures.import_upload(
+        return uploads.import_upload(
             begin, self.uploads, self.ann, sent["upload_id"], CIRCUIT, sent["mapping"], None, NOW
         )
 
@@ -83,7 +83,7 @@ class Uploads(DatabaseTest):
 
     def test_the_sweep_removes_what_has_no_other_half_and_nothing_else(self):
         kept = self.receive()
-        old = self.receive(NOW - captures.KEEP_UPLOADS - timedelta(minutes=1))
+        old = self.receive(NOW - uploads.KEEP_UPLOADS - timedelta(minutes=1))
         lost = self.receive()
         with self.pool.transaction() as conn:
             name = queries.captures.upload_of(conn, upload_id=lost["upload_id"], owner_id=self.ann.id)["stored_as"]
@@ -96,7 +96,7 @@ class Uploads(DatabaseTest):
             mine = queries.captures.upload_of(conn, upload_id=kept["upload_id"], owner_id=self.ann.id)["stored_as"]
         for orphan in ("nobody-knows", stale, mine):
             os.utime(self.uploads / orphan, (long_ago, long_ago))
-        self.assertEqual(captures.sweep(self.pool.transaction, self.uploads, NOW), 2)
+        self.assertEqual(uploads.sweep(self.pool.transaction, self.uploads, NOW), 2)
         self.assertEqual(sorted(self.files()), sorted(["just-arriving", mine]))
         self.assertEqual(self.rows(), [mine])
 

@@ -13,7 +13,7 @@ from tracebench.bench.scpi import Instrument, ScopeServer
 from tracebench.usecases.errors import NotFound
 from tracebench.usecases.people.person import Person
 from tracebench.usecases.school import disk
-from tracebench.usecases.shelf import captures
+from tracebench.usecases.shelf import uploads
 
 RECORD = {
     "circuit": "manifold-pressure",
@@ -52,7 +52,7 @@ class Twice(WebTest):
         asked = {"circuit": CIRCUIT, "mapping": sent["mapping"], "interval_s": None}
         ann = Person(self.ids["ann"], "ann", "Ann", "learner", 1)
         together, made, refused = threading.Barrier(6), [], []
-        real = captures.read_file
+        real = uploads.read_file
 
         def read(*arguments):
             out = real(*arguments)
@@ -63,12 +63,12 @@ class Twice(WebTest):
         def take():
             try:
                 begin = self.pool.transaction
-                made.append(captures.import_upload(begin, self.uploads, ann, sent["upload_id"], at=NOW, **asked))
+                made.append(uploads.import_upload(begin, self.uploads, ann, sent["upload_id"], at=NOW, **asked))
             except NotFound as gone:
                 refused.append(str(gone))
 
-        no_turns = mock.patch.object(captures, "turn", lambda *_: nullcontext())
-        with no_turns, mock.patch.object(captures, "read_file", read):
+        no_turns = mock.patch.object(uploads, "turn", lambda *_: nullcontext())
+        with no_turns, mock.patch.object(uploads, "read_file", read):
             threads = [threading.Thread(target=take) for _ in range(6)]
             for thread in threads:
                 thread.start()
@@ -160,7 +160,7 @@ class Uploads(WebTest):
         """A file that counts as large, asked to be imported: what was answered."""
         sent = self.caller("teacher").upload(text).json
         body = {"upload_id": sent["upload_id"], "circuit": CIRCUIT, "mapping": sent["mapping"], "interval_s": None}
-        with mock.patch.object(captures, "AT_ONCE_BYTES", 100):
+        with mock.patch.object(uploads, "AT_ONCE_BYTES", 100):
             return body, self.caller("teacher").post("/api/captures", {**body, **changes})
 
     def test_a_large_file_is_read_by_a_job_once_and_is_the_same_capture(self):
@@ -168,7 +168,7 @@ class Uploads(WebTest):
         body, asked = self._asked(text)
         self.assertEqual(asked.status_code, 201, asked.data)
         self.assertIsNone(asked.json["capture"])
-        with mock.patch.object(captures, "AT_ONCE_BYTES", 100):
+        with mock.patch.object(uploads, "AT_ONCE_BYTES", 100):
             self.assertEqual(teacher.post("/api/captures", body).json["job"]["id"], asked.json["job"]["id"])
         files = len(list(self.uploads.iterdir()))
         work(self.app)
@@ -199,7 +199,7 @@ class Uploads(WebTest):
         self.assertEqual(self.caller("teacher").post(path).json["state"], "cancelled")
         work(self.app)
         # The file is still there; asked once more in the same way, the same job begins again.
-        with mock.patch.object(captures, "AT_ONCE_BYTES", 100):
+        with mock.patch.object(uploads, "AT_ONCE_BYTES", 100):
             again = self.caller("teacher").post("/api/captures", body).json["job"]
         self.assertEqual((again["id"], again["state"]), (asked.json["job"]["id"], "waiting"))
         work(self.app)

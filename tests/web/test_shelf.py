@@ -7,7 +7,7 @@ import numpy as np
 
 from tests.support.client import EMPTY_DOCUMENT, WebTest, csv_of
 from tests.support.waves import Sweep
-from tracebench.usecases.shelf import references
+from tracebench.usecases.shelf import listing
 
 
 class Shelf(WebTest):
@@ -57,8 +57,8 @@ class Shelf(WebTest):
 
     def test_every_word_must_be_there_as_a_beginning_in_title_provenance_or_tags(self):
         # Rare words by their index, common ones by reading what is there: the answer is the same.
-        for common in (references.COMMON, 0):
-            with self.subTest(common=common), mock.patch.object(references, "COMMON", common):
+        for common in (listing.COMMON, 0):
+            with self.subTest(common=common), mock.patch.object(listing, "COMMON", common):
                 self.assertEqual(self.titles("words=worn"), ["Worn near rest"])
                 self.assertEqual(self.titles("words=OSI dropo"), ["Worn near rest"])
                 self.assertEqual(self.titles("words=throttle osier"), ["Worn near rest"])

@@ -9,7 +9,7 @@ import numpy as np
 from tracebench.core.answer import Answer
 from tracebench.core.circuits import circuit as circuit_of
 from tracebench.demo.cast import COMPARED, READINGS, Learner
-from tracebench.usecases.shelf.captures import TrainerSettings
+from tracebench.usecases.shelf.recordings import TrainerSettings
 
 _NEXT = {"dropout": "wiring", "low_open": "mechanical", "none": "none"}
 

@@ -32,7 +32,7 @@ from tracebench.usecases.jobs.kinds import DEMO, works
 from tracebench.usecases.marking import comments, desk, grading, second_marking
 from tracebench.usecases.people import accounts
 from tracebench.usecases.people.person import Person
-from tracebench.usecases.shelf import captures, references
+from tracebench.usecases.shelf import captures, recordings, references, uploads
 from tracebench.usecases.sitting import measuring, recording, records, sittings
 from tracebench.usecases.sitting.rows import sitting_of
 
@@ -154,14 +154,14 @@ class _Demo:
 
     def _reference(self, wanted: DemoReference, at: datetime) -> int | None:
         made_by = source(wanted.circuit)
-        settings: captures.TrainerSettings = {
+        settings: recordings.TrainerSettings = {
             "range_v": made_by.range_v,
             "duration_s": wanted.duration_s or made_by.manoeuvres[0].duration_s,
             "rate_hz": 5000 if wanted.circuit == CIRCUIT else made_by.rate_hz,
             "ground": "sensor ground",
             "manoeuvre": wanted.manoeuvre,
         }
-        made = captures.made_on_trainer(wanted.circuit, wanted.part, settings, wanted.seed)
+        made = recordings.made_on_trainer(wanted.circuit, wanted.part, settings, wanted.seed)
         capture_id = captures.keep(self.conn, self.instructor, made, at)
         limits = cast.MAKER_LIMITS if wanted.circuit == CIRCUIT else wanted.limits or []
         options = wanted.options or {}
@@ -274,14 +274,14 @@ class _Demo:
         return sitting_id
 
     def _recorded(
-        self, person: Person, sitting_id: int, settings: captures.TrainerSettings, at: datetime
+        self, person: Person, sitting_id: int, settings: recordings.TrainerSettings, at: datetime
     ) -> sittings.OwnSitting:
         """The sitting with its capture taken on the trainer."""
         recording.for_sitting(self._begin, person, sitting_id, settings, at)
         return sittings.one(self.conn, person, sitting_id)
 
     def _own_file(
-        self, person: Person, settings: captures.TrainerSettings, rng: np.random.Generator, at: datetime
+        self, person: Person, settings: recordings.TrainerSettings, rng: np.random.Generator, at: datetime
     ) -> int:
         """A text file as a learner's scope would leave it, brought in through the import."""
         scope = ScopeSettings(settings["range_v"], settings["duration_s"], settings["rate_hz"], bits=8, noise_v=0.012)
@@ -295,10 +295,10 @@ class _Demo:
         )
         rows = [f"{capture.time_s(k):.4f};{v:.4f}" for k, v in enumerate(capture.lanes["signal"].samples)]
         text = "\r\n".join(["Zeit (s);Kanal 1 (V)", *rows]).replace(".", ",") + "\r\n"
-        received = captures.receive(
+        received = uploads.receive(
             self._begin, self.uploads, person, "test2 (3).csv", io.BytesIO(text.encode()), CIRCUIT, at
         )
-        done = captures.import_upload(
+        done = uploads.import_upload(
             self._begin, self.uploads, person, received["upload_id"], CIRCUIT, received["mapping"], None, at
         )
         if not isinstance(done, int):
@@ -363,7 +363,7 @@ class _Demo:
             rng = np.random.default_rng(zlib.crc32(f"{other.circuit}/{learner.sign_in}".encode()))
             at = self.now - timedelta(days=3 if place == other.sat_by[0] else 1, hours=2)
             sitting_id = sittings.start(self.conn, person, card_id, at)
-            settings: captures.TrainerSettings = {
+            settings: recordings.TrainerSettings = {
                 "range_v": made_by.range_v,
                 "duration_s": other.duration_s,
                 "rate_hz": made_by.rate_hz,

@@ -24,7 +24,7 @@ from tracebench.settings import Settings
 from tracebench.store.pool import Pool
 from tracebench.usecases.jobs.queue import do_next, stuck
 from tracebench.usecases.marking.grading import fill_standings
-from tracebench.usecases.shelf.captures import sweep
+from tracebench.usecases.shelf.uploads import sweep
 
 IDLE_S = 0.25
 LOST_S = 1.0

@@ -25,7 +25,7 @@ from tracebench.usecases.cards import job_cards
 from tracebench.usecases.errors import Conflict, NotFound
 from tracebench.usecases.jobs import queue
 from tracebench.usecases.people.person import Person
-from tracebench.usecases.shelf import captures, references
+from tracebench.usecases.shelf import recordings, versions
 from tracebench.usecases.sitting.rows import card_of
 
 SEED = 7
@@ -197,7 +197,7 @@ def around(card: Card, capture: Capture) -> Around:
 def capture_like(card: Card, place: int = 0) -> Capture:
     """What the trainer records for a card with the settings that it proposes, for whoever has that place."""
     made_by = trainer_source(card.first.circuit.code)
-    settings: captures.TrainerSettings = {
+    settings: recordings.TrainerSettings = {
         "range_v": made_by.range_v,
         "duration_s": made_by.manoeuvres[0].duration_s,
         "rate_hz": made_by.rate_hz,
@@ -206,11 +206,11 @@ def capture_like(card: Card, place: int = 0) -> Capture:
     part = card.trainer_part()
     if card.first.source.varied and place:
         part = varied(made_by, part, place, card.first.source.instead)
-    return captures.made_on_trainer(card.first.circuit.code, part, settings, SEED + place).capture
+    return recordings.made_on_trainer(card.first.circuit.code, part, settings, SEED + place).capture
 
 
 def _reference(conn: Connection, card: Card) -> Capture | None:
     source = card.first.source
     version_id = source.version_id if source.given else card.first.reference_version_id
-    version = references.version_of(conn, version_id) if version_id is not None else None
+    version = versions.version_of(conn, version_id) if version_id is not None else None
     return store.load(conn, version["capture_id"]) if version is not None else None

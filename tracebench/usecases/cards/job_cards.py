@@ -27,7 +27,7 @@ from tracebench.usecases.people import courses, reach
 from tracebench.usecases.people.person import Person
 from tracebench.usecases.school import trail
 from tracebench.usecases.shelf import captures as captures_of
-from tracebench.usecases.shelf import references
+from tracebench.usecases.shelf import versions
 from tracebench.usecases.shelf.values import Version
 from tracebench.usecases.sitting.rows import card_of
 
@@ -133,7 +133,7 @@ def _with_reference(conn: Connection, person: Person, asked: Asked, known: Set[i
         asked = replace(
             asked,
             options={**document["options"], **asked.options},
-            limits=asked.limits or references.limits_of(version),
+            limits=asked.limits or versions.limits_of(version),
             complaint=complaint,
         )
     if asked.options.get("firing_order"):
@@ -152,8 +152,8 @@ def _version(
     conn: Connection, person: Person, version_id: int, known: Set[int | None], circuit: str, what: str
 ) -> Version:
     """A version of a reference that fits a card's circuit and is in the person's reach, or stood on the card before."""
-    reach_of = references.version_of(conn, version_id) if version_id in known else None
-    version = reach_of or references.version_in_reach(conn, person, version_id)
+    reach_of = versions.version_of(conn, version_id) if version_id in known else None
+    version = reach_of or versions.version_in_reach(conn, person, version_id)
     if version is None:
         raise BadOption(f"{what}: that version does not exist for you; choose one from the shelf")
     if version["circuit"] != circuit:
@@ -200,7 +200,7 @@ def job_sheet(conn: Connection, person: Person, card_id: int, address: str, refe
     """The card to print; with its reference's strip where the instructor wants that on paper."""
     card = card_of(_seen(conn, person, card_id)["document"])
     version_id = card.first.reference_version_id
-    version = references.version_of(conn, version_id) if reference and version_id else None
+    version = versions.version_of(conn, version_id) if reference and version_id else None
     shown = None
     if version is not None:
         sheet = Sheet(version["title"], "", "", {**version["document"], "tags": []}, version["answer"])
@@ -299,7 +299,7 @@ def _beside(
         if step.version_id is None:
             continue
         if step.version_id not in copies:
-            version = references.version_of(conn, step.version_id)
+            version = versions.version_of(conn, step.version_id)
             if version is None:
                 raise BadOption(f"{step.title}: that version does not exist any more; choose another from the shelf")
             copies[step.version_id] = captures_of.copied(conn, person, version["capture_id"], BESIDE_TITLE, at)
@@ -321,7 +321,7 @@ def _given(
         raise BadOption("source: say which capture from the shelf the learners are given")
     if before is not None and before["given_version_id"] == source.version_id:
         return before["given_capture_id"], source.version_id
-    version = references.version_of(conn, source.version_id)
+    version = versions.version_of(conn, source.version_id)
     if version is None:
         raise BadOption("source: that version does not exist any more; choose another from the shelf")
     return captures_of.copied(conn, person, version["capture_id"], GIVEN_TITLE, at), source.version_id

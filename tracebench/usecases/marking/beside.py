@@ -16,9 +16,19 @@ from tracebench.usecases.sitting.rows import Sitting
 Opened = Callable[[Connection, Person, int], tuple[Sitting, Answer]]
 """A sitting and its capture's answer with its events; raises where this person may not see them."""
 
+
+def _released_in_course(conn: Connection, person: Person, sitting_id: int) -> tuple[Sitting, Answer]:
+    """The trace is the learner's own, what is made of the course's references is for those who are in it."""
+    sitting, measured = sittings.released_events(conn, person, sitting_id)
+    if not sittings.in_course(conn, sitting):
+        raise NotFound("references of a course are shown to those who are in it")
+    return sitting, measured
+
+
 AT_THE_DESK: Opened = grading.events_of
 UNSEEN: Opened = second_marking.events_of
 RELEASED: Opened = sittings.released_events
+RELEASED_IN_COURSE: Opened = _released_in_course
 
 
 def parade(conn: Connection, person: Person, sitting_id: int, opened: Opened) -> parades.Parade:
@@ -31,6 +41,4 @@ def corridor(begin: Begin, person: Person, sitting_id: int, opened: Opened) -> c
     """The corridor of the fleet of a card's reference, laid on what the learner captured."""
     with begin() as conn:
         sitting, measured = opened(conn, person, sitting_id)
-        if opened is RELEASED and not sittings.in_course(conn, sitting):
-            raise NotFound("references of a course are shown to those who are in it")
     return corridors.beneath(begin, sitting.card.first.reference_version_id, sitting.capture_id, measured)

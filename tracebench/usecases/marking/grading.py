@@ -33,7 +33,7 @@ from tracebench.usecases.marking.values import (
 )
 from tracebench.usecases.people.person import Person
 from tracebench.usecases.school import trail
-from tracebench.usecases.shelf import references
+from tracebench.usecases.shelf import versions
 from tracebench.usecases.sitting import measuring, records
 from tracebench.usecases.sitting.records import RecordShown
 from tracebench.usecases.sitting.rows import Sitting, sitting_of
@@ -152,7 +152,7 @@ def sheet(conn: Connection, person: Person, sitting_id: int) -> MarkSheet:
         "engine": run["engine"],
         "grade": run["grade"],
         "measured": run["measured"],
-        **references.beside(conn, sitting.card.first.reference_version_id, run["measured"]),
+        **versions.beside(conn, sitting.card.first.reference_version_id, run["measured"]),
         "records": records_of(conn, sitting),
         "likenesses": likeness.of_sitting(conn, sitting_id),
         "comments": [cast(Comment, row) for row in queries.sittings.comments(conn, sitting_id=sitting_id)],

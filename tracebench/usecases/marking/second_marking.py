@@ -22,7 +22,7 @@ from tracebench.usecases.marking.values import MarkSheet, Settled, SettledRow
 from tracebench.usecases.people import courses
 from tracebench.usecases.people.person import Person
 from tracebench.usecases.school import trail
-from tracebench.usecases.shelf import references
+from tracebench.usecases.shelf import versions
 from tracebench.usecases.shelf.values import Beneath
 from tracebench.usecases.sitting import measuring
 from tracebench.usecases.sitting.records import RecordShown
@@ -123,7 +123,7 @@ def sheet(conn: Connection, person: Person, sitting_id: int) -> UnseenSheet:
         "card": card_as_json(sitting.card),
         "grade": run["grade"],
         "measured": run["measured"],
-        **references.beside(conn, sitting.card.first.reference_version_id, run["measured"]),
+        **versions.beside(conn, sitting.card.first.reference_version_id, run["measured"]),
         "records": [{**kept, "author": "the learner"} for kept in grading.records_of(conn, sitting)],
         "alike": [row["about"] for row in likeness.of_sitting(conn, sitting_id)],
     }

@@ -40,32 +40,40 @@ RIGHTS: Mapping[str, Mapping[Reach, Who]] = {
 SEE_REFERENCE, CHANGE_REFERENCE, SEE_CARD, CHANGE_CARD, SAY_WHO_REACHES = RIGHTS
 
 
-def _may(what: str, row: Mapping[str, Any], person: Person) -> bool:
-    """`row` tells author_id, reach, of_course (the person is of its course) and, of a reference, was_published."""
+def _may(what: str, row: Mapping[str, Any], owner: bool) -> bool:
+    """`row` tells reach, of_course (the person is of its course) and, of a reference, was_published."""
     who = RIGHTS[what][row["reach"]]
     if who is Who.EVERYONE or (who is Who.ONCE_PUBLISHED and row["was_published"]):
         return True
-    return bool(row["author_id"] == person.id or (who is Who.COURSE and row["of_course"]))
+    return bool(owner or (who is Who.COURSE and row["of_course"]))
+
+
+def _owns(row: Mapping[str, Any], person: Person) -> bool:
+    return bool(row["author_id"] == person.id)
+
+
+def _owns_card(row: Mapping[str, Any], person: Person) -> bool:
+    """A card is its course's: whoever has left that works on it no more."""
+    return _owns(row, person) and bool(row["of_course"])
 
 
 def sees_reference(row: Mapping[str, Any], person: Person) -> bool:
-    return _may(SEE_REFERENCE, row, person)
+    return _may(SEE_REFERENCE, row, _owns(row, person))
 
 
 def changes_reference(row: Mapping[str, Any], person: Person) -> bool:
-    return _may(CHANGE_REFERENCE, row, person)
+    return _may(CHANGE_REFERENCE, row, _owns(row, person))
 
 
 def sees_card(row: Mapping[str, Any], person: Person) -> bool:
-    """A card of a course that its author has left is no more theirs to work on, unless the school has it."""
-    return _may(SEE_CARD, row, person) and (row["of_course"] or RIGHTS[SEE_CARD][row["reach"]] is Who.EVERYONE)
+    return _may(SEE_CARD, row, _owns_card(row, person))
 
 
 def changes_card(row: Mapping[str, Any], person: Person) -> bool:
-    return _may(CHANGE_CARD, row, person) and bool(row["of_course"])
+    return _may(CHANGE_CARD, row, _owns_card(row, person))
 
 
 def must_be_owner(row: Mapping[str, Any], person: Person) -> None:
     """Raises NotAllowed unless the person owns it."""
-    if not _may(SAY_WHO_REACHES, row, person):
+    if not _may(SAY_WHO_REACHES, row, _owns(row, person)):
         raise NotAllowed(f"this is {row['author']}'s; only its owner says who reaches it")

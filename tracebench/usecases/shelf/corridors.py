@@ -18,7 +18,7 @@ from tracebench.store.pool import Begin, Connection
 from tracebench.store.queries import queries
 from tracebench.usecases.errors import NotFound
 from tracebench.usecases.people.person import Person
-from tracebench.usecases.shelf import outlining, references
+from tracebench.usecases.shelf import outlining, references, versions
 
 MOST_IN_FLEET = 24
 MOST_SWEEPS_EACH = 2
@@ -60,7 +60,7 @@ def of_reference(begin: Begin, person: Person, reference_id: int) -> Laid:
 def beneath(begin: Begin, version_id: int | None, capture_id: int | None, measured: Answer) -> Laid:
     """Everyone sees the fleet that the reference's author sees: the same corridor at the desk and in the feedback."""
     with begin() as conn:
-        version = references.version_of(conn, version_id) if version_id else None
+        version = versions.version_of(conn, version_id) if version_id else None
         author = version and queries.shelf.by_id(conn, reference_id=version["reference_id"], person_id=0)
     if version is None or author is None or capture_id is None:
         raise NotFound("this card has no reference whose corridor its trace could be laid on")

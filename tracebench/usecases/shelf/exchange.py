@@ -27,7 +27,7 @@ from tracebench.usecases.jobs import queue
 from tracebench.usecases.people import reach
 from tracebench.usecases.people.person import Person
 from tracebench.usecases.school import trail
-from tracebench.usecases.shelf import captures, references
+from tracebench.usecases.shelf import captures, references, uploads
 
 TAKE = "bundle"
 """The kind of job that takes references in."""
@@ -149,7 +149,7 @@ def receive(begin: Begin, person: Person, path: Path, filename: str, at: datetim
         found = apart.bundle_of(path)
         with begin() as conn:
             changes = plan(conn, person, found)
-            upload_id = captures.add_upload(conn, person, filename, path, at)
+            upload_id = uploads.add_upload(conn, person, filename, path, at)
     except BaseException:
         path.unlink(missing_ok=True)
         raise
@@ -220,7 +220,7 @@ def ask_starter(begin: Begin, folder: Path, person: Person, at: datetime) -> que
     """Have the starter shelf that ships with the application taken in."""
     person.must_be("instructor")
     with STARTER.open("rb") as stream:
-        path = captures.arrived(begin, folder, person, stream)
+        path = uploads.arrived(begin, folder, person, stream)
     told = receive(begin, person, path, STARTER.name, at)
     with begin() as conn:
         return ask(conn, person, told["upload_id"], [c["uid"] for c in told["changes"]], at)

@@ -34,7 +34,7 @@ from tracebench.usecases.jobs import queue
 from tracebench.usecases.jobs.turns import WORKER_PATIENCE_S, turn
 from tracebench.usecases.people.person import Person
 from tracebench.usecases.school import disk
-from tracebench.usecases.shelf import captures, exchange, profiles, references
+from tracebench.usecases.shelf import exchange, profiles, references, uploads
 from tracebench.usecases.shelf.values import InboxItem, Proposed
 
 LOOK, DRAFT = "look", "draft"
@@ -62,7 +62,7 @@ def receive(begin: Begin, folder: Path, person: Person, filename: str, stream: I
     Of a bundle of references it is told instead what each would change, and it waits. Raises NoRoom, BadFile.
     """
     person.must_be("instructor")
-    path = captures.arrived(begin, folder, person, stream)
+    path = uploads.arrived(begin, folder, person, stream)
     with path.open("rb") as head:
         packed_up = archive.looks_like(head.read(4))
     if not packed_up:
@@ -107,7 +107,7 @@ def _unpacked(begin: Begin, folder: Path, person: Person, path: Path, at: dateti
 def _added(begin: Begin, person: Person, filename: str, path: Path, at: datetime) -> int:
     try:
         with begin() as conn:
-            upload_id = captures.add_upload(conn, person, filename, path, at)
+            upload_id = uploads.add_upload(conn, person, filename, path, at)
             item_id: int = queries.inbox.add(
                 conn,
                 owner_id=person.id,
@@ -306,7 +306,7 @@ def _mapping(
     """Lanes as they were wished, else as the last file of this kind was mapped, else by names, units and what moves."""
     circuit = circuit_of(code)
     if wished is not None:
-        return captures.lanes_chosen(layout, circuit, wished, None)
+        return uploads.lanes_chosen(layout, circuit, wished, None)
     if profile is not None:
         return list(profile.mapping)
     guessed = guessed_mapping(layout, circuit)
@@ -347,7 +347,7 @@ def work_draft_out(folder: Path, begin: Begin, payload: queue.Payload, at: datet
     looked, path = json.loads(row["looked"]), folder / row["stored_as"]
     circuit = circuit_of(looked["circuit"])
     with turn(folder, person.id, WORKER_PATIENCE_S):
-        made = captures.read_file(path, row["filename"], circuit, looked["mapping"], looked["interval_s"])
+        made = uploads.read_file(path, row["filename"], circuit, looked["mapping"], looked["interval_s"])
     document = references.checked(
         circuit.code,
         {
@@ -359,7 +359,7 @@ def work_draft_out(folder: Path, begin: Begin, payload: queue.Payload, at: datet
     answer = packed(references.as_sent(measure(made.capture, circuit.code)))
 
     def keep(conn: Connection) -> dict[str, int]:
-        capture_id = captures.kept_of_upload(conn, person.id, row["upload_id"], made, at, drop=False)
+        capture_id = uploads.kept_of_upload(conn, person.id, row["upload_id"], made, at, drop=False)
         reference_id = references.add_draft(
             conn, person, capture_id, circuit.code, looked["title"][:160], document, answer, at, "from a file of many"
         )

@@ -1,28 +1,23 @@
-"""References: drafts, publishing immutable versions, and what the shelf shows."""
+"""References: drafts made of captures, worked on, and published as versions that never change."""
 
 from __future__ import annotations
 
 import json
-import re
 from collections.abc import Mapping
 from datetime import datetime
-from itertools import pairwise
 from typing import Any, cast
 
 from tracebench.core import ENGINE_VERSION
-from tracebench.core.answer import Answer, Limit, Phase, Reading
-from tracebench.core.answer_rows import AnswerRow, AnswerWithEvents
+from tracebench.core.answer import Answer, Limit, Phase
+from tracebench.core.answer_rows import AnswerWithEvents
 from tracebench.core.capture import Capture
 from tracebench.core.cards.documents import COMPLAINTS
 from tracebench.core.circuits import circuit as circuit_of
 from tracebench.core.circuits import measure
 from tracebench.core.circuits.conditions import ALWAYS
-from tracebench.core.circuits.events.reference import beside_reference
-from tracebench.core.differences import differences
 from tracebench.core.errors import BadOption
 from tracebench.core.json_fields import one_of
 from tracebench.core.limits import limits_from_json
-from tracebench.core.miniature import as_text
 from tracebench.core.preparing import words as step_words
 from tracebench.formats.sheet_pdf import Sheet, sheet_pdf
 from tracebench.store import captures as store
@@ -34,29 +29,17 @@ from tracebench.usecases.people.person import Person
 from tracebench.usecases.school import trail
 from tracebench.usecases.shelf import captures, second_look
 from tracebench.usecases.shelf.values import (
-    Beneath,
     Document,
-    Offered,
     Pair,
     Paired,
     Reference,
     ReferenceSheet,
     SameSamples,
-    ShelfItem,
-    ShelfPage,
     StepRow,
     Tag,
     ToldPhase,
-    Version,
-    VersionChanges,
     VersionHead,
 )
-
-STOPWORDS = frozenset(
-    {"about", "are", "com", "for", "from", "how", "that", "the", "this", "und", "was", "what", "when", "where"}
-    | {"who", "will", "with", "www"}
-)
-"""Of MariaDB's index of words: what it leaves out cannot be asked of it (INNODB_FT_DEFAULT_STOPWORD)."""
 
 PROVENANCE = ("vehicle", "engine", "conditions", "ground", "probe", "taken_by", "taken_on", "part")
 
@@ -434,112 +417,3 @@ def retire(conn: Connection, person: Person, reference_id: int, at: datetime) ->
     reference = to_change(conn, person, reference_id)
     queries.shelf.set_state(conn, reference_id=reference_id, state="retired", at=at)
     trail.write(conn, person, "reference.retire", ("reference", reference_id), reference["title"], at)
-
-
-PAGE = 30
-MOST_OFFERED = 200
-LEAST_LETTERS = 3
-"""Shorter words, and figures such as 1.6, are not in the index of words: they are looked for in the text itself, in the
-order they were typed."""
-
-
-def listed(
-    conn: Connection,
-    person: Person,
-    words: str = "",
-    circuit: str = "",
-    state: str = "",
-    call: str = "",
-    collection: str = "",
-    after: int = 0,
-    size: int = PAGE,
-) -> ShelfPage:
-    """A page of the references in the person's reach, newest change first, and how many there are of its kind."""
-    person.must_be("instructor")
-    asked = {"person_id": person.id, "circuit": circuit, "state": state, "call_said": call}
-    asked |= {"collection": collection, **_search(conn, words)}
-    rows: list[dict[str, Any]] = json.loads(queries.shelf.on_shelf(conn, **asked, size=size, after_rows=after) or "[]")
-    # A page that is not full is the last one: how many there are is known.
-    total = after + len(rows) if 0 < len(rows) < size else queries.shelf.count_on_shelf(conn, **asked)
-    return {"total": int(total), "items": [_listed(conn, row) for row in rows]}
-
-
-LOOKED_AT, COMMON = 200, 60
-"""A word that so many of the newest references have is common: the index of words would answer with a great part of the
-shelf, and take twice as long as reading them."""
-
-
-def _search(conn: Connection, words: str) -> dict[str, str]:
-    """Every word must be there, at least as a beginning."""
-    found = re.findall(r"[^\W_]+(?:\.[^\W_]+)*", words.lower())[:12]
-    long = [w for w in found if len(w) >= LEAST_LETTERS and "." not in w and w not in STOPWORDS]
-    short = [w for w in found if len(w) < LEAST_LETTERS or "." in w]
-    alone = rf"\b{long[0]}" if len(long) == 1 else ""
-    beginnings = alone or r"(?s)\A" + "".join(rf"(?=.*\b{word})" for word in long)
-    common = long and queries.shelf.newest_with(conn, beginnings=beginnings, most=LOOKED_AT) >= COMMON
-    return {
-        "search": "" if common else " ".join(f"+{word}*" for word in long),
-        "beginnings": beginnings if common else "",
-        "like_words": f"%{'%'.join(short)}%" if short else "",
-    }
-
-
-def _listed(conn: Connection, row: Mapping[str, Any]) -> ShelfItem:
-    picture = row["picture"] or as_text(store.picture_of(conn, row["capture_id"]))
-    changed_at = datetime.fromisoformat(row["changed_at"])
-    return cast(ShelfItem, {**row, **row["listing"], "changed_at": changed_at, "picture": picture})
-
-
-def offered(conn: Connection, person: Person, circuit: str, version_id: int) -> list[Offered]:
-    """Published versions that a card of a circuit may take, the one it has first."""
-    person.must_be("instructor")
-    rows = queries.shelf.offered(conn, person_id=person.id, circuit=circuit, version_id=version_id, size=MOST_OFFERED)
-    return [cast(Offered, unpacked(row, "options")) for row in rows]
-
-
-def changed(conn: Connection, person: Person, reference_id: int) -> list[VersionChanges]:
-    """What each version changed of the one before it, and the work since of the newest, newest first."""
-    reference = work_on(conn, person, reference_id)
-    rows = [unpacked(row, "document") for row in queries.shelf.whole_versions(conn, reference_id=reference_id)]
-    told = [(row["version"], _told_of(row)) for row in rows] + [(None, _told_of(reference))]
-    out: list[VersionChanges] = [
-        {"version": version, "changes": differences(before, after)} for (_, before), (version, after) in pairwise(told)
-    ]
-    return [one for one in reversed(out) if one["version"] is not None or one["changes"]]
-
-
-def _told_of(row: Mapping[str, Any]) -> Mapping[str, Any]:
-    return {"title": row["title"], "capture": row["capture_id"], **row["document"]}
-
-
-def version_of(conn: Connection, version_id: int) -> Version | None:
-    """A published version, or None: for what was decided on already, such as the reference of a card."""
-    row = queries.shelf.version_by_id(conn, version_id=version_id)
-    return cast(Version, unpacked(row, "document", "answer")) if row else None
-
-
-def version_in_reach(conn: Connection, person: Person, version_id: int) -> Version | None:
-    """A published version of a reference that the person sees, or None."""
-    version = version_of(conn, version_id)
-    row = version and queries.shelf.by_id(conn, reference_id=version["reference_id"], person_id=person.id)
-    return version if row and reach.sees_reference(row, person) else None
-
-
-def beside(conn: Connection, version_id: int | None, measured: AnswerRow | None) -> Beneath:
-    """What is laid beneath a learner's trace: the reference's capture, title, phases to align by, and its cylinders
-    beside those that were measured."""
-    version = version_of(conn, version_id) if version_id else None
-    rows = [a["readings"] if a else [] for a in (measured, version["answer"] if version else None)]
-    ours, theirs = ([Reading.from_json(r) for r in readings] for readings in rows)
-    return {
-        "beside_reference": [b.as_json() for b in beside_reference(ours, theirs)],
-        "reference_capture_id": version["capture_id"] if version else None,
-        "reference_title": version["title"] if version else None,
-        "reference_phases": version["answer"]["phases"] if version else [],
-    }
-
-
-def limits_of(version: Version) -> tuple[Limit, ...]:
-    """The limits a card takes over from a reference version: those that decide, whole, in the version's answer."""
-    deciding = [limit for limit in version["answer"]["limits"] if limit["decides"]]
-    return limits_from_json({"limits": deciding}, circuit_of(version["circuit"]).reading_ids)

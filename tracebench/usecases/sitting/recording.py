@@ -16,7 +16,7 @@ from tracebench.store.queries import packed, queries
 from tracebench.usecases.errors import NotFound
 from tracebench.usecases.jobs import queue
 from tracebench.usecases.people.person import Person
-from tracebench.usecases.shelf import captures
+from tracebench.usecases.shelf import captures, recordings
 from tracebench.usecases.sitting import sittings
 
 RECORD = "record"
@@ -32,7 +32,7 @@ class Recipe:
 
     circuit: str
     source: Mapping[str, Any]
-    settings: captures.TrainerSettings
+    settings: recordings.TrainerSettings
     seed: int
     moves: Sequence[Move] | None = None
     """What hands did; None for a set manoeuvre."""
@@ -41,14 +41,14 @@ class Recipe:
 
     @property
     def takes_long(self) -> bool:
-        scope = captures.scope_of(self.settings)
+        scope = recordings.scope_of(self.settings)
         return scope.duration_s * scope.rate_hz * len(circuit_of(self.circuit).lanes) > AT_ONCE_VALUES
 
     def made(self) -> captures.Made:
         """Raises BadOption."""
         if self.moves is None or self.stretch is None:
-            return captures.made_on_trainer(self.circuit, self.source, self.settings, self.seed)
-        by_hand = captures.ByHand(self.circuit, self.source, self.settings, self.moves, self.seed)
+            return recordings.made_on_trainer(self.circuit, self.source, self.settings, self.seed)
+        by_hand = recordings.ByHand(self.circuit, self.source, self.settings, self.moves, self.seed)
         return by_hand.made(self.stretch)
 
     def told(self) -> dict[str, Any]:
@@ -65,7 +65,7 @@ def recipe_of(told: Mapping[str, Any]) -> Recipe:
 
 
 def for_sitting(
-    begin: Begin, person: Person, sitting_id: int, settings: captures.TrainerSettings, at: datetime
+    begin: Begin, person: Person, sitting_id: int, settings: recordings.TrainerSettings, at: datetime
 ) -> queue.Job | None:
     """Take the capture of one's own open sitting over a set manoeuvre; the job that does it where it takes long."""
     with begin() as conn:
@@ -75,7 +75,7 @@ def for_sitting(
 
 def begun(begin: Begin, person: Person, recipe: Recipe, sitting_id: int, at: datetime) -> queue.Job | None:
     """Record it for one's own open sitting; the job that does it where it takes long. Raises Conflict, BadOption."""
-    captures.scope_of(recipe.settings).checked()
+    recordings.scope_of(recipe.settings).checked()
     if recipe.takes_long:
         return _asked(begin, person, recipe, sitting_id, at)
     made = recipe.made()
@@ -87,7 +87,7 @@ def begun(begin: Begin, person: Person, recipe: Recipe, sitting_id: int, at: dat
 def of_ones_own(begin: Begin, person: Person, recipe: Recipe, at: datetime) -> int | queue.Job:
     """An instructor's own recording: its capture's id, or the job that makes it."""
     person.must_be("instructor")
-    captures.scope_of(recipe.settings).checked()
+    recordings.scope_of(recipe.settings).checked()
     if recipe.takes_long:
         return _asked(begin, person, recipe, None, at)
     made = recipe.made()

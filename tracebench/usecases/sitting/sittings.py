@@ -29,7 +29,7 @@ from tracebench.usecases.marking.values import Comment, Settled
 from tracebench.usecases.people import courses
 from tracebench.usecases.people.person import Person
 from tracebench.usecases.school import trail
-from tracebench.usecases.shelf import captures, references
+from tracebench.usecases.shelf import captures, versions
 from tracebench.usecases.shelf.values import Beneath
 from tracebench.usecases.sitting import measuring, records
 from tracebench.usecases.sitting.records import RecordShown
@@ -296,7 +296,7 @@ def feedback(conn: Connection, sitting: Sitting) -> Feedback:
     return {
         "grade": graded["grade"],
         "measured": graded["measured"],
-        **references.beside(conn, reference, graded["measured"]),
+        **versions.beside(conn, reference, graded["measured"]),
         "records": grading.records_of(conn, sitting),
         "comments": comments.of_sitting(conn, sitting.id),
     }

@@ -26,7 +26,7 @@ from tracebench.store.queries import packed, queries
 from tracebench.usecases.errors import Conflict
 from tracebench.usecases.jobs import queue
 from tracebench.usecases.people.person import Person
-from tracebench.usecases.shelf import captures
+from tracebench.usecases.shelf import recordings
 from tracebench.usecases.sitting import recording, sittings
 
 LAG_S = 0.15
@@ -59,7 +59,7 @@ class RunTold(TypedDict):
     elapsed_s: float
     ends_s: float
     base_s: float
-    settings: captures.TrainerSettings
+    settings: recordings.TrainerSettings
     controls: dict[str, float]
 
 
@@ -97,7 +97,7 @@ class Run:
     started_at: datetime
     waited_s: float
     base_s: float
-    settings: captures.TrainerSettings
+    settings: recordings.TrainerSettings
     moves: int
     last_s: float
     code: str
@@ -107,8 +107,8 @@ class Run:
         """Time of the run by the server's clock."""
         return min(LONGEST_RUN_S, (at - self.started_at).total_seconds() + self.waited_s)
 
-    def with_hands(self, moves: Sequence[Move]) -> captures.ByHand:
-        return captures.ByHand(self.code, self.part, self.settings, moves, self.seed)
+    def with_hands(self, moves: Sequence[Move]) -> recordings.ByHand:
+        return recordings.ByHand(self.code, self.part, self.settings, moves, self.seed)
 
     @property
     def triggered(self) -> bool:
@@ -124,7 +124,9 @@ class Run:
         return zlib.crc32(f"run:{self.sitting_id}:{self.number}".encode())
 
 
-def begin(begin_: Begin, person: Person, sitting_id: int, settings: captures.TrainerSettings, at: datetime) -> RunTold:
+def begin(
+    begin_: Begin, person: Person, sitting_id: int, settings: recordings.TrainerSettings, at: datetime
+) -> RunTold:
     """Begin a run with everything off, in place of the one before. Raises Conflict, BadOption."""
     with begin_() as conn:
         code, _ = sittings.on_trainer(conn, person, sitting_id, at)
@@ -196,7 +198,7 @@ def move(
 
 
 def set_scope(
-    begin_: Begin, person: Person, sitting_id: int, number: int, settings: captures.TrainerSettings, at: datetime
+    begin_: Begin, person: Person, sitting_id: int, number: int, settings: recordings.TrainerSettings, at: datetime
 ) -> RunTold:
     """Other settings or wires while the run goes on; the next record begins now. Raises Conflict, BadOption."""
     with begin_() as conn:
@@ -301,9 +303,9 @@ def freeze(
     return recording.begun(begin_, person, recipe, sitting_id, at)
 
 
-def _check(code: str, settings: captures.TrainerSettings) -> None:
+def _check(code: str, settings: recordings.TrainerSettings) -> None:
     """Raises BadOption for what the scope cannot be set to, or wires that no probe can be on."""
-    captures.scope_of(settings).checked()
+    recordings.scope_of(settings).checked()
     connected(trainer_source(code), [x.name for x in circuit_of(code).lanes], settings.get("wires"))
 
 

@@ -21,8 +21,8 @@ from tracebench.store.pool import Connection
 from tracebench.usecases.errors import NotFound
 from tracebench.usecases.jobs.queue import Job
 from tracebench.usecases.school import disk
-from tracebench.usecases.shelf import captures
-from tracebench.usecases.shelf.captures import PROBE_FACTORS
+from tracebench.usecases.shelf import captures, recordings, uploads
+from tracebench.usecases.shelf.recordings import PROBE_FACTORS
 from tracebench.usecases.shelf.values import CaptureHead, OwnCaptures, Upload, Values
 from tracebench.usecases.sitting import recording
 from tracebench.web import fields as f
@@ -233,7 +233,7 @@ def upload(query_data: dict[str, Any]) -> Upload:
     stream = cast(Any, request.stream)
     name, circuit = query_data["filename"], query_data["circuit"]
     with FILES.held(person().id):
-        return captures.receive(transaction, settings().uploads, person(), name, stream, circuit, now())
+        return uploads.receive(transaction, settings().uploads, person(), name, stream, circuit, now())
 
 
 @bp.post("/captures")
@@ -243,7 +243,7 @@ def import_capture(json_data: dict[str, Any]) -> dict[str, Any]:
     """Import an uploaded file with the lanes confirmed; a large one is read by a job, which tells the capture's id."""
     disk.check_reserve(settings().uploads)
     with FILES.held(person().id):
-        return _told(captures.import_upload(transaction, settings().uploads, person(), at=now(), **json_data))
+        return _told(uploads.import_upload(transaction, settings().uploads, person(), at=now(), **json_data))
 
 
 @bp.post("/captures/trainer")
@@ -252,7 +252,7 @@ def import_capture(json_data: dict[str, Any]) -> dict[str, Any]:
 def record(json_data: dict[str, Any]) -> dict[str, Any]:
     """An instructor's own recording on the trainer, sound or with a fault; a long one is made by a job."""
     source = {key: json_data.pop(key) for key in ("fault", "severity", "layout", "firing_order", "cylinder")}
-    circuit, trainer_settings = json_data.pop("circuit"), cast(captures.TrainerSettings, json_data)
+    circuit, trainer_settings = json_data.pop("circuit"), cast(recordings.TrainerSettings, json_data)
     recipe = recording.Recipe(circuit, source, trainer_settings, secrets.randbelow(1_000_000))
     disk.check_reserve(settings().uploads)
     return _told(recording.of_ones_own(transaction, person(), recipe, now()))
@@ -271,9 +271,9 @@ def _told(done: int | Job) -> dict[str, Any]:
 @bp.output(CaptureOut, status_code=201)
 def from_instrument(json_data: dict[str, Any]) -> dict[str, Any]:
     """Run a scope that speaks SCPI on a loopback port of this machine, and keep its record."""
-    capture = captures.read_instrument(person(), **json_data, scope_ports=settings().scope_ports)
+    capture = recordings.read_instrument(person(), **json_data, scope_ports=settings().scope_ports)
     with transaction() as conn:
-        capture_id = captures.keep_from_instrument(conn, person(), capture=capture, at=now(), **json_data)
+        capture_id = recordings.keep_from_instrument(conn, person(), capture=capture, at=now(), **json_data)
         return shaped(captures.in_reach(conn, person(), capture_id))
 
 

@@ -19,9 +19,11 @@ from tracebench.usecases.shelf import (
     corridors,
     exchange,
     fleet,
+    listing,
     looking_alike,
     parades,
     preparing,
+    versions,
 )
 from tracebench.usecases.shelf import references as shelf
 from tracebench.usecases.shelf import second_look as review
@@ -249,7 +251,7 @@ class ShelfQuery(Schema):
     call = f.one_of("", "sound", "faulty", "inconclusive", required=False, load_default="")
     collection = fields.String(load_default="", validate=Length(max=60))
     after = fields.Integer(load_default=0, validate=Range(0, 1_000_000))
-    size = fields.Integer(load_default=shelf.PAGE, validate=Range(1, 200))
+    size = fields.Integer(load_default=listing.PAGE, validate=Range(1, 200))
 
 
 class VersionChangesOut(f.Rows):
@@ -371,7 +373,7 @@ def same(capture_id: int) -> list[SameSamples]:
 def listed(query_data: dict[str, Any]) -> ShelfPage:
     """References in reach, a page at a time."""
     with reading() as conn:
-        return shelf.listed(conn, person(), **query_data)
+        return listing.listed(conn, person(), **query_data)
 
 
 @bp.get("/compare")
@@ -388,7 +390,7 @@ def compare(query_data: dict[str, Any]) -> Comparison:
 def offered(query_data: dict[str, Any]) -> list[Offered]:
     """Published versions that a card of a circuit may take."""
     with reading() as conn:
-        return shelf.offered(conn, person(), **query_data)
+        return listing.offered(conn, person(), **query_data)
 
 
 @bp.get("/collections")
@@ -443,7 +445,7 @@ def one(reference_id: int) -> ReferenceSheet:
 def changes(reference_id: int) -> list[VersionChanges]:
     """What each version changed of the one before it, and the draft of the newest."""
     with transaction() as conn:
-        return shelf.changed(conn, person(), reference_id)
+        return versions.changed(conn, person(), reference_id)
 
 
 @bp.get("/<int:reference_id>/pdf")

@@ -10,9 +10,9 @@ from apiflask.validators import Length
 from tracebench.usecases.jobs import queue
 from tracebench.usecases.marking import beside
 from tracebench.usecases.school import disk
-from tracebench.usecases.shelf.captures import TrainerSettings
 from tracebench.usecases.shelf.corridors import Laid
 from tracebench.usecases.shelf.parades import Parade
+from tracebench.usecases.shelf.recordings import TrainerSettings
 from tracebench.usecases.sitting import recording, sittings
 from tracebench.usecases.sitting.records import RecordShown
 from tracebench.usecases.sitting.sittings import MeterFigure, OwnSitting, TimeLeft
@@ -215,7 +215,7 @@ def events_laid_over(sitting_id: int) -> Parade:
 @bp.output(CorridorOut)
 def corridor(sitting_id: int) -> Laid:
     """The band that sound ones stay within, along one's own trace of a released sitting."""
-    return beside.corridor(transaction, person(), sitting_id, beside.RELEASED)
+    return beside.corridor(transaction, person(), sitting_id, beside.RELEASED_IN_COURSE)
 
 
 @bp.get("/sittings/<int:sitting_id>")

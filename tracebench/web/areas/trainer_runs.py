@@ -17,7 +17,7 @@ from tracebench.core.errors import TraceBenchError
 from tracebench.store.pool import Pool
 from tracebench.usecases.errors import Conflict
 from tracebench.usecases.school import disk
-from tracebench.usecases.shelf.captures import TrainerSettings
+from tracebench.usecases.shelf.recordings import TrainerSettings
 from tracebench.usecases.sitting import trainer_run
 from tracebench.usecases.sitting.trainer_run import RunTold
 from tracebench.web import fields as f
