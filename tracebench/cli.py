@@ -20,6 +20,7 @@ COMMANDS = {
     "measure": "measuring:measure",
     "grade": "grading:grade_command",
     "convert": "converting:convert",
+    "suspects": "suspecting:suspects",
     "shelf": "shelf:shelf_group",
     "trainer": "scope:trainer",
     "person": "database:person",

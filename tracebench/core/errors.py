@@ -5,6 +5,7 @@ TraceBenchError
 ├── BadOption         an option, limit, phase or mapping that makes no sense
 ├── UnknownCircuit    no such circuit
 ├── BadAnswer         a sitting's answer that does not fit its step
+├── BadCase           a case of a whole diagnosis that makes no sense
 └── BadFile           a file that cannot be understood (has line and column)
 
 A message says what is wrong, where, and what was expected.
@@ -31,6 +32,10 @@ class UnknownCircuit(TraceBenchError):
 
 class BadAnswer(TraceBenchError):
     """An answer does not fit the step it was given to."""
+
+
+class BadCase(TraceBenchError):
+    """A case of a whole diagnosis holds an unknown key, id or place, or parts that cannot go together."""
 
 
 class BadFile(TraceBenchError):

@@ -90,7 +90,8 @@ def _row(columns: Sequence[Column], row: Any, place: int) -> dict[str, str]:
         raise BadOption(f"row {place}: expected an object of columns")
     out = {}
     for column in columns:
-        text = str(row.get(column.key, "") or "").strip()
+        told = row.get(column.key)
+        text = "" if told is None else str(told).strip()
         if not text and column.needed:
             raise BadOption(f"row {place}: {column.title} is missing")
         if text and column.what in ("number", "resistance"):
@@ -280,7 +281,47 @@ def _level_at(measured: Answer | None, instant: float, before: float) -> tuple[s
     return None
 
 
+def _unplug(rows: Rows) -> Said:
+    said, found = [], []
+    for row in rows:
+        if row["came_back"] == "yes":
+            said.append(RowSaid("outside", "the reference came back"))
+            found.append(("pulls_down", "fault", f"the reference came back with {row['unplugged']} unplugged"))
+        else:
+            said.append(RowSaid("inside", "the reference stayed as it was"))
+    return _said(said, found)
+
+
+def _scan(rows: Rows) -> Said:
+    return _said([RowSaid("told", f"{row['value']} {row['unit']}".strip()) for row in rows], [])
+
+
+def _look(rows: Rows) -> Said:
+    said, found = [], []
+    for row in rows:
+        faulty = row["seen"] == "faulty"
+        said.append(RowSaid("outside" if faulty else "inside", f"{row['what']}: {row['seen']}"))
+        if faulty:
+            found.append(("seen_faulty", "fault", f"{row['what']} seen to be faulty"))
+    return _said(said, found)
+
+
+def _road(rows: Rows) -> Said:
+    return _said([RowSaid("told", "occurred" if r["occurred"] == "yes" else "did not occur") for r in rows], [])
+
+
+def _repair(rows: Rows) -> Said:
+    said = [RowSaid("told", "cured" if r["cured"] == "yes" else "not cured") for r in rows]
+    found = [("not_cured", "note", f"{r['cause']}: its repair cured nothing") for r in rows if r["cured"] == "no"]
+    return _said(said, found)
+
+
 _JUDGES: Mapping[str, Callable[[Rows], Said]] = {
+    "unplug-one-by-one": _unplug,
+    "scan-data": _scan,
+    "look-and-move": _look,
+    "road-test": _road,
+    "repair": _repair,
     "cylinder-drop": _drop,
     "swap": _swap,
     "spark-gap": _gap,

@@ -130,6 +130,62 @@ KINDS: Mapping[str, RecordKind] = {
             timed=True,
             about=("at_s",),
         ),
+        RecordKind(
+            "unplug-one-by-one",
+            "Unplug one by one",
+            (
+                Column("unplugged", "Circuit unplugged", "text"),
+                Column("came_back", "Did the reference come back?", "choice", choices=YES_NO),
+            ),
+            "Watch the reference; one plug at a time, each put back before the next.",
+            (common.BACK_PROBE, common.SECURE),
+            about=("unplugged",),
+        ),
+        RecordKind(
+            "scan-data",
+            "Scan data",
+            (
+                Column("parameter", "Parameter", "text"),
+                Column("value", "Value", "number"),
+                Column("unit", "Unit", "text", needed=False),
+            ),
+            "Values as the controller believes them: a trend, too slow for any event.",
+            (common.SECURE,),
+            about=("parameter",),
+        ),
+        RecordKind(
+            "look-and-move",
+            "Look and move",
+            (
+                Column("what", "What was looked at", "choice", choices=("throttle", "hoses", "belt", "wires", "plugs")),
+                Column("seen", "Seen", "choice", choices=("sound", "faulty")),
+            ),
+            "Engine off and cool; move it by hand over its whole travel.",
+            (common.RUNNING, common.SECURE),
+            about=("what",),
+        ),
+        RecordKind(
+            "road-test",
+            "Road test",
+            (
+                Column("symptom", "Symptom", "text"),
+                Column("occurred", "Did it occur?", "choice", choices=YES_NO),
+            ),
+            "One drives, another watches. Under the complaint's own condition.",
+            (common.SECURE,),
+            about=("symptom",),
+        ),
+        RecordKind(
+            "repair",
+            "Repair on trial",
+            (
+                Column("cause", "Cause that it would cure", "text"),
+                Column("cured", "Did it cure?", "choice", choices=YES_NO),
+            ),
+            "The same test, condition and set-up afterwards as before.",
+            (common.SECURE,),
+            about=("cause",),
+        ),
     )
 }
 
