@@ -279,7 +279,8 @@ def _look(rows: Rows, place: Place) -> Said:
         if row["seen"] == "faulty":
             code = f"faulty:{row['what']}"
             tokens += [Token(code, n) for n in at] or [Token(code)]
-    return tokens, {f"faulty:{r['what']}" for r in rows}, at, set()
+    sound_wires = any(r["what"] == "wires" and r["seen"] == "sound" for r in rows)
+    return tokens, {f"faulty:{r['what']}" for r in rows}, at, {"signal"} if sound_wires else set()
 
 
 def _road(rows: Rows, _: Place) -> Said:

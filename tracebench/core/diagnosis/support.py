@@ -176,7 +176,8 @@ def _proves(seen: Seen, cause: Cause, vehicle: Vehicle) -> bool:
     if seen.test in ("voltage", "supply-ground"):
         shared = cause.kind.part in ("coil", "injector") and at.name == "fuse"
         return here and (at.name == cause.kind.part or shared)
-    return here and seen.test in KINDS[cause.kind.id].circuits
+    # Wires moved and seen to be sound stand for the signal wire of any part.
+    return here and (seen.test == "look-and-move" or seen.test in KINDS[cause.kind.id].circuits)
 
 
 def unshown(case: Case, found: Posterior) -> list[str]:

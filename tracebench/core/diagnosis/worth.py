@@ -125,6 +125,8 @@ def _would_prove(offer: Offer, held: Support, cause: Cause) -> bool:
         return False
     if offer.test == "swap":
         return offer.what == cause.kind.part and set(cause.cylinders) >= set(offer.place.cylinders)
+    if offer.test == "look-and-move":
+        return offer.what == "wires" and "signal" in wanted
     at = offer.place.cylinders
     return offer.test in cause.kind.circuits and (not at or not cause.cylinders or bool(set(at) & set(cause.cylinders)))
 

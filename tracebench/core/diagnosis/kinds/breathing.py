@@ -24,6 +24,7 @@ BREATHING = (
         "exhaust",
         (
             shows("manifold-pressure", "slow_rise no_rise", MOSTLY),
+            shows("manifold-pressure", "high_idle_pressure", AT_TIMES),
             shows("airflow-voltage", "low_under_load", MOSTLY),
             shows("airflow-frequency", "low_under_load", MOSTLY),
         ),
