@@ -76,16 +76,6 @@ def _marking(p: Person) -> None:
     p.strip.wait_for()
 
 
-def _events(p: Person) -> None:
-    p.open("/marking")
-    p.page.get_by_role("row").filter(has_text=cast.EVENT_CARD.title).get_by_role("link").first.click()
-    p.strip.wait_for()
-    parade = p.page.get_by_role("group", name="Cylinders")
-    parade.wait_for()
-    p.page.get_by_text("Cylinders against the reference").scroll_into_view_if_needed()
-    parade.scroll_into_view_if_needed()
-
-
 def _trainer(p: Person) -> None:
     p.page.get_by_role("article").filter(has_text=cast.EVENT_CARD.title).get_by_role("button").first.click()
     p.press("Capture", exact=False)
@@ -132,6 +122,24 @@ def _people(p: Person) -> None:
     p.press("Look it over")
 
 
+def _suspects(p: Person) -> None:
+    """A case drawn on the trainer, with the first tests that are proposed done on it."""
+    p.page.add_init_script("Math.random = () => 0.6180339")
+    p.open("/suspects")
+    p.page.get_by_label("Throttle").click()
+    p.page.get_by_role("option", name="electronic").click()
+    p.press("Draw a case on the trainer")
+    evidence = p.page.get_by_label("Evidence").get_by_role("listitem")
+    for done in range(1, 6):
+        best = p.page.get_by_label("Test next").get_by_role("button", name="Do it")
+        p.page.wait_for_timeout(400)
+        if best.count() == 0:
+            break
+        best.first.click()
+        evidence.nth(done - 1).wait_for()
+    p.page.evaluate("window.scrollTo(0, 0)")
+
+
 VIEWS: dict[str, tuple[str | None, tuple[int, int], Callable[[Person], None] | str]] = {
     "today": (cast.INSTRUCTOR[0], DESK, "/"),
     "shelf": (cast.INSTRUCTOR[0], DESK, "/shelf"),
@@ -142,7 +150,7 @@ VIEWS: dict[str, tuple[str | None, tuple[int, int], Callable[[Person], None] | s
     "card-maker": (cast.INSTRUCTOR[0], DESK, _card_maker),
     "marking-desk": (cast.INSTRUCTOR[0], DESK, "/marking"),
     "settle": (cast.INSTRUCTOR[0], DESK, _marking),
-    "settle-events": (cast.INSTRUCTOR[0], DESK, _events),
+    "suspects": (cast.INSTRUCTOR[0], DESK, _suspects),
     "skill-map": (cast.INSTRUCTOR[0], DESK, "/skill"),
     "logbook": (cast.INSTRUCTOR[0], DESK, _logbook),
     "people": (cast.ADMINISTRATOR[0], DESK, _people),

@@ -8,15 +8,15 @@ from pathlib import Path
 from types import ModuleType
 
 from tracebench import circuits as rooms
-from tracebench.core import circuits
+from tracebench.core import circuits, diagnosis
 from tracebench.core.circuits.threshold import Count, Threshold
 
 TARGET = Path(__file__).resolve().parent.parent / "docs" / "thresholds.md"
 
 HEAD = """# Numbers that decide
 
-Every number by which a circuit's code decides, by the module that holds it; limits of readings stand in the
-circuits' own tables and can be set on each reference. Made by `python -m scripts.thresholds`: do not edit.
+Every number by which a circuit's code decides, and those of whole diagnoses, by the module that holds it; limits of
+readings stand in the circuits' own tables and can be set on each reference. Made by `python -m scripts.thresholds`: do not edit.
 """
 
 Row = tuple[str, str, str, str]
@@ -28,7 +28,11 @@ NOT_MEASURING = ("source", "look", "shelf")
 
 def modules() -> list[ModuleType]:
     """Every module by which circuits measure: what they share, then each one's own, in the order of their names."""
-    found = [m.name for where in (circuits, rooms) for m in pkgutil.walk_packages(where.__path__, f"{where.__name__}.")]
+    found = [
+        m.name
+        for where in (circuits, rooms, diagnosis)
+        for m in pkgutil.walk_packages(where.__path__, f"{where.__name__}.")
+    ]
     return [importlib.import_module(name) for name in found if name.rsplit(".", 1)[1] not in NOT_MEASURING]
 
 

@@ -59,7 +59,7 @@ class Views(Screen, DemoTest):
         return [
             *("/", "/shelf", "/shelf/new", "/shelf/bring-in", f"/shelf/compare?ids={chosen[0]},{chosen[0] + 1}"),
             *(f"/shelf/{k}" for k in chosen),
-            *("/cards", "/cards/new", "/cards/1", "/toolbox", "/marking", "/marking/now", "/marking/anew"),
+            *("/cards", "/cards/new", "/cards/1", "/suspects", "/toolbox", "/marking", "/marking/now", "/marking/anew"),
             *(f"/marking/{desk[state]}" for state in ("handed_in", "released")),
             *("/skill", f"/skill/{self.course}/{learner}", "/courses", "/jobs", "/trail", "/account"),
         ]

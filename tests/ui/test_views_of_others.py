@@ -14,7 +14,18 @@ class ViewsOfOthers(Views):
 
     def test_nor_of_what_is_empty_wrong_or_before_signing_in(self):
         self.looked(self.person(), ["/", "/join#nothing"])
-        empty = ["/", "/shelf", "/cards", "/marking", "/marking/now", "/skill", "/courses", "/jobs", "/toolbox"]
+        empty = [
+            "/",
+            "/shelf",
+            "/cards",
+            "/marking",
+            "/marking/now",
+            "/skill",
+            "/courses",
+            "/jobs",
+            "/suspects",
+            "/toolbox",
+        ]
         self.looked(self.as_("new.instructor"), [*empty, "/shelf/999999", "/marking/999999", "/nowhere"])
         self.looked(self.as_("new.learner"), ["/", "/cards", "/skill", "/sittings/999999"])
         broken = self.as_(cast.INSTRUCTOR[0])

@@ -12,6 +12,11 @@ TABLE = {
     ("GET", "/api/facts"): (401, 200, 200, 200, 200, 200, 200),
     ("GET", "/api/calculations"): (401, 200, 200, 200, 200, 200, 200),
     ("POST", "/api/calculations/{no_record}"): (401, 422, 422, 422, 422, 422, 422),
+    # Suspects and their strengths are a key: for those who teach only.
+    ("GET", "/api/diagnosis/choices"): (401, 403, 200, 200, 403, 403, 403),
+    ("POST", "/api/diagnosis/suspects"): (401, 422, 422, 422, 422, 422, 422),
+    ("POST", "/api/diagnosis/drawn"): (401, 422, 422, 422, 422, 422, 422),
+    ("POST", "/api/diagnosis/done"): (401, 422, 422, 422, 422, 422, 422),
     ("GET", "/api/maker-facts"): (401, 403, 200, 200, 403, 403, 403),
     # An instructor sees the learners who can be brought in.
     ("GET", "/api/people"): (401, 200, 200, 200, 403, 403, 403),

@@ -1793,6 +1793,189 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/diagnosis/choices': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** What a case is written with. */
+    get: {
+      parameters: {
+        query?: never
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: never
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['CaseChoicesOut']
+          }
+        }
+      }
+    }
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/diagnosis/done': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** One test done on the trainer's vehicle, as evidence. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['DoIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['DoneOut1']
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/diagnosis/drawn': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** A cause drawn for a vehicle on the trainer. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['VehicleIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['DrawnCauseOut']
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/diagnosis/suspects': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Who is suspected in a case, and what to test next; the case as `tracebench suspects` reads it. */
+    post: {
+      parameters: {
+        query?: never
+        header?: never
+        path?: never
+        cookie?: never
+      }
+      requestBody?: {
+        content: {
+          'application/json': components['schemas']['CaseIn']
+        }
+      }
+      responses: {
+        /** @description Successful response */
+        200: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['SuspicionOut']
+          }
+        }
+        /** @description Cannot be used */
+        422: {
+          headers: {
+            [name: string]: unknown
+          }
+          content: {
+            'application/json': components['schemas']['ValidationError']
+          }
+        }
+      }
+    }
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/facts': {
     parameters: {
       query?: never
@@ -6416,6 +6599,28 @@ export interface components {
       document: components['schemas']['CardBody']
       revision: number
     }
+    CaseChoicesOut: {
+      chargings: string[]
+      conditions: string[]
+      fuels: string[]
+      ignitions: string[]
+      injections: string[]
+      load_sensors: string[]
+      oxygens: string[]
+      symptoms: string[]
+      tests: components['schemas']['TestChoiceOut'][]
+      throttles: string[]
+      whens: string[]
+    }
+    CaseIn: {
+      case: {
+        [key: string]: unknown
+      }
+    }
+    CausePairOut: {
+      causes: string[]
+      probability: number
+    }
     CellOut: {
       change: number | null
       criteria: number
@@ -6621,6 +6826,17 @@ export interface components {
       before: unknown
       where: string
     }
+    DoIn: {
+      at: string | null
+      case: {
+        [key: string]: unknown
+      }
+      cause: string
+      conditions: string[]
+      seed: number
+      test: string
+      what: string
+    }
     DocumentBody: {
       /**
        * @default always
@@ -6658,6 +6874,24 @@ export interface components {
       did: string
       id: number
       who: string
+    }
+    DoneOut1: {
+      answer: components['schemas']['AnswerOut'] | null
+      at: string | null
+      capture_id: number | null
+      conditions: string[]
+      rows:
+        | {
+            [key: string]: string
+          }[]
+        | null
+      test: string
+    }
+    DrawnCauseOut: {
+      cause: string
+      symptoms: string[]
+      title: string
+      when: string[]
     }
     DrawnLaneOut: {
       /** @description ends of the lane's scale */
@@ -7120,6 +7354,17 @@ export interface components {
       run: number
       /** @default 0 */
       wait_s: number
+    }
+    NextTestOut: {
+      at: string | null
+      bits: number
+      bits_per_minute: number
+      conditions: string[]
+      minutes: number
+      test: string
+      title: string
+      /** @description the part of a swap, or what is looked at */
+      what: string
     }
     OfferedOut: {
       circuit: string
@@ -8104,6 +8349,28 @@ export interface components {
       earned: number
       points: number
     }
+    SuspectOut: {
+      cause: string
+      group: string
+      place: string
+      probability: number
+      ruled_out: boolean
+      speaks_against: number[]
+      /** @description numbers of the evidence, from 0 */
+      speaks_for: number[]
+      title: string
+    }
+    SuspicionOut: {
+      next: components['schemas']['NextTestOut'][]
+      pairs: components['schemas']['CausePairOut'][]
+      places: {
+        [key: string]: string[]
+      }
+      supported: boolean
+      suspects: components['schemas']['SuspectOut'][]
+      unproven: string[]
+      why_not: string[]
+    }
     TableIn: {
       /** @default null */
       course_id: number | null
@@ -8138,6 +8405,10 @@ export interface components {
       id: number
       /** @enum {string} */
       state: 'open' | 'handed_in' | 'released'
+    }
+    TestChoiceOut: {
+      key: string
+      title: string
     }
     TimeOut: {
       /** Format: date-time */
@@ -8283,6 +8554,12 @@ export interface components {
     ValuesOut: {
       instants: number[]
       lanes: components['schemas']['LaneValuesOut'][]
+    }
+    VehicleIn: {
+      seed: number
+      vehicle: {
+        [key: string]: unknown
+      }
     }
     VehicleOut: {
       bay: string

@@ -20,6 +20,7 @@ const VIEWS: Record<string, [string, string][]> = {
     ['/marking', 'Marking desk'],
     ['/skill', 'Skill map'],
     ['/courses', 'Courses'],
+    ['/suspects', 'Suspects'],
     ['/toolbox', 'Toolbox'],
   ],
   learner: [
@@ -167,6 +168,16 @@ const Bar = styled.header`
   }
   :focus-visible {
     outline-color: ${(p) => p.theme.colour.accent};
+  }
+  @media (max-width: 1100px) {
+    gap: 4px 12px;
+    padding: 0 12px;
+    nav {
+      gap: 13px;
+    }
+    nav a {
+      font-size: 14px;
+    }
   }
   @media (max-width: ${NARROW}) {
     position: relative;

@@ -57,6 +57,10 @@ export const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import('../features/sitting/SittingPage')).SittingPage }),
       },
       {
+        path: 'suspects',
+        lazy: async () => ({ Component: (await import('../features/suspects/SuspectsPage')).SuspectsPage }),
+      },
+      {
         path: 'toolbox',
         lazy: async () => ({ Component: (await import('../features/toolbox/ToolboxPage')).ToolboxPage }),
       },

@@ -29,6 +29,26 @@ class Suspects(unittest.TestCase):
         one = {s["cause"] for s in suspected({**FOUR, "ignition": "distributor"}, "misfire")["suspects"]}
         self.assertLessEqual({"coil-weak", "lead-open@1"}, one)
 
+    def test_towers_of_a_paired_coil_fail_one_at_a_time_and_the_coil_is_one_part(self):
+        paired = {**FOUR, "ignition": "paired-coils"}
+        one_tower = [drop(4), capture("secondary-voltage", [("no_burn", 4)])]
+        answer = suspected(paired, "misfire", *one_tower)
+        self.assertIn("coil-secondary-open@1+4", [s["cause"] for s in answer["suspects"][:3]])
+        # The coil moves as a whole, whichever of its cylinders names it.
+        for named in ("1+4", "coil@4", "1"):
+            answer = suspected(paired, "misfire", *one_tower, moved("coil", named, "2+3"))
+            self.assertEqual(first(answer), "coil-secondary-open@1+4", named)
+            self.assertGreater(answer["suspects"][0]["probability"], 0.9, named)
+
+    def test_a_log_tells_nothing_alone(self):
+        log = record("log", {"at_s": 2, "action": "wiggle", "where": "loom"}, conditions=("moved",))
+        plain, told = suspected(FOUR, "stalls"), suspected(FOUR, "stalls", log)
+        self.assertEqual(
+            [(s["cause"], round(s["probability"], 12)) for s in plain["suspects"]],
+            [(s["cause"], round(s["probability"], 12)) for s in told["suspects"]],
+        )
+        self.assertNotIn("log", {n["test"] for n in told["next"]})
+
     def test_a_symptom_that_a_cause_cannot_make(self):
         answer = suspected(FOUR, "overcharge")
         before = suspected(FOUR, "none")
@@ -178,6 +198,8 @@ class Suspects(unittest.TestCase):
             of(a, "plug-gap-wide@1")["probability"] / of(a, "coil-weak@1")["probability"]
             for a in (before, cured, not_cured)
         ]
+        self.assertIn(2, of(cured, "plug-gap-wide@1")["for"])
+        self.assertIn(2, of(not_cured, "plug-gap-wide@1")["against"])
         self.assertAlmostEqual(odds[1] / odds[0], 20.0, delta=2.5)
         self.assertAlmostEqual(odds[2] / odds[0], 0.05, delta=0.04)
 

@@ -149,8 +149,7 @@ class WholeVehicle:
         for cause in showing:
             fires = cause.kind.group in ("ignition", "injection") or cause.kind.id == "cylinder-mechanical"
             if fires and cause.kind.id != "injector-ringing":
-                # A paired coil's towers fail one at a time; a feed or the one coil takes all cylinders.
-                mine = cause.cylinders[:1] if len(cause.cylinders) == 2 else cause.cylinders
+                mine = _towers(cause)
                 # A piezo that leaks to its body takes the power stage of all with it.
                 mine = () if cause.kind.id == "piezo-to-body" else mine
                 dead |= set(mine or self.vehicle.numbers)
@@ -183,7 +182,7 @@ class WholeVehicle:
             n
             for c in showing
             if c.kind.id in ("coil-weak", "coil-secondary-open", "coil-winding-shorted", "coil-supply", "coil-driver")
-            for n in (c.cylinders[:1] if len(c.cylinders) == 2 else c.cylinders or tuple(self.vehicle.numbers))
+            for n in _towers(c) or tuple(self.vehicle.numbers)
         }
         return [
             {"tower": str(n), "gap_mm": f"{rng.normal(5, 0.5) if n in weak else rng.normal(17, 0.7):.1f}"}
@@ -269,6 +268,12 @@ class WholeVehicle:
     def _road_test(self, _: Offer, showing: Sequence[Cause], __: np.random.Generator) -> list[Row]:
         symptom = next((s for s in self.symptoms if s != "none"), "none")
         return [{"symptom": symptom, "occurred": "yes" if any(makes(c, symptom) for c in showing) else "no"}]
+
+
+def _towers(cause: Cause) -> tuple[int, ...]:
+    """The cylinders that a cause takes: of a paired coil whose secondary fails one tower only; empty for all."""
+    one = cause.kind.id in ("coil-weak", "coil-secondary-open") and len(cause.cylinders) == 2
+    return cause.cylinders[:1] if one else cause.cylinders
 
 
 _SEES = 0.9

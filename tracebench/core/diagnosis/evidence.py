@@ -288,7 +288,8 @@ def _road(rows: Rows, _: Place) -> Said:
     return tokens, {f"occurred:{r['symptom']}" for r in rows}, (), set()
 
 
-def _repair(rows: Rows, _: Place) -> Said:
+def _alone(rows: Rows, _: Place) -> Said:
+    """Nothing by itself: a log makes the condition of the capture beside it, a repair is weighed as a whole."""
     return [], set(), (), set()
 
 
@@ -338,6 +339,7 @@ _OF_RECORD = {
     "unplug-one-by-one": _unplug,
     "look-and-move": _look,
     "road-test": _road,
-    "repair": _repair,
+    "repair": _alone,
+    "log": _alone,
     "scan-data": _scan,
 }

@@ -248,5 +248,6 @@ RECORD_CODES: Mapping[str, tuple[str, ...]] = {
     "look-and-move": ("faulty:throttle", "faulty:hoses", "faulty:belt", "faulty:wires", "faulty:plugs"),
     "road-test": ("occurred",),
     "repair": ("cured",),
+    "log": (),
 }
 """What a record of each kind can show; its rows say which of them it looked for."""

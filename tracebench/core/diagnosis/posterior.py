@@ -89,12 +89,23 @@ def factors(way: Hypothesis, seen: Seen, strength_part: float) -> list[Factor]:
         if shows.test != seen.test or not _here(shows, way, seen):
             continue
         if shows.where == "own":
-            for cylinder in way.cylinders or (None,):
-                if cylinder is None or seen.covers(cylinder):
-                    out += _factor(shows, way, seen, cylinder, strength_part)
+            for unit in units(shows.test, way):
+                if not unit or any(seen.covers(n) for n in unit):
+                    out += _factor(shows, way, seen, unit, strength_part)
         else:
-            out += _factor(shows, way, seen, None, strength_part)
+            out += _factor(shows, way, seen, (), strength_part)
     return out
+
+
+BY_TOWER = frozenset({"secondary-voltage", "spark-gap", "cylinder-drop", "look-and-move"})
+"""Tests that tell the cylinders of one coil apart; to any other they are one thing."""
+
+
+def units(test: str, way: Hypothesis) -> list[tuple[int, ...]]:
+    """The cylinders on which a hypothesis shows of its own, as a test tells them apart; one empty where it has none."""
+    if test in BY_TOWER:
+        return [(n,) for n in way.cylinders] or [()]
+    return [way.cause.cylinders]
 
 
 def _here(shows: Shows, way: Hypothesis, seen: Seen) -> bool:
@@ -107,12 +118,12 @@ def _here(shows: Shows, way: Hypothesis, seen: Seen) -> bool:
     return shows.where != "own" or not at or not way.cylinders or bool(set(at) & set(way.cause.cylinders))
 
 
-def _factor(shows: Shows, way: Hypothesis, seen: Seen, cylinder: int | None, part: float) -> list[Factor]:
+def _factor(shows: Shows, way: Hypothesis, seen: Seen, unit: tuple[int, ...], part: float) -> list[Factor]:
     hits, rank = [], len(shows.codes)
     for k, token in enumerate(seen.tokens):
         if token.code not in shows.codes or not _same_lane(shows, way, token):
             continue
-        if cylinder is None or token.cylinder is None or token.cylinder == cylinder:
+        if not unit or token.cylinder is None or token.cylinder in unit:
             hits.append(k)
             rank = min(rank, shows.codes.index(token.code))
     if hits and (shows.where != "all" or _on_all(seen, hits)):
@@ -221,7 +232,7 @@ def posterior(case: Case) -> Posterior:
     seen = likelihood(case, ways)
     tokens = np.log1p(-(1 - seen.made) * (1 - seen.chance))
     each = seen.absent + _per_evidence(tokens, seen.of, seen.absent.shape[1])
-    trials = _trials(case, causes)
+    trials = sum((factor for _, factor in _trial_factors(case, causes)), np.zeros(len(causes)))
     of_single = np.log(alone[of_way] * share) + each.sum(axis=1) + trials[of_way]
     log_pairs, first, second = _pairs(ways, weight, can, share, of_way, seen, case)
     log_pairs += np.log(PAIRED / (1 - PAIRED)) + np.log(alone.sum())
@@ -234,6 +245,8 @@ def posterior(case: Case) -> Posterior:
     np.add.at(both, (of_way[first], of_way[second]), doubles)
     probability = single + 0.5 * (both.sum(axis=0) + both.sum(axis=1))
     listed = tuple((int(i), int(j), float(both[i, j])) for i, j in zip(*np.nonzero(both > _LEAST_PAIR), strict=True))
+    for e, factor in _trial_factors(case, causes):
+        each[:, e] += factor[of_way]
     prior = np.bincount(of_way, alone[of_way] * share, len(causes)).astype(np.float64)
     with np.errstate(divide="ignore"):
         by_evidence = np.log(
@@ -256,20 +269,23 @@ def _per_evidence(tokens: NDArray[np.float64], of: NDArray[np.intp], pieces: int
     return out
 
 
-def _trials(case: Case, causes: Sequence[Cause]) -> NDArray[np.float64]:
-    """What repairs on trial say of each cause, as a log factor."""
-    out = np.zeros(len(causes))
-    for cures, cured in repairs(case, causes):
-        out += np.where(cures, np.log(CURES if cured else CURES_NOT), 0.0)
-    return out
+def _trial_factors(case: Case, causes: Sequence[Cause]) -> list[tuple[int, NDArray[np.float64]]]:
+    """What each repair on trial says of each cause, as a log factor, with the number of its evidence."""
+    return [
+        (e, np.where(cures, np.log(CURES if cured else CURES_NOT), 0.0)) for e, cures, cured in repairs(case, causes)
+    ]
 
 
-def repairs(case: Case, causes: Sequence[Cause]) -> list[tuple[NDArray[np.bool_], bool]]:
-    """For each repair on record the causes that it would cure, and whether it did."""
+def repairs(case: Case, causes: Sequence[Cause]) -> list[tuple[int, NDArray[np.bool_], bool]]:
+    """For each repair on record its evidence, the causes that it would cure, and whether it did."""
     cure_of = {c.id: c.cure for c in causes}
     return [
-        (np.array([c.kind.group != "none" and c.cure == cure_of[row["cause"]] for c in causes]), row["cured"] == "yes")
-        for seen in case.evidence
+        (
+            e,
+            np.array([c.kind.group != "none" and c.cure == cure_of[row["cause"]] for c in causes]),
+            row["cured"] == "yes",
+        )
+        for e, seen in enumerate(case.evidence)
         if seen.test == "repair"
         for row in seen.rows
     ]
@@ -295,7 +311,7 @@ def _pairs(
     for k, chance in enumerate(seen.chance):
         left = 1 - seen.made[:, k]
         total += np.log1p(-left[first] * left[second] * (1 - chance))
-    for cures, cured in repairs(case, vehicle_causes(case.vehicle)):
+    for _, cures, cured in repairs(case, vehicle_causes(case.vehicle)):
         whole = cures[of_way[first]] & cures[of_way[second]]
         total += np.where(whole, np.log(CURES if cured else CURES_NOT), 0.0)
     return total, first, second

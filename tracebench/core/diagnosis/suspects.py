@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import TypedDict
+from typing import NotRequired, TypedDict
 
 import numpy as np
 
@@ -18,10 +17,10 @@ LISTED_PAIR = Threshold(0.01, "", "Probability from which a pair is listed (comm
 SPEAKS = Threshold(1.5, "", "Likelihood against that of all suspects from which evidence speaks for one, or against")
 
 
-class SuspectRow(TypedDict):
-    cause: str
-    probability: float
-    ruled_out: bool
+SuspectRow = TypedDict(
+    "SuspectRow", {"cause": str, "probability": float, "ruled_out": bool, "for": list[int], "against": list[int]}
+)
+"""One suspect, with the numbers of the evidence that speaks for it and against it."""
 
 
 class PairRow(TypedDict):
@@ -30,12 +29,27 @@ class PairRow(TypedDict):
 
 
 class NextRow(TypedDict):
+    """A test worth its time; `part` of a swap, `what` is looked at."""
+
     test: str
-    at: str | None
+    at: NotRequired[str]
+    part: NotRequired[str]
+    what: NotRequired[str]
     conditions: list[str]
     minutes: float
     bits: float
     bits_per_minute: float
+
+
+class SuspicionRow(TypedDict):
+    """The shape that the command line prints."""
+
+    suspects: list[SuspectRow]
+    pairs: list[PairRow]
+    next: list[NextRow]
+    unproven: list[str]
+    supported: bool
+    why_not: list[str]
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,8 +62,7 @@ class Suspicion:
     support: Support
     next: tuple[Next, ...]
 
-    def as_json(self) -> Mapping[str, object]:
-        """The shape that the command line prints."""
+    def as_json(self) -> SuspicionRow:
         found = self.posterior
         speaks = _speaks(found)
         order = np.argsort(-found.probability, kind="stable")
@@ -76,21 +89,21 @@ class Suspicion:
         }
 
 
-def _next_row(one: Next) -> Mapping[str, object]:
-    row: dict[str, object] = {"test": one.offer.test}
+def _next_row(one: Next) -> NextRow:
+    row = NextRow(
+        test=one.offer.test,
+        conditions=list(one.conditions),
+        minutes=one.minutes,
+        bits=one.bits,
+        bits_per_minute=one.bits_per_minute,
+    )
     if one.offer.place.text:
         row["at"] = one.offer.place.text
     if one.offer.test == "swap":
         row["part"] = one.offer.what
     if one.offer.test == "look-and-move":
         row["what"] = one.offer.what
-    return {
-        **row,
-        "conditions": list(one.conditions),
-        "minutes": one.minutes,
-        "bits": one.bits,
-        "bits_per_minute": one.bits_per_minute,
-    }
+    return row
 
 
 def _speaks(found: Posterior) -> np.ndarray:

@@ -19,7 +19,7 @@ from tracebench.core.diagnosis.case import Case, holds
 from tracebench.core.diagnosis.causes import Cause
 from tracebench.core.diagnosis.kinds.cause_kind import Shows
 from tracebench.core.diagnosis.offers import CONDITION_MIN, STILL, Offer, Place, fault_codes, vehicle_offers
-from tracebench.core.diagnosis.posterior import Hypothesis, Posterior, hypotheses, showing, strange
+from tracebench.core.diagnosis.posterior import Hypothesis, Posterior, hypotheses, showing, strange, units
 from tracebench.core.diagnosis.strengths import MOSTLY, WITHOUT_CONDITION
 from tracebench.core.diagnosis.support import SUPPORTED, Support
 from tracebench.core.diagnosis.symptoms import makes
@@ -66,8 +66,10 @@ def next_tests(case: Case, found: Posterior, held: Support) -> list[Next]:
             bits = _of_road_test(case, found) if offer.test == "road-test" else expected_bits(case, mass, offer, wanted)
             if bits > LEAST_BITS or only_proofs:
                 out.append(Next(offer, tuple(sorted(wanted)), minutes(case, offer, wanted), bits))
-    out = list({(n.offer, n.conditions): n for n in out}.values())
-    return sorted(out, key=lambda n: (-n.bits_per_minute, n.minutes, n.offer.test, n.offer.place.text))[:MOST]
+    out.sort(key=lambda n: (-n.bits_per_minute, n.minutes, n.offer.test, n.offer.place.text))
+    # A test is proposed once, under the condition that is worth most; once done, the next one is.
+    best = {n.offer: n for n in reversed(out)}
+    return [n for n in out if best[n.offer] is n][:MOST]
 
 
 def _conditions(case: Case, found: Posterior) -> Iterator[tuple[str, ...]]:
@@ -217,8 +219,10 @@ def _groups(
             continue
         lane = way.cause.place if shows.lane == "own" else shows.lane
         if shows.where == "own" and way.cylinders:
-            there = [n for n in way.cylinders if not offer.place.cylinders or n in offer.place.cylinders]
-            for n in there if len(there) < vehicle.cylinders else [None]:
+            at = offer.place.cylinders
+            there = [u for u in units(shows.test, way) if not at or set(at) & set(u)]
+            whole = len({n for u in there for n in u}) == vehicle.cylinders
+            for n in [None] if whole else [min(u) for u in there]:
                 yield part * shows.strength, tuple((c, n, lane) for c in shows.codes)
         else:
             yield part * shows.strength, tuple((c, None, lane) for c in shows.codes)

@@ -100,7 +100,7 @@ def made_on_trainer(circuit: str, source: Mapping[str, Any], settings: TrainerSe
         inputs=_probed(circuit, settings),
     )
     detail = {"trainer": dict(settings) | {"movement": "by hand" if points else "planned"}, "seed": seed}
-    return _made_of(circuit, recording, detail)
+    return made_of(circuit, recording, detail)
 
 
 def scope_of(settings: TrainerSettings) -> ScopeSettings:
@@ -145,10 +145,10 @@ class ByHand:
         """The same as a capture to keep, with all that makes it again. Raises BadOption."""
         detail: dict[str, Any] = {"trainer": dict(self.settings) | {"movement": "by hand"}, "seed": self.seed}
         detail["run"] = {"begin_s": stretch.begin_s, "seconds": stretch.seconds, "moves": self.moves}
-        return _made_of(self.circuit, self.recorded(stretch), detail)
+        return made_of(self.circuit, self.recorded(stretch), detail)
 
 
-def _made_of(circuit: str, recording: Recording, detail: dict[str, Any]) -> captures.Made:
+def made_of(circuit: str, recording: Recording, detail: dict[str, Any]) -> captures.Made:
     detail["scan"] = [
         {"name": name, "unit": PARAMETERS[name].unit, "points": points} for name, points in recording.scan.items()
     ]

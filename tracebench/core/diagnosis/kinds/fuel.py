@@ -117,8 +117,17 @@ FUEL = (
         repair="oxygen",
         proofs=("ground", "signal"),
         variants=(
-            (shows("oxygen-switching", "biased_rich", SURELY), shows("oxygen-wideband", "biased_rich", SURELY)),
-            (shows("oxygen-switching", "biased_lean stuck", SURELY), shows("oxygen-wideband", "biased_lean", SURELY)),
+            (
+                shows("oxygen-switching", "biased_rich", SURELY),
+                shows("oxygen-wideband", "biased_rich", SURELY),
+                shows("scan-data", "rich", MOSTLY),
+            ),
+            (
+                shows("oxygen-switching", "biased_lean stuck", SURELY),
+                shows("oxygen-wideband", "biased_lean", SURELY),
+                # The controller takes fuel away where it believes a rich sensor, and adds it for a lean one.
+                shows("scan-data", "lean_idle lean_load", MOSTLY),
+            ),
         ),
         no_symptom=("no-start", "high-idle"),
         circuits=OXYGENS,
