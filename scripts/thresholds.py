@@ -15,8 +15,9 @@ TARGET = Path(__file__).resolve().parent.parent / "docs" / "thresholds.md"
 
 HEAD = """# Numbers that decide
 
-Every number by which a circuit's code decides, and those of whole diagnoses, by the module that holds it; limits of
-readings stand in the circuits' own tables and can be set on each reference. Made by `python -m scripts.thresholds`: do not edit.
+Every number by which a circuit's code decides, and those of whole diagnoses, by the module that holds it; limits
+of readings stand in the circuits' own tables and can be set on each reference. Made by `python -m scripts.thresholds`:
+do not edit.
 """
 
 Row = tuple[str, str, str, str]

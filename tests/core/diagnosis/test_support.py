@@ -2,7 +2,8 @@
 
 import unittest
 
-from tests.core.diagnosis.cases import FOUR, capture, drop, first, loaded, moved, of, record, suspected
+from tests.core.diagnosis.cases import FOUR, capture, drop, first, loaded, moved, of, record, suspectedfrom tracebench.core.diagnosis.documents import vehicle_from
+from tracebench.core.diagnosis.offers import vehicle_offers
 
 WEAK = (
     drop(1, conditions=("load",)),
@@ -97,6 +98,25 @@ class Support(unittest.TestCase):
         answer = suspected(FOUR, "misfire", drop(1))
         self.assertIn(answer["suspects"][1]["cause"], answer["why_not"][0])
 
+    def test_nine_in_ten_is_not_enough(self):
+        """A common worked case: the coil is proven to be it, but a weak one is not told from an open one yet."""
+        answer = suspected(
+            {**FOUR, "throttle": "cable", "charging": "plain"},
+            "misfire",
+            record("cylinder-drop", {"cylinder": 1, "before_rpm": 780, "disabled_rpm": 779}),
+            capture("coil-primary-current", [("turn_on_abnormal", 1)], conditions=("idle", "warm")),
+            moved("coil", "1", "2"),
+            when=["load"],
+            renewed=["plug@1"],
+            codes=["misfire@1"],
+            costs={"secondary-voltage": 8},
+        )
+        self.assertEqual(first(answer), "coil-secondary-open@1")
+        self.assertAlmostEqual(answer["suspects"][0]["probability"], 0.91, delta=0.01)
+        self.assertFalse(answer["supported"])
+        self.assertIn("coil-weak@1", answer["why_not"][0])
+        self.assertEqual((answer["next"][0]["test"], answer["next"][0]["at"]), ("secondary-voltage", "1"))
+
     def test_history_alone_supports_nothing(self):
         answer = suspected(FOUR, "overcharge", codes=["charging:high"], renewed=["alternator"])
         self.assertFalse(answer["supported"])
@@ -136,6 +156,15 @@ class Next(unittest.TestCase):
         made = capture("crank-position", conditions=("idle", "hot"))
         self.assertEqual(minutes("cylinder-drop", made, when=["hot"]), 6)
         self.assertEqual(minutes("cylinder-drop", when=["hot"], costs={"cylinder-drop": 7}), 7)
+
+    def test_an_injector_under_the_intake_costs_its_access(self):
+        minutes = {
+            (o.test, o.place.text): o.minutes for o in vehicle_offers(vehicle_from({**FOUR, "injection": "direct"}))
+        }
+        self.assertEqual(minutes["injector-peak-hold", "3"], 6 + 40)
+        self.assertEqual(minutes["pedal-position", "controller"], 6 + 4)
+        self.assertEqual(minutes["igniter-bench", "module"], 6 + 20)
+        self.assertEqual(minutes["cylinder-drop", ""], 6)
 
     def test_the_complaints_condition_is_made(self):
         for n in suspected(FOUR, "stalls", when=["hot"])["next"]:

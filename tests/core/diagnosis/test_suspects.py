@@ -89,6 +89,14 @@ class Suspects(unittest.TestCase):
             answer = suspected(FOUR, "misfire", *evidence, when=["hot"])
             self.assertIs(of(answer, "coil-winding-shorted@1")["ruled_out"], out, len(evidence))
 
+    def test_without_the_condition_a_tenth_of_its_strength_is_missed(self):
+        def odds(*evidence):
+            answer = suspected(FOUR, "stalls", *evidence, when=["hot"])
+            return of(answer, "crank-tooth-damaged")["probability"] / of(answer, "temperature-open")["probability"]
+
+        self.assertAlmostEqual(odds(capture("crank-position")) / odds(), 1 - 0.1 * 0.99, delta=0.005)
+        self.assertAlmostEqual(odds(capture("crank-position", conditions=("hot",))) / odds(), 0.01, delta=0.005)
+
     def test_two_that_show_it_mostly_rule_out_as_one_that_shows_it_surely(self):
         current = capture("injector-current", at="3")
         voltage = capture("injector-voltage", at="3", readings=[("supply_v", 14.0)])
