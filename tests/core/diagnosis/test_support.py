@@ -2,7 +2,8 @@
 
 import unittest
 
-from tests.core.diagnosis.cases import FOUR, capture, drop, first, loaded, moved, of, record, suspectedfrom tracebench.core.diagnosis.documents import vehicle_from
+from tests.core.diagnosis.cases import FOUR, capture, drop, first, loaded, moved, of, record, suspected
+from tracebench.core.diagnosis.documents import vehicle_from
 from tracebench.core.diagnosis.offers import vehicle_offers
 
 WEAK = (
