@@ -6,6 +6,7 @@ from collections.abc import Iterable, Mapping, Sequence
 
 from tracebench.core.circuits import CIRCUITS
 from tracebench.core.circuits.setup_findings import SETUP_FINDINGS
+from tracebench.core.circuits.threshold import Threshold
 from tracebench.core.diagnosis import vehicle as of
 from tracebench.core.diagnosis.case import CONDITIONS, WHENS, Case, Code
 from tracebench.core.diagnosis.causes import vehicle_causes
@@ -46,7 +47,7 @@ _PARTS = (
     "wiring",
 )
 _WHATS = ("low", "high", "implausible", "intermittent")
-MOST_MINUTES = 10_000
+MOST_MINUTES = Threshold(10_000.0, "min", "More than a week of work is no cost of a test")
 
 
 def case_from(document: object) -> Case:

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from tracebench.core.circuits.threshold import Threshold
+from tracebench.core.circuits.threshold import Count, Threshold
 from tracebench.core.diagnosis.case import Case
 from tracebench.core.diagnosis.causes import Cause
 from tracebench.core.diagnosis.evidence import Seen
@@ -68,8 +68,7 @@ def _stayed_elsewhere(cause: Cause, seen: Seen) -> bool:
     return at_place and not any(s.codes in moves for s in cause.shows)
 
 
-_WHOLE_ENGINE = 3
-"""Cylinders from which a cause is the engine's and not a place's."""
+_WHOLE_ENGINE = Count(3, "cylinders", "From so many a cause is the engine's and not a place's")
 
 
 def ruled_out(case: Case, found: Posterior) -> list[bool]:

@@ -14,7 +14,7 @@ from itertools import product
 import numpy as np
 from numpy.typing import NDArray
 
-from tracebench.core.circuits.threshold import Threshold
+from tracebench.core.circuits.threshold import Count, Threshold
 from tracebench.core.diagnosis.case import Case, holds
 from tracebench.core.diagnosis.causes import Cause
 from tracebench.core.diagnosis.kinds.cause_kind import Shows
@@ -25,7 +25,7 @@ from tracebench.core.diagnosis.support import SUPPORTED, Support
 from tracebench.core.diagnosis.symptoms import makes
 from tracebench.core.diagnosis.vehicle import Vehicle
 
-MOST = 10
+MOST = Count(10, "tests", "Proposed at once")
 LEAST_BITS = Threshold(1e-4, "", "Information under which a test is not worth proposing")
 LIKELY = Threshold(0.02, "", "Share of the suspects that makes the condition they show under worth making")
 
@@ -155,8 +155,7 @@ def _entropies(table: NDArray[np.float64]) -> NDArray[np.float64]:
     return out
 
 
-_TINY = 1e-300
-"""Keeps the logarithm of nought finite, where it is multiplied by nought."""
+_TINY = Threshold(1e-300, "", "Keeps the logarithm of nought finite, where it is multiplied by nought")
 
 
 def _of_road_test(case: Case, found: Posterior) -> float:
