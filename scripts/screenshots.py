@@ -126,11 +126,10 @@ def _suspects(p: Person) -> None:
     """A case drawn on the trainer, with the first tests that are proposed done on it."""
     p.page.add_init_script("Math.random = () => 0.6180339")
     p.open("/suspects")
-    p.page.get_by_label("Throttle").click()
-    p.page.get_by_role("option", name="electronic").click()
+    p.choose("Throttle", "electronic")
     p.press("Draw a case on the trainer")
     evidence = p.page.get_by_label("Evidence").get_by_role("listitem")
-    for done in range(1, 6):
+    for done in range(1, 8):
         best = p.page.get_by_label("Test next").get_by_role("button", name="Do it")
         p.page.wait_for_timeout(400)
         if best.count() == 0:

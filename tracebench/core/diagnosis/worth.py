@@ -25,7 +25,7 @@ from tracebench.core.diagnosis.support import SUPPORTED, Support
 from tracebench.core.diagnosis.symptoms import makes
 from tracebench.core.diagnosis.vehicle import Vehicle
 
-MOST = Count(10, "tests", "Proposed at once")
+MOST = Count(10, "tests", "Proposed at once, so that a list is read at a glance")
 LEAST_BITS = Threshold(1e-4, "", "Information under which a test is not worth proposing")
 LIKELY = Threshold(0.02, "", "Share of the suspects that makes the condition they show under worth making")
 
