@@ -21,7 +21,6 @@ from tracebench.core.diagnosis.offers import ACCESS
 from tracebench.core.diagnosis.posterior import Posterior, hypotheses
 from tracebench.core.diagnosis.strengths import MOSTLY, NEVER, STRANGE
 from tracebench.core.diagnosis.symptoms import GROUPS_OF, makes
-from tracebench.core.diagnosis.vehicle import Vehicle
 
 _SOURCE = "(common practice, no published source)"
 RULED_OUT = Threshold(0.02, "", f"Under this a cause is ruled out, where captures say so {_SOURCE}")
@@ -138,13 +137,9 @@ def lacking(case: Case, cause: Cause) -> tuple[str, ...]:
     place = _place(cause)
     proven: set[str] = set()
     for seen in case.evidence:
-        if _proves(seen, cause, case.vehicle):
+        if _proves(seen, cause):
             proven |= seen.proven
-    return tuple(f"{place}: {what}" for what in wanted if not _given(what, proven))
-
-
-def _given(what: str, proven: set[str]) -> bool:
-    return what in proven or (what == "reference" and "supply" in proven and "reference" in proven)
+    return tuple(f"{place}: {what}" for what in wanted if what not in proven)
 
 
 def _place(cause: Cause) -> str:
@@ -163,7 +158,7 @@ def _by_itself(case: Case, cause: Cause) -> bool:
     return False
 
 
-def _proves(seen: Seen, cause: Cause, vehicle: Vehicle) -> bool:
+def _proves(seen: Seen, cause: Cause) -> bool:
     """Whether what a piece of evidence proves is proven at this cause's place."""
     at = seen.place
     if cause.kind.kind == "controller":
