@@ -8361,6 +8361,8 @@ export interface components {
       title: string
     }
     SuspicionOut: {
+      /** @description of each piece of evidence, in its order */
+      minutes: number[]
       next: components['schemas']['NextTestOut'][]
       pairs: components['schemas']['CausePairOut'][]
       places: {

@@ -81,6 +81,18 @@ STILL = frozenset(
 FUSED = ("coil-primary-current", "injector-current-parade", "injector-current-group")
 """Circuits recorded at the fuse, all cylinders at once."""
 
+HOME: Mapping[str, str] = {
+    **PLACE_OF,
+    "pedal-position": "controller",
+    "charging": "alternator",
+    "wheel-speed": "wheel",
+    "oxygen-switching": "oxygen",
+    "oxygen-wideband": "oxygen",
+    "igniter-bench": "module",
+    **dict.fromkeys(FUSED, "fuse"),
+}
+"""Where a circuit that belongs to no cylinder is best got at."""
+
 SWAPPED = ("coil", "plug", "injector", "module", "relay")
 
 
@@ -173,32 +185,40 @@ def _supplied(vehicle: Vehicle) -> Iterator[str]:
 
 
 def _captures(vehicle: Vehicle) -> Iterator[Offer]:
-    at: dict[str, str] = {"charging": "alternator", "crank-position": "crank", "wheel-speed": "wheel"}
-    at["temperature"] = "temperature"
-    if vehicle.has_throttle_sensor:
-        at["throttle-position"] = "throttle"
-    if vehicle.has_pedal:
-        at["pedal-position"] = "controller"
-    if vehicle.has_rail:
-        at["rail-pressure"] = "rail"
+    there = [code for code in HOME if _has(code, vehicle)]
+    yield from (_capture(code, Place(HOME[code]), vehicle) for code in there)
     if vehicle.ignition != "none":
-        at["igniter-bench"] = "module"
-    at |= {s: PLACE_OF[s] for s in vehicle.load_sensor}
-    if vehicle.oxygen != "none":
-        at[f"oxygen-{vehicle.oxygen}"] = "oxygen"
-    yield from (_capture(code, Place(name), vehicle) for code, name in at.items())
-    if vehicle.ignition != "none":
-        yield _capture("coil-primary-current", Place("fuse"), vehicle)
         for n in vehicle.numbers:
             yield _capture("coil-primary-voltage", Place("", (n,)), vehicle)
             yield _capture("secondary-voltage", Place("", (n,)), vehicle)
     for code in vehicle.injector_circuits:
         if code in FUSED:
-            yield _capture(code, Place("fuse"), vehicle)
-        elif vehicle.injection == "throttle-body":
+            continue
+        if vehicle.injection == "throttle-body":
             yield _capture(code, Place("injector"), vehicle)
         else:
             yield from (_capture(code, Place("", (n,)), vehicle) for n in vehicle.numbers)
+
+
+def _has(code: str, vehicle: Vehicle) -> bool:
+    """Whether a vehicle has what a circuit with a home records."""
+    if code in ("coil-primary-current", "igniter-bench"):
+        return vehicle.ignition != "none"
+    if code in FUSED:
+        return code in vehicle.injector_circuits
+    if code.startswith("oxygen"):
+        return code == f"oxygen-{vehicle.oxygen}"
+    return code in ("charging", "wheel-speed") or vehicle.has(code)
+
+
+def usual_min(test: str, place: Place, vehicle: Vehicle) -> float:
+    """What a test takes where nobody set it, at a place or at its home. A log costs nothing."""
+    if test in RECORD_MIN:
+        return RECORD_MIN[test]
+    if test not in CIRCUITS:
+        return 0.0
+    home = place if place.text or test not in HOME else Place(HOME[test])
+    return CAPTURE_MIN + access_min(test, home, vehicle)
 
 
 def _capture(code: str, place: Place, vehicle: Vehicle) -> Offer:

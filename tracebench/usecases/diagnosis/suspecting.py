@@ -12,6 +12,7 @@ from tracebench.core.diagnosis.case import CONDITIONS, WHENS
 from tracebench.core.diagnosis.causes import Cause, vehicle_causes
 from tracebench.core.diagnosis.documents import case_from
 from tracebench.core.diagnosis.offers import RECORD_CODES, RECORD_MIN, vehicle_offers
+from tracebench.core.diagnosis.path import spent
 from tracebench.core.diagnosis.suspects import Suspicion, of_case
 from tracebench.core.diagnosis.symptoms import SYMPTOMS
 from tracebench.core.diagnosis.worth import Next
@@ -69,6 +70,8 @@ class SuspicionRow(TypedDict):
     pairs: list[said_by_core.PairRow]
     next: list[NextRow]
     places: dict[str, list[str]]
+    minutes: list[float]
+    """Of each piece of evidence."""
     unproven: list[str]
     supported: bool
     why_not: list[str]
@@ -119,6 +122,7 @@ def in_words(found: Suspicion) -> SuspicionRow:
         pairs=said["pairs"],
         next=[_next(n) for n in found.next],
         places=places,
+        minutes=list(spent(found.case)),
         unproven=said["unproven"],
         supported=said["supported"],
         why_not=[_named(why, causes) for why in said["why_not"]],

@@ -71,6 +71,7 @@ class SuspicionOut(Schema):
     pairs = f.many(CausePairOut)
     next = f.many(NextTestOut)
     places = fields.Dict(keys=fields.String(), values=fields.List(fields.String()), required=True)
+    minutes = f.many(f.number(), metadata={"description": "of each piece of evidence, in its order"})
     unproven = f.many(f.text())
     supported = f.flag()
     why_not = f.many(f.text())

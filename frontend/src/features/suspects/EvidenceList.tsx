@@ -4,6 +4,7 @@ import styled from 'styled-components'
 import { recordKindsQuery } from '../../shared/records'
 import { Button } from '../../ui/Button'
 import { Empty } from '../../ui/layout'
+import { fixed } from '../../ui/numbers'
 import { type Captured, type Evidence, seenIn } from './caseState'
 import type { Choices } from './queries'
 import { CaptureStrip } from './CaptureStrip'
@@ -13,11 +14,13 @@ interface Props {
   evidence: Evidence[]
   tests: Choices['tests']
   captures: (Captured | null)[]
+  /** Of each piece, where it is known. */
+  minutes: number[]
   onRemove: (at: number) => void
 }
 
 /** What was measured and recorded so far, in its order and with its number. */
-export function EvidenceList({ evidence, tests, captures, onRemove }: Props) {
+export function EvidenceList({ evidence, tests, captures, minutes, onRemove }: Props) {
   const { data: kinds } = useSuspenseQuery(recordKindsQuery)
   const columnsOf = (test: string) => kinds.find((k) => k.key === test)?.columns.map((c) => c.key) ?? []
   const [open, setOpen] = useState<number | null>(null)
@@ -44,7 +47,15 @@ export function EvidenceList({ evidence, tests, captures, onRemove }: Props) {
               <b className="num">{k + 1}</b>
               <div>
                 <strong>{title}</strong>{' '}
-                <small>{[place(e.at), e.conditions.map(words).join(', ')].filter(Boolean).join(' · ')}</small>
+                <small>
+                  {[
+                    place(e.at),
+                    e.conditions.map(words).join(', '),
+                    minutes[k] !== undefined && `${fixed(minutes[k])} min`,
+                  ]
+                    .filter(Boolean)
+                    .join(' · ')}
+                </small>
                 <p>{seenIn(e, columnsOf(e.test))}</p>
               </div>
               {captures[k] != null && (

@@ -2,7 +2,8 @@ import { useMutation, useQuery, useSuspenseQuery } from '@tanstack/react-query'
 import { useEffect, useReducer, useRef, useState } from 'react'
 import styled from 'styled-components'
 import { Button } from '../../ui/Button'
-import { Note, Page, PageHead, Panel, Row, Stack } from '../../ui/layout'
+import { Muted, Note, Page, PageHead, Panel, Row, Stack } from '../../ui/layout'
+import { fixed } from '../../ui/numbers'
 import { AddEvidence, type Begun } from './AddEvidence'
 import { CaseSheet } from './CaseSheet'
 import { changed, type Evidence, FRESH, fromFile, keep, kept } from './caseState'
@@ -54,6 +55,7 @@ export function SuspectsPage() {
     },
   })
   const began = (n: NextTest) => (drawn ? doing.mutate(n) : setBegun({ ...n, at: n.at }))
+  const used = (found?.minutes ?? []).reduce((sum, m) => sum + m, 0)
   const problem = error ?? drawing.error ?? doing.error
   return (
     <Page>
@@ -84,7 +86,10 @@ export function SuspectsPage() {
         <CaseSheet document={document} onDeed={deed} />
         <Stack>
           <Panel aria-label="Evidence">
-            <h2>Evidence</h2>
+            <Row>
+              <h2>Evidence</h2>
+              {used > 0 && <Muted>{fixed(used)} minutes so far</Muted>}
+            </Row>
             {drawn && (
               <Row>
                 <span>
@@ -103,6 +108,7 @@ export function SuspectsPage() {
               evidence={document.evidence}
               tests={choices.tests}
               captures={state.captures}
+              minutes={found?.minutes ?? []}
               onRemove={(at) => deed({ do: 'remove', at })}
             />
             {doing.isPending && <Note>The trainer is doing it…</Note>}
