@@ -59,7 +59,7 @@ class Records(WebTest):
 
     def test_kinds_say_their_columns_and_cautions(self):
         kinds = self.caller("teacher").get("/api/record-kinds").json
-        self.assertEqual(len(kinds), 7)
+        self.assertEqual(len(kinds), 12)
         self.assertTrue(all(k["cautions"] and k["columns"] for k in kinds))
 
 

@@ -55,8 +55,6 @@ class Case:
     codes: tuple[Code, ...] = ()
     costs: Mapping[str, float] = field(default_factory=dict)
     evidence: tuple[Seen, ...] = ()
-    weights: Mapping[str, float] = field(default_factory=dict)
-    """Weights of kinds of causes that a school's own fleet has in place of the default."""
 
     @property
     def named(self) -> frozenset[str]:

@@ -83,7 +83,7 @@ def made(causes: Sequence[Cause], symptoms: Sequence[str]) -> NDArray[np.bool_]:
 
 def history(cause: Cause, case: Case) -> float:
     """What condition, history and codes make of a cause's weight, symptoms apart."""
-    factor = case.weights.get(cause.kind.id, cause.weight)
+    factor = cause.weight
     if case.named and cause.kind.group != "none" and cause.kind.condition not in case.named:
         factor *= ANOTHER_CONDITION
     if cause.part in case.renewed or any(_same_part(cause, part) for part in case.renewed):

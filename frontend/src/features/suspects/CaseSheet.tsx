@@ -1,4 +1,5 @@
 import { useSuspenseQuery } from '@tanstack/react-query'
+import { useState } from 'react'
 import styled from 'styled-components'
 import { Choice, Fields, Labelled, Text } from '../../ui/fields'
 import { Panel, Stack } from '../../ui/layout'
@@ -12,6 +13,28 @@ const listed = (text: string) =>
     .split(',')
     .map((w) => w.trim())
     .filter(Boolean)
+
+interface ListedProps {
+  label: string
+  words: string[]
+  onWords: (words: string[]) => void
+}
+
+/** Words parted by commas. What is typed stands as it was typed, until the words are others. */
+function Listed({ label, words, onWords }: ListedProps) {
+  const [typed, setTyped] = useState(words.join(', '))
+  const shown = listed(typed).join() === words.join() ? typed : words.join(', ')
+  return (
+    <Text
+      label={label}
+      value={shown}
+      onChange={(text) => {
+        setTyped(text)
+        onWords(listed(text))
+      }}
+    />
+  )
+}
 
 interface Props {
   document: CaseDocument
@@ -63,15 +86,15 @@ export function CaseSheet({ document, onDeed }: Props) {
           </Ticks>
         </Labelled>
         <Fields $least={112}>
-          <Text
+          <Listed
             label="Renewed lately, as plug@1"
-            value={document.renewed.join(', ')}
-            onChange={(t) => onDeed({ do: 'renewed', set: listed(t) })}
+            words={document.renewed}
+            onWords={(set) => onDeed({ do: 'renewed', set })}
           />
-          <Text
+          <Listed
             label="Codes, as misfire@1"
-            value={document.codes.join(', ')}
-            onChange={(t) => onDeed({ do: 'codes', set: listed(t) })}
+            words={document.codes}
+            onWords={(set) => onDeed({ do: 'codes', set })}
           />
         </Fields>
         <h2>Vehicle</h2>
