@@ -5,28 +5,14 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
+from tracebench.core.answer import CONDITION_TITLES
 from tracebench.core.diagnosis.evidence import Seen
 from tracebench.core.diagnosis.vehicle import Vehicle
 
 WHENS = ("always", "idle", "load", "hot", "cold", "moved", "wet", "speed")
 
-CONDITIONS = (
-    "key_on",
-    "cranking",
-    "idle",
-    "load",
-    "snap",
-    "overrun",
-    "cold",
-    "warm",
-    "hot",
-    "moved",
-    "wet",
-    "speed",
-    "turning",
-    "minutes",
-    "altitude",
-)
+CONDITIONS = (*CONDITION_TITLES, "wet", "speed")
+"""What evidence may have been taken under: what captures show, and what is made besides."""
 
 SATISFIED_BY: Mapping[str, frozenset[str]] = {
     "load": frozenset({"load", "snap"}),
