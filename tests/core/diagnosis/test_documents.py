@@ -58,6 +58,7 @@ WRONG = {
         lambda c: c["evidence"].append({"test": "repair", "rows": [{"cause": "piezo-to-body@1", "cured": "yes"}]}),
         "piezo-to-body@1",
     ),
+    "more than anybody measures": (lambda c: c.update(evidence=[drop(1)] * 101), "evidence"),
     "not a list": (lambda c: c.update(evidence={}), "evidence"),
 }
 

@@ -95,6 +95,22 @@ class Support(unittest.TestCase):
         cold = suspected(FOUR, "overcharge", lane, wires, when=["cold"])
         self.assertFalse(cold["supported"])
 
+    def test_two_causes_are_each_proven_at_their_own_place(self):
+        volts = [{"at_s": k, "volts": 0.6 + 0.5 * k} for k in range(5)]
+        found = (
+            capture("throttle-position", ["low_open"], conditions=("key_on",)),
+            record("meter-sweep", *volts, at="throttle"),
+            record("look-and-move", {"what": "throttle", "seen": "faulty"}),
+            capture("charging", ["diode_ripple", "undercharge"]),
+        )
+        answer = suspected(FOUR, ["no-power", "flat-battery"], *found)
+        self.assertEqual(set(answer["pairs"][0]["causes"]), {"throttle-travel-short", "alternator-diode"})
+        self.assertGreater(answer["pairs"][0]["probability"], 0.95)
+        places = {what.partition(":")[0] for what in answer["unproven"]}
+        self.assertEqual(places, {"throttle", "alternator"})
+        proposed = {(n["test"], n.get("at")) for n in answer["next"]}
+        self.assertLessEqual({("voltage", "throttle"), ("voltage", "alternator")}, proposed)
+
     def test_why_not_names_who_still_holds_something(self):
         answer = suspected(FOUR, "misfire", drop(1))
         self.assertIn(answer["suspects"][1]["cause"], answer["why_not"][0])

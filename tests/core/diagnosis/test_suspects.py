@@ -40,6 +40,23 @@ class Suspects(unittest.TestCase):
             self.assertEqual(first(answer), "coil-secondary-open@1+4", named)
             self.assertGreater(answer["suspects"][0]["probability"], 0.9, named)
 
+    def test_a_road_test_tells_what_it_is_proposed_for(self):
+        """A second symptom that occurs speaks for what can make both; one that does not, against what makes it."""
+        row = {"symptom": "overcharge", "occurred": "yes"}
+        with_it, without = (
+            suspected(FOUR, "warning-lamp", record("road-test", {**row, "occurred": how})) for how in ("yes", "no")
+        )
+        plain = suspected(FOUR, "warning-lamp")
+
+        def odds(answer):
+            return of(answer, "case-ground")["probability"] / of(answer, "crank-tooth-damaged")["probability"]
+
+        self.assertAlmostEqual(odds(with_it) / odds(plain), 4.0, delta=0.1)
+        self.assertAlmostEqual(odds(without) / odds(plain), 0.25, delta=0.01)
+        # Not seen without the complaint's condition, it says nothing.
+        cool = suspected(FOUR, "warning-lamp", record("road-test", {**row, "occurred": "no"}), when=["hot"])
+        self.assertAlmostEqual(odds(cool), odds(suspected(FOUR, "warning-lamp", when=["hot"])), 9)
+
     def test_a_log_tells_nothing_alone(self):
         log = record("log", {"at_s": 2, "action": "wiggle", "where": "loom"}, conditions=("moved",))
         plain, told = suspected(FOUR, "stalls"), suspected(FOUR, "stalls", log)

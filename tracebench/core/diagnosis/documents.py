@@ -6,14 +6,13 @@ from collections.abc import Iterable, Mapping, Sequence
 
 from tracebench.core.circuits import CIRCUITS
 from tracebench.core.circuits.setup_findings import SETUP_FINDINGS
-from tracebench.core.circuits.threshold import Threshold
+from tracebench.core.circuits.threshold import Count, Threshold
 from tracebench.core.diagnosis import vehicle as of
 from tracebench.core.diagnosis.case import CONDITIONS, WHENS, Case, Code
 from tracebench.core.diagnosis.causes import vehicle_causes
 from tracebench.core.diagnosis.evidence import Answered, Seen, Token, numbers_in, of_answer, of_rows
 from tracebench.core.diagnosis.kinds import KINDS
-from tracebench.core.diagnosis.offers import CONDITION_MIN, RECORD_CODES, RECORD_MIN, SWAPPED, Place
-from tracebench.core.diagnosis.support import PLACES
+from tracebench.core.diagnosis.offers import CONDITION_MIN, PLACES, RECORD_CODES, RECORD_MIN, SWAPPED, Place
 from tracebench.core.diagnosis.symptoms import CODE_GROUPS, SYMPTOMS
 from tracebench.core.diagnosis.vehicle import Vehicle
 from tracebench.core.errors import BadCase, BadOption
@@ -47,6 +46,7 @@ _PARTS = (
     "wiring",
 )
 _WHATS = ("low", "high", "implausible", "intermittent")
+MOST_EVIDENCE = Count(100, "pieces", "Nobody measures more on one vehicle; keeps a case answered at once")
 MOST_MINUTES = Threshold(10_000.0, "min", "More than a week of work is no cost of a test")
 
 
@@ -64,8 +64,15 @@ def case_from(document: object) -> Case:
         tuple(_renewed(r, k, vehicle) for k, r in enumerate(listed(top.get("renewed"), "renewed", BadCase))),
         tuple(_code(c, k, vehicle) for k, c in enumerate(listed(top.get("codes"), "codes", BadCase))),
         _costs(top.get("costs", {})),
-        tuple(_seen(e, k, vehicle) for k, e in enumerate(listed(top.get("evidence"), "evidence", BadCase))),
+        tuple(_seen(e, k, vehicle) for k, e in enumerate(_pieces(top.get("evidence")))),
     )
+
+
+def _pieces(value: object) -> Sequence[object]:
+    pieces = listed(value, "evidence", BadCase)
+    if len(pieces) > MOST_EVIDENCE:
+        raise BadCase(f"evidence: {len(pieces)} pieces, and {MOST_EVIDENCE} are the most")
+    return pieces
 
 
 def _known(given: Fields, keys: Sequence[str], where: str) -> Fields:

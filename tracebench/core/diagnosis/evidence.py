@@ -283,13 +283,8 @@ def _look(rows: Rows, place: Place) -> Said:
     return tokens, {f"faulty:{r['what']}" for r in rows}, at, {"signal"} if sound_wires else set()
 
 
-def _road(rows: Rows, _: Place) -> Said:
-    tokens = [Token(f"occurred:{r['symptom']}") for r in rows if r["occurred"] == "yes"]
-    return tokens, {f"occurred:{r['symptom']}" for r in rows}, (), set()
-
-
 def _alone(rows: Rows, _: Place) -> Said:
-    """Nothing by itself: a log makes the condition of the capture beside it, a repair is weighed as a whole."""
+    """No findings: a log makes the condition of the capture beside it; a repair and a road test are weighed by rows."""
     return [], set(), (), set()
 
 
@@ -338,7 +333,7 @@ _OF_RECORD = {
     "meter-sweep": _meter,
     "unplug-one-by-one": _unplug,
     "look-and-move": _look,
-    "road-test": _road,
+    "road-test": _alone,
     "repair": _alone,
     "log": _alone,
     "scan-data": _scan,

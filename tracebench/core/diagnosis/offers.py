@@ -266,8 +266,11 @@ RECORD_CODES: Mapping[str, tuple[str, ...]] = {
         "supply_low",
     ),
     "look-and-move": ("faulty:throttle", "faulty:hoses", "faulty:belt", "faulty:wires", "faulty:plugs"),
-    "road-test": ("occurred",),
-    "repair": ("cured",),
+    "road-test": (),
+    "repair": (),
     "log": (),
 }
 """What a record of each kind can show; its rows say which of them it looked for."""
+
+PLACES = tuple(dict.fromkeys((*ACCESS, "plug", "lead", "cam", *PLACE_OF.values())))
+"""Names of places that evidence may give, cylinders and feeds apart."""

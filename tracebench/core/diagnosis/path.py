@@ -21,9 +21,14 @@ def spent(case: Case) -> tuple[float, ...]:
     return tuple(out)
 
 
+def making_min(case: Case, wanted: frozenset[str], before: frozenset[str]) -> float:
+    """Minutes to make the conditions that a test wants and the one before it was not done under."""
+    made = [c for c in CONDITION_MIN if c in wanted and not holds(frozenset({c}), before)]
+    return sum(case.costs.get(c, float(CONDITION_MIN[c])) for c in made)
+
+
 def _usual(case: Case, seen: Seen, before: frozenset[str]) -> float:
-    made = [c for c in CONDITION_MIN if c in seen.conditions and not holds(frozenset({c}), before)]
-    making = sum(case.costs.get(c, float(CONDITION_MIN[c])) for c in made)
+    making = making_min(case, seen.conditions, before)
     if seen.test == "repair":
         minutes = {c.id: c.kind.minutes for c in vehicle_causes(case.vehicle)}
         return making + sum(minutes[row["cause"]] for row in seen.rows)

@@ -8,8 +8,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import lru_cache
-from math import log1p
+from functools import cache, lru_cache
+from math import log, log1p
 
 import numpy as np
 from numpy.typing import NDArray
@@ -21,7 +21,7 @@ from tracebench.core.diagnosis.evidence import Seen, Token
 from tracebench.core.diagnosis.kinds.cause_kind import Shows
 from tracebench.core.diagnosis.offers import STILL, fault_codes
 from tracebench.core.diagnosis.strengths import MOSTLY, NEVER, STRANGE, WITHOUT_CONDITION
-from tracebench.core.diagnosis.symptoms import CANNOT_MAKE, history, made
+from tracebench.core.diagnosis.symptoms import CANNOT_MAKE, history, made, makes
 from tracebench.core.diagnosis.vehicle import Vehicle
 
 PAIRED = Threshold(0.02, "", "Part of all cases that have two causes (from memory)")
@@ -66,11 +66,14 @@ def _towers(cause: Cause) -> list[tuple[int, ...]]:
     return [cause.cylinders]
 
 
-def needed(cause: Cause, case: Case, test: str) -> frozenset[str]:
-    """The conditions that a test must be done under for a cause to show at its strength."""
-    own = {cause.kind.condition} - {"always"}
-    wanted = case.named or frozenset(own)
-    return wanted - {"idle", "speed"} if test in STILL else wanted
+def needed(cause: Cause, named: frozenset[str], test: str) -> frozenset[str]:
+    """The conditions that a test must be done under for a cause to show: those that a complaint names, else its own."""
+    return asked_of(test, named or frozenset({cause.kind.condition}) - {"always"})
+
+
+def asked_of(test: str, conditions: frozenset[str]) -> frozenset[str]:
+    """What of these conditions a test can be asked to be done under: idling and speed of a running engine only."""
+    return conditions - {"idle", "speed"} if test in STILL else conditions
 
 
 @dataclass(frozen=True, slots=True)
@@ -127,17 +130,18 @@ def _factor(shows: Shows, way: Hypothesis, seen: Seen, unit: tuple[int, ...], pa
             hits.append(k)
             rank = min(rank, shows.codes.index(token.code))
     if hits and (shows.where != "all" or _on_all(seen, hits)):
-        return [Factor(part * shows.strength, tuple(hits), _share(shows.codes, rank))]
+        return [Factor(part * shows.strength, tuple(hits), shares(len(shows.codes))[rank])]
     placeless = bool(shows.at) and not seen.place.text
     if not seen.clears or placeless or not seen.codes & set(shows.codes):
         return []
     return [Factor(part * shows.strength, (), 1.0)]
 
 
-def _share(codes: tuple[str, ...], rank: int) -> float:
-    """Of findings of which one shows, the first named is the most usual: shares fall as one over the rank."""
-    shares = [1 / (k + 1) for k in range(len(codes))]
-    return shares[rank] / sum(shares)
+@cache
+def shares(count: int) -> tuple[float, ...]:
+    """Of so many findings of which one shows, the first named is the most usual: shares fall as one over the rank."""
+    each = [1 / (k + 1) for k in range(count)]
+    return tuple(e / sum(each) for e in each)
 
 
 def _same_lane(shows: Shows, way: Hypothesis, token: Token) -> bool:
@@ -155,11 +159,11 @@ def _on_all(seen: Seen, hits: Sequence[int]) -> bool:
     return len(told) > 1 and len(told) >= wanted
 
 
-def strange(seen_test: str, cylinders: int, lanes: int = 1) -> float:
+def strange(seen_test: str, cylinders: int) -> float:
     """The chance that a part with nothing wrong shows one given finding in a test."""
     if seen_test in _NEVER_BY_CHANCE:
         return float(NEVER)
-    return STRANGE / (len(fault_codes(seen_test)) * max(cylinders, 1) * lanes)
+    return STRANGE / (len(fault_codes(seen_test)) * max(cylinders, 1))
 
 
 @dataclass(frozen=True, slots=True)
@@ -183,8 +187,10 @@ def likelihood(case: Case, ways: Sequence[Hypothesis]) -> Likelihood:
     missed = np.zeros((len(ways), len(evidence)))
     made_by = np.zeros((len(ways), int(starts[-1])))
     for e, seen in enumerate(evidence):
+        if seen.test == "road-test":
+            absent[:, e] = [_on_the_road(case, way, seen) for way in ways]
         for h, way in showing(case.vehicle, seen.test):
-            within = holds(needed(way.cause, case, seen.test), seen.conditions)
+            within = holds(needed(way.cause, case.named, seen.test), seen.conditions)
             for factor in factors(way, seen, 1.0 if within else float(WITHOUT_CONDITION)):
                 if not factor.explains:
                     absent[h, e] += log1p(-factor.strength)
@@ -197,9 +203,25 @@ def likelihood(case: Case, ways: Sequence[Hypothesis]) -> Likelihood:
     return Likelihood(absent, missed, made_by, of, chance)
 
 
+def _on_the_road(case: Case, way: Hypothesis, seen: Seen) -> float:
+    """Log likelihood of what occurred on the road or did not; without the condition only what did tells."""
+    within = holds(needed(way.cause, case.named, seen.test), seen.conditions)
+    out = 0.0
+    for row in seen.rows:
+        chance = occurs(way.cause, row["symptom"])
+        if row["occurred"] == "yes":
+            out += log(chance)
+        elif within:
+            out += log(1 - chance)
+    return out
+
+
+def occurs(cause: Cause, symptom: str) -> float:
+    """The chance that a symptom shows on the road: mostly with what can make it."""
+    return float(MOSTLY if makes(cause, symptom) else 1 - MOSTLY)
+
+
 def _chance(seen: Seen, vehicle: Vehicle, token: Token) -> float:
-    if token.code.startswith("occurred"):
-        return float(1 - MOSTLY)
     apart = (len(seen.cylinders) or vehicle.cylinders) if token.cylinder is not None else 1
     return strange(seen.test, apart)
 

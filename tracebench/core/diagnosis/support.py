@@ -15,9 +15,6 @@ from tracebench.core.circuits.threshold import Count, Threshold
 from tracebench.core.diagnosis.case import Case
 from tracebench.core.diagnosis.causes import Cause
 from tracebench.core.diagnosis.evidence import Seen
-from tracebench.core.diagnosis.kinds import KINDS
-from tracebench.core.diagnosis.kinds.shared import PLACE_OF
-from tracebench.core.diagnosis.offers import ACCESS
 from tracebench.core.diagnosis.posterior import Posterior, hypotheses
 from tracebench.core.diagnosis.strengths import MOSTLY, NEVER, STRANGE
 from tracebench.core.diagnosis.symptoms import GROUPS_OF, makes
@@ -31,9 +28,9 @@ SLACK = Threshold(1e-9, "", "Rounding of sums that are compared with a bound")
 
 @dataclass(frozen=True, slots=True)
 class Support:
-    """`top` is the number of the cause that holds most, `unproven` what its condemnation still lacks."""
+    """`named` are the cause that holds most, or the pair, and `unproven` what their condemnation still lacks."""
 
-    top: int
+    named: tuple[Cause, ...]
     held: float
     unproven: tuple[str, ...]
     supported: bool
@@ -95,7 +92,7 @@ def support(case: Case, found: Posterior) -> Support:
         why += [f"{g} not shown sound under the complaint's condition" for g in unshown(case, found)]
     elif held >= SUPPORTED - SLACK:
         why += [f"{what} not proven" for what in unproven]
-    return Support(top, held, unproven if held >= SUPPORTED - SLACK else (), not why, tuple(why))
+    return Support(tuple(named), held, unproven if held >= SUPPORTED - SLACK else (), not why, tuple(why))
 
 
 def _among_makers(case: Case, found: Posterior, nothing: int) -> float:
@@ -171,7 +168,7 @@ def _proves(seen: Seen, cause: Cause) -> bool:
         shared = cause.kind.part in ("coil", "injector") and at.name == "fuse"
         return here and (at.name == cause.kind.part or shared)
     # Wires moved and seen to be sound stand for the signal wire of any part.
-    return here and (seen.test == "look-and-move" or seen.test in KINDS[cause.kind.id].circuits)
+    return here and (seen.test == "look-and-move" or seen.test in cause.kind.circuits)
 
 
 def unshown(case: Case, found: Posterior) -> list[str]:
@@ -183,7 +180,3 @@ def unshown(case: Case, found: Posterior) -> list[str]:
     ways = hypotheses(case.vehicle)
     sound = {ways[h].cause.kind.group for e in clean for h in np.flatnonzero(chance[:, e] <= 1 - MOSTLY + SLACK)}
     return sorted(there - sound)
-
-
-PLACES = (*ACCESS, "plug", "lead", "cam", *dict.fromkeys(PLACE_OF.values()))
-"""Names of places that evidence may give, cylinders and feeds apart."""

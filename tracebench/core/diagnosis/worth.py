@@ -18,11 +18,22 @@ from tracebench.core.circuits.threshold import Count, Threshold
 from tracebench.core.diagnosis.case import Case, holds
 from tracebench.core.diagnosis.causes import Cause
 from tracebench.core.diagnosis.kinds.cause_kind import Shows
-from tracebench.core.diagnosis.offers import CONDITION_MIN, STILL, Offer, Place, fault_codes, vehicle_offers
-from tracebench.core.diagnosis.posterior import Hypothesis, Posterior, hypotheses, showing, strange, units
-from tracebench.core.diagnosis.strengths import MOSTLY, WITHOUT_CONDITION
-from tracebench.core.diagnosis.support import SUPPORTED, Support
-from tracebench.core.diagnosis.symptoms import makes
+from tracebench.core.diagnosis.offers import Offer, Place, fault_codes, vehicle_offers
+from tracebench.core.diagnosis.path import making_min
+from tracebench.core.diagnosis.posterior import (
+    Hypothesis,
+    Posterior,
+    asked_of,
+    hypotheses,
+    needed,
+    occurs,
+    shares,
+    showing,
+    strange,
+    units,
+)
+from tracebench.core.diagnosis.strengths import WITHOUT_CONDITION
+from tracebench.core.diagnosis.support import Support, lacking
 from tracebench.core.diagnosis.vehicle import Vehicle
 
 MOST = Count(10, "tests", "Proposed at once, so that a list is read at a glance")
@@ -51,16 +62,16 @@ def next_tests(case: Case, found: Posterior, held: Support) -> list[Next]:
     """At most ten tests by falling bits a minute; only those that prove while nothing but proofs lacks."""
     if held.supported:
         return []
-    only_proofs = held.held >= SUPPORTED and bool(held.unproven)
+    only_proofs = bool(held.unproven)
     out = []
     ways = hypotheses(case.vehicle)
     mass = found.probability[[w.number for w in ways]] * np.array([w.share for w in ways])
     conditions = tuple(_conditions(case, found))
     for offer in vehicle_offers(case.vehicle):
-        if only_proofs and not _would_prove(offer, held, found.causes[held.top]):
+        if only_proofs and not any(_would_prove(case, offer, cause) for cause in held.named):
             continue
         for under in conditions:
-            wanted = frozenset(under) - ({"idle", "speed"} if offer.test in STILL else set())
+            wanted = asked_of(offer.test, frozenset(under))
             if _done(case, offer, wanted):
                 continue
             bits = _of_road_test(case, found) if offer.test == "road-test" else expected_bits(case, mass, offer, wanted)
@@ -89,8 +100,7 @@ def minutes(case: Case, offer: Offer, wanted: frozenset[str]) -> float:
     if offer.test in case.costs:
         return case.costs[offer.test]
     last = case.evidence[-1].conditions if case.evidence else frozenset()
-    made = [c for c in wanted if c in CONDITION_MIN and not holds(frozenset({c}), last)]
-    return offer.minutes + sum(case.costs.get(c, float(CONDITION_MIN[c])) for c in made)
+    return offer.minutes + making_min(case, wanted, last)
 
 
 def _done(case: Case, offer: Offer, wanted: frozenset[str]) -> bool:
@@ -114,12 +124,12 @@ def _done(case: Case, offer: Offer, wanted: frozenset[str]) -> bool:
     return False
 
 
-def _would_prove(offer: Offer, held: Support, cause: Cause) -> bool:
-    """Whether a test can prove what is still unproven of the cause that holds most."""
-    place, wanted = "", set()
-    for lack in held.unproven:
-        place, _, what = lack.partition(": ")
-        wanted.add(what)
+def _would_prove(case: Case, offer: Offer, cause: Cause) -> bool:
+    """Whether a test can prove what is still unproven of a cause."""
+    lacks = [lack.partition(": ") for lack in lacking(case, cause)]
+    if not lacks:
+        return False
+    place, wanted = lacks[0][0], {what for _, _, what in lacks}
     if offer.test in ("voltage", "supply-ground"):
         here = offer.place.text == place or (not offer.place.cylinders and offer.place.name == cause.kind.part)
         return here and bool(wanted - {"signal"})
@@ -162,7 +172,7 @@ def _of_road_test(case: Case, found: Posterior) -> float:
     symptom = next((s for s in case.symptoms if s != "none"), None)
     if symptom is None:
         return 0.0
-    chance = np.array([MOSTLY if makes(c, symptom) else 1 - MOSTLY for c in found.causes])
+    chance = np.array([occurs(c, symptom) for c in found.causes])
     return information(found.probability, np.stack([chance, 1 - chance], axis=1))
 
 
@@ -208,9 +218,8 @@ def _groups(
     vehicle: Vehicle, offer: Offer, wanted: frozenset[str], named: frozenset[str], way: Hypothesis
 ) -> Iterator[tuple[float, tuple[tuple[str, int | None, str], ...]]]:
     """What a hypothesis would show in a test: a chance, and the findings of which one shows."""
-    own_condition = frozenset({way.cause.kind.condition}) - {"always"}
-    asked = (named or own_condition) - ({"idle", "speed"} if offer.test in STILL else set())
-    part = 1.0 if holds(asked, wanted) else float(WITHOUT_CONDITION)
+    within = holds(needed(way.cause, named, offer.test), wanted)
+    part = 1.0 if within else float(WITHOUT_CONDITION)
     for shows in way.shows:
         if shows.test != offer.test or not _at_place(shows, way, offer):
             continue
@@ -249,11 +258,8 @@ def _patterns(
     spread: dict[Pattern, float] = {}
     choices = []
     for chance, tokens in groups:
-        shares = np.array([1 / (k + 1) for k in range(len(tokens))])
-        shares /= shares.sum()
-        choices.append(
-            [(frozenset(), 1 - chance), *((frozenset({t}), chance * s) for t, s in zip(tokens, shares, strict=True))]
-        )
+        one = zip(tokens, shares(len(tokens)), strict=True)
+        choices.append([(frozenset(), 1 - chance), *((frozenset({t}), chance * s) for t, s in one)])
     for picked in product(*choices):
         pattern = frozenset().union(*(p for p, _ in picked)) if picked else frozenset()
         spread[pattern] = spread.get(pattern, 0.0) + float(np.prod([c for _, c in picked]))
