@@ -11,11 +11,12 @@ import sys
 from collections import Counter, defaultdict
 from random import Random
 
+from tracebench.bench.whole.faults import on_the_trainer
 from tracebench.bench.whole.vehicle import WholeVehicle
 from tracebench.core.circuits import measure
 from tracebench.core.diagnosis.causes import Cause, vehicle_causes
 from tracebench.core.diagnosis.documents import case_from
-from tracebench.core.diagnosis.offers import STILL
+from tracebench.core.diagnosis.posterior import asked_of
 from tracebench.core.diagnosis.suspects import Suspicion, of_case
 from tracebench.core.diagnosis.symptoms import GROUPS_OF, makes
 from tracebench.core.errors import TraceBenchError
@@ -57,17 +58,6 @@ VEHICLES = (
         "charging": "commanded",
     },
 )
-NOT_ON_THE_TRAINER = {
-    "coil-supply",
-    "injector-supply",
-    "controller-internal",
-    "throttle-not-closing",
-    "pedal-track-worn@track2",
-    "pedal-wire@track1",
-}
-"""Causes that no fault of the trainer's circuits is: it fails one cylinder, and one track, at a time, and its
-overrun goes on without a throttle that stays open.
-"""
 
 
 def played(document: dict[str, object], on: WholeVehicle) -> tuple[Suspicion, float, list[str]]:
@@ -79,7 +69,7 @@ def played(document: dict[str, object], on: WholeVehicle) -> tuple[Suspicion, fl
         if found.support.supported or not found.next or len(done) >= MOST_TESTS:
             return found, minutes, done
         step = found.next[0]
-        under = [*step.conditions, *(() if step.offer.test in STILL else ("idle",))]
+        under = [*step.conditions, *asked_of(step.offer.test, frozenset({"idle"}))]
         taken = on.do(step.offer, under, len(done))
         piece: dict[str, object] = {"test": step.offer.test, "conditions": under}
         if step.offer.place.text:
@@ -103,9 +93,7 @@ def main(cases: int, seed: int) -> None:
     for number in range(cases):
         plain = {"fuel": "petrol", "injection": "port", **rng.choice(VEHICLES)}
         vehicle = case_from({"vehicle": plain}).vehicle
-        causes = [
-            c for c in vehicle_causes(vehicle) if c.kind.group != "none" and not {c.kind.id, c.id} & NOT_ON_THE_TRAINER
-        ]
+        causes = [c for c in vehicle_causes(vehicle) if on_the_trainer(c, vehicle)]
         group = rng.choice(sorted({c.kind.group for c in causes}))
         cause: Cause = rng.choice([c for c in causes if c.kind.group == group])
         symptom = rng.choice([s for s in GROUPS_OF if makes(cause, s)])

@@ -3,7 +3,7 @@
 import unittest
 
 from tracebench.bench.sources import SOURCES
-from tracebench.bench.whole.faults import FAULTS, FEED, OHMS
+from tracebench.bench.whole.faults import FAULTS, FEED, OHMS, on_the_trainer
 from tracebench.bench.whole.vehicle import WholeVehicle
 from tracebench.core.circuits import measure
 from tracebench.core.diagnosis.causes import vehicle_causes
@@ -40,6 +40,19 @@ class Tables(unittest.TestCase):
                 self.assertIn(fault, {f.key for f in SOURCES[circuit].faults}, f"{cause} in {circuit}")
         for kind in (*FEED, *(k for of in OHMS.values() for k in of)):
             self.assertIn(kind, KINDS)
+
+    def test_what_is_drawn_shows_in_the_circuits_that_would_rule_it_out(self):
+        """A cause that a circuit shows surely has a fault there, or is not drawn: else its capture would clear it."""
+        for vehicle in (FOUR, PIEZO):
+            for cause in (c for c in vehicle_causes(vehicle) if on_the_trainer(c, vehicle)):
+                taken = on(vehicle, cause.id)
+                for o in vehicle_offers(vehicle):
+                    sure = [
+                        s for s in cause.shows if s.test == o.test and s.strength > 0.9 and s.at in ("", o.place.name)
+                    ]
+                    if o.test not in SOURCES or not sure or o.place.cylinders != cause.cylinders[:1]:
+                        continue
+                    self.assertTrue(taken._fault(o, cause), f"{cause.id} in {o.test} at {o.place.text}")
 
 
 class OneCause(unittest.TestCase):

@@ -4,6 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
+from tracebench.core.diagnosis.causes import Cause
+from tracebench.core.diagnosis.vehicle import Vehicle
+
 FAULTS: Mapping[str, Mapping[str, str]] = {
     "coil-secondary-open": {
         "coil-primary-current": "secondary-open",
@@ -92,7 +95,13 @@ FAULTS: Mapping[str, Mapping[str, str]] = {
         "manifold-pressure": "dropout",
         "pedal-position": "reference-lost",
     },
-    "sensor-ground-open": {"throttle-position": "open-ground", "pedal-position": "ground-lifted"},
+    "sensor-ground-open": {
+        "throttle-position": "open-ground",
+        "pedal-position": "ground-lifted",
+        "manifold-pressure": "bad-baro",
+        "rail-pressure": "dropout",
+        "temperature": "open",
+    },
     "regulator-internal": {"charging": "regulator"},
     "alternator-diode": {"charging": "diode"},
     "alternator-worn": {"charging": "undercharge"},
@@ -133,3 +142,45 @@ OHMS: Mapping[str, Mapping[str, float]] = {
     "crank": {"crank-sensor-weak": 1.6},
 }
 """Resistance of a part as a multiple of its nominal one, by its cause."""
+
+LOST = ("reference-lost", "reference-dragged", "controller-internal")
+"""Causes by which a reference is gone."""
+
+SCANNED: Mapping[str, tuple[str, float, str]] = {
+    "throttle-position": ("throttle", 17.0, "%"),
+    "manifold-pressure": ("manifold pressure", 33.0, "kPa"),
+    "airflow-voltage": ("airflow", 3.4, "g/s"),
+    "airflow-frequency": ("airflow", 3.4, "g/s"),
+    "rail-pressure": ("rail pressure", 320.0, "bar"),
+}
+"""What a scan tool reads of a circuit: name, warm idle's figure and unit (from memory)."""
+
+UNREAD: Mapping[str, tuple[str, ...]] = {
+    "throttle-position": ("throttle-wire",),
+    "manifold-pressure": ("manifold-sensor",),
+    "airflow-voltage": ("airflow-supply", "airflow-wire"),
+    "airflow-frequency": ("airflow-supply", "airflow-sensor"),
+    "rail-pressure": ("rail-sensor",),
+}
+"""Causes of a circuit's own by which the controller reads nothing of it."""
+
+
+def lost_at(feed: str) -> Mapping[str, str]:
+    """The trainer's faults by circuit where a reference is lost."""
+    return FAULTS.get(f"reference-lost@{feed}") or FAULTS["reference-lost"]
+
+
+def on_the_trainer(cause: Cause, vehicle: Vehicle) -> bool:
+    """Whether the trainer shows a cause wherever this vehicle would.
+
+    It fails one cylinder and one track at a time, and its overrun goes on with a throttle that stays open.
+    """
+    kind = cause.kind.id
+    if kind in ("normal-behaviour", "coil-supply", "injector-supply", "controller-internal"):
+        return False
+    if kind == "throttle-not-closing" and vehicle.has("manifold-pressure"):
+        return False
+    if kind in LOST:
+        feed = cause.place.partition(":")[0]
+        return set(vehicle.feeds[feed]) <= set(lost_at(feed))
+    return kind == "cylinder-mechanical" or kind in FAULTS or cause.id in FAULTS or kind in FEED

@@ -5,7 +5,7 @@ A cause shows under the condition that its case names, else under its own; witho
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -13,20 +13,19 @@ import numpy as np
 from tracebench.bench.scope import ScopeSettings
 from tracebench.bench.sources import source
 from tracebench.bench.trainer import record
-from tracebench.bench.whole.faults import AT_FEED, FAULTS, FEED, OHMS
+from tracebench.bench.whole.faults import AT_FEED, FAULTS, FEED, LOST, OHMS, SCANNED, UNREAD, lost_at
 from tracebench.core.answer import Limit
 from tracebench.core.capture import Capture
 from tracebench.core.circuits import CIRCUITS
 from tracebench.core.diagnosis.case import holds
 from tracebench.core.diagnosis.causes import Cause
 from tracebench.core.diagnosis.kinds.shared import PLACE_OF
-from tracebench.core.diagnosis.offers import STILL, Offer
+from tracebench.core.diagnosis.offers import Offer
+from tracebench.core.diagnosis.posterior import needed
+from tracebench.core.diagnosis.strengths import WITHOUT_CONDITION
 from tracebench.core.diagnosis.symptoms import makes
 from tracebench.core.diagnosis.vehicle import Vehicle
 from tracebench.core.errors import BadOption
-
-ALL_THE_SAME = 0.1
-"""How often a fault shows without the condition it needs (common practice, no published source)."""
 
 LAYOUT = {"coil-on-plug": "coil-per-plug", "paired-coils": "paired", "distributor": "distributor"}
 
@@ -53,6 +52,16 @@ class Taken:
     rows: tuple[Row, ...] = ()
 
 
+@dataclass(frozen=True, slots=True, eq=False)
+class Doing:
+    """A record being taken: the causes that show under its conditions, and its own chance."""
+
+    offer: Offer
+    conditions: frozenset[str]
+    showing: Sequence[Cause]
+    rng: np.random.Generator
+
+
 @dataclass(frozen=True, slots=True)
 class WholeVehicle:
     """A vehicle with its causes; the same seed gives the same vehicle, and each test its own noise.
@@ -73,16 +82,13 @@ class WholeVehicle:
         showing = [c for c in self.causes if self._shows(c, offer.test, shown, rng)]
         if offer.test in CIRCUITS:
             return self._capture(offer, conditions, showing, int(rng.integers(2**31)))
-        rows = getattr(self, f"_{offer.test.replace('-', '_')}", None)
-        if rows is None:
+        if offer.test not in _RECORDS:
             raise BadOption(f"the trainer takes no record of the kind {offer.test}")
-        return Taken(offer, tuple(conditions), rows=tuple(rows(offer, showing, rng)))
+        rows = _RECORDS[offer.test](self, Doing(offer, shown, showing, rng))
+        return Taken(offer, tuple(conditions), rows=tuple(rows))
 
     def _shows(self, cause: Cause, test: str, shown: frozenset[str], rng: np.random.Generator) -> bool:
-        wanted = self.named or frozenset({cause.kind.condition}) - {"always"}
-        if test in STILL:
-            wanted -= {"idle", "speed"}
-        return bool(holds(wanted, shown) or rng.random() < ALL_THE_SAME)
+        return bool(holds(needed(cause, self.named, test), shown) or rng.random() < WITHOUT_CONDITION)
 
     def _capture(self, offer: Offer, conditions: Sequence[str], showing: Sequence[Cause], seed: int) -> Taken:
         made_by = source(offer.test)
@@ -121,11 +127,11 @@ class WholeVehicle:
         at = offer.place.cylinders
         if at and cause.cylinders and not set(at) & set(cause.cylinders):
             return None
-        if kind in ("reference-lost", "reference-dragged", "controller-internal"):
+        if kind in LOST:
             feed = cause.place.partition(":")[0] or "A"
             if offer.test not in self.vehicle.feeds.get(feed, ()):
                 return None
-            return (FAULTS.get(f"reference-lost@{feed}") or FAULTS["reference-lost"]).get(offer.test)
+            return lost_at(feed).get(offer.test)
         if kind == "sensor-ground-open" and offer.test not in self.vehicle.grounded:
             return None
         return (FAULTS.get(cause.id) or FAULTS.get(kind, {})).get(offer.test)
@@ -133,7 +139,7 @@ class WholeVehicle:
     def _off_level(self, offer: Offer, cause: Cause) -> str | None:
         """The feed that a cause takes off its level at the place of a test."""
         kind, name, at = cause.kind.id, offer.place.name, offer.place.cylinders
-        if kind in ("reference-lost", "reference-dragged", "controller-internal"):
+        if kind in LOST:
             feed = cause.place.partition(":")[0] or "A"
             there = ("controller", feed, *(PLACE_OF[c] for c in self.vehicle.feeds.get(feed, ())))
             return "reference_low" if name in there else None
@@ -155,46 +161,48 @@ class WholeVehicle:
                 dead |= set(mine or self.vehicle.numbers)
         return dead
 
-    def _cylinder_drop(self, _: Offer, showing: Sequence[Cause], rng: np.random.Generator) -> list[Row]:
-        dead, idle = self._dead(showing), 790.0
+    def _cylinder_drop(self, doing: Doing) -> list[Row]:
+        dead, idle = self._dead(doing.showing), 790.0
         rows = []
         for n in self.vehicle.numbers:
-            before = idle + rng.normal(0, 4)
-            fall = rng.normal(2, 2) if n in dead else rng.normal(480 / self.vehicle.cylinders, 6)
+            before = idle + doing.rng.normal(0, 4)
+            fall = doing.rng.normal(2, 2) if n in dead else doing.rng.normal(480 / self.vehicle.cylinders, 6)
             rows.append({"cylinder": str(n), "before_rpm": f"{before:.0f}", "disabled_rpm": f"{before - fall:.0f}"})
         return rows
 
-    def _swap(self, offer: Offer, showing: Sequence[Cause], _: np.random.Generator) -> list[Row]:
-        part, at = offer.what, offer.place.cylinders
+    def _swap(self, doing: Doing) -> list[Row]:
+        part, at = doing.offer.what, doing.offer.place.cylinders
         place = "+".join(map(str, at)) or part
         others = [n for n in self.vehicle.numbers if n not in at]
         relays = ("coil-supply", "injector-supply")
         moved = any(
             (part == "relay" and c.kind.id in relays)
             or (c.kind.kind == "part" and c.kind.part == part and (not at or bool(set(at) & set(c.cylinders))))
-            for c in showing
+            for c in doing.showing
         )
         to = str(others[0]) if at and others else f"another {part}"
         return [{"part": part, "from_place": place, "to_place": to, "moved": "yes" if moved else "no"}]
 
-    def _spark_gap(self, _: Offer, showing: Sequence[Cause], rng: np.random.Generator) -> list[Row]:
+    def _spark_gap(self, doing: Doing) -> list[Row]:
         weak = {
             n
-            for c in showing
+            for c in doing.showing
             if c.kind.id in ("coil-weak", "coil-secondary-open", "coil-winding-shorted", "coil-supply", "coil-driver")
             for n in _towers(c) or tuple(self.vehicle.numbers)
         }
         return [
-            {"tower": str(n), "gap_mm": f"{rng.normal(5, 0.5) if n in weak else rng.normal(17, 0.7):.1f}"}
+            {"tower": str(n), "gap_mm": f"{doing.rng.normal(5, 0.5) if n in weak else doing.rng.normal(17, 0.7):.1f}"}
             for n in self.vehicle.numbers
         ]
 
-    def _resistance(self, offer: Offer, showing: Sequence[Cause], rng: np.random.Generator) -> list[Row]:
-        name, at = offer.place.name, offer.place.cylinders
+    def _resistance(self, doing: Doing) -> list[Row]:
+        name, at = doing.offer.place.name, doing.offer.place.cylinders
         piezo = name == "injector" and self.vehicle.injection == "rail-piezo"
         nominal = NOMINAL_PIEZO_OHMS if piezo else NOMINAL_OHMS[name]
-        mine = [c for c in showing if not at or not c.cylinders or set(at) & set(c.cylinders)]
-        times = next((OHMS[name][c.kind.id] for c in mine if c.kind.id in OHMS.get(name, {})), rng.normal(1, 0.02))
+        mine = [c for c in doing.showing if not at or not c.cylinders or set(at) & set(c.cylinders)]
+        times = next(
+            (OHMS[name][c.kind.id] for c in mine if c.kind.id in OHMS.get(name, {})), doing.rng.normal(1, 0.02)
+        )
         value = "infinite" if np.isinf(times) else f"{nominal * times:.3g}"
         rows = [
             {
@@ -210,64 +218,78 @@ class WholeVehicle:
             rows.append({"terminals": "pin 1 to body", "value": "38000" if leaks else "infinite", "unit": "ohm"})
         return rows
 
-    def _voltage(self, offer: Offer, showing: Sequence[Cause], rng: np.random.Generator) -> list[Row]:
-        off = {self._off_level(offer, c) for c in showing}
-        high = any(c.kind.id == "regulator-internal" for c in showing) and offer.place.name == "alternator"
+    def _voltage(self, doing: Doing) -> list[Row]:
+        off = {self._off_level(doing.offer, c) for c in doing.showing}
+        high = any(c.kind.id == "regulator-internal" for c in doing.showing) and doing.offer.place.name == "alternator"
         points = {
-            "supply": 8.9 if "supply_low" in off else 16.3 if high else rng.normal(14.1, 0.05),
-            "ground": 0.62 if "ground_high" in off else abs(rng.normal(0.02, 0.01)),
+            "supply": 8.9 if "supply_low" in off else 16.3 if high else doing.rng.normal(14.1, 0.05),
+            "ground": 0.62 if "ground_high" in off else abs(doing.rng.normal(0.02, 0.01)),
         }
         sensors = {PLACE_OF[c] for on in self.vehicle.feeds.values() for c in on} | {"controller", *self.vehicle.feeds}
-        if offer.place.name in sensors:
-            points["reference"] = 1.4 if "reference_low" in off else rng.normal(5.0, 0.01)
+        if doing.offer.place.name in sensors:
+            points["reference"] = 1.4 if "reference_low" in off else doing.rng.normal(5.0, 0.01)
         return [{"point": p, "volts": f"{v:.2f}", "loaded": "yes", "state": "running"} for p, v in points.items()]
 
-    def _meter_sweep(self, _: Offer, showing: Sequence[Cause], rng: np.random.Generator) -> list[Row]:
-        kinds = {c.kind.id for c in showing}
+    def _meter_sweep(self, doing: Doing) -> list[Row]:
+        kinds = {c.kind.id for c in doing.showing}
         closed = 0.28 if "throttle-level-low" in kinds else 0.62
         wide = 3.1 if "throttle-travel-short" in kinds else 4.3
         if "throttle-wire" in kinds:
             closed = wide = 0.02
         steps = np.linspace(0, 1, 6)
         return [
-            {"at_s": f"{4 * s:.1f}", "volts": f"{closed + (wide - closed) * s + rng.normal(0, 0.01):.2f}"}
+            {"at_s": f"{4 * s:.1f}", "volts": f"{closed + (wide - closed) * s + doing.rng.normal(0, 0.01):.2f}"}
             for s in steps
         ]
 
-    def _unplug_one_by_one(self, offer: Offer, showing: Sequence[Cause], _: np.random.Generator) -> list[Row]:
+    def _unplug_one_by_one(self, doing: Doing) -> list[Row]:
         drags = {
             c.place.partition(":")[2]
-            for c in showing
-            if c.kind.id == "reference-dragged" and c.place.startswith(f"{offer.place.name}:")
+            for c in doing.showing
+            if c.kind.id == "reference-dragged" and c.place.startswith(f"{doing.offer.place.name}:")
         }
-        on = self.vehicle.feeds[offer.place.name]
+        on = self.vehicle.feeds[doing.offer.place.name]
         return [{"unplugged": c, "came_back": "yes" if c in drags else "no"} for c in on]
 
-    def _look_and_move(self, offer: Offer, showing: Sequence[Cause], rng: np.random.Generator) -> list[Row]:
+    def _look_and_move(self, doing: Doing) -> list[Row]:
         seen = {
             "throttle": ("throttle-not-closing", "throttle-travel-short"),
             "hoses": ("vacuum-leak",),
             "plugs": ("plug-gap-wide", "plug-fouled"),
             "belt": (),
-            "wires": tuple(c.kind.id for c in showing if c.kind.kind == "wire"),
-        }[offer.what]
-        faulty = any(c.kind.id in seen for c in showing) and rng.random() < _SEES
-        return [{"what": offer.what, "seen": "faulty" if faulty else "sound"}]
+            "wires": tuple(c.kind.id for c in doing.showing if c.kind.kind == "wire"),
+        }[doing.offer.what]
+        faulty = any(c.kind.id in seen for c in doing.showing) and doing.rng.random() < _SEES
+        return [{"what": doing.offer.what, "seen": "faulty" if faulty else "sound"}]
 
-    def _scan_data(self, _: Offer, showing: Sequence[Cause], rng: np.random.Generator) -> list[Row]:
-        kinds = {c.kind.id for c in showing}
+    def _scan_data(self, doing: Doing) -> list[Row]:
+        kinds = {c.kind.id for c in doing.showing}
         coolant = -40 if "temperature-open" in kinds else 140 if "temperature-shorted" in kinds else 88
-        lean = kinds & {"vacuum-leak", "fuel-delivery-weak", "airflow-contaminated"}
+        load = bool(doing.conditions & {"load", "snap"})
+        lean = kinds & ({"fuel-delivery-weak", "airflow-contaminated"} if load else {"vacuum-leak"})
         values = {
             "coolant": (coolant, "°C"),
-            "fuel trim": (19 if lean else round(float(rng.normal(1, 2)), 1), "%"),
+            "fuel trim": (19 if lean else round(float(doing.rng.normal(1, 2)), 1), "%"),
             "controller supply": (9.8 if "controller-supply-low" in kinds else 14.0, "V"),
         }
+        for circuit, (name, usual, unit) in SCANNED.items():
+            if self.vehicle.has(circuit):
+                values[name] = (0 if self._unread(circuit, doing.showing) else usual, unit)
         return [{"parameter": p, "value": f"{v:g}", "unit": u} for p, (v, u) in values.items()]
 
-    def _road_test(self, _: Offer, showing: Sequence[Cause], __: np.random.Generator) -> list[Row]:
+    def _unread(self, circuit: str, showing: Sequence[Cause]) -> bool:
+        """Whether the controller reads nothing of a sensor: it, its wire or what feeds it is gone."""
+        for cause in showing:
+            feed = cause.place.partition(":")[0] or "A"
+            lost = cause.kind.id in LOST and circuit in self.vehicle.feeds.get(feed, ())
+            lifted = cause.kind.id == "sensor-ground-open" and circuit in self.vehicle.grounded
+            if lost or lifted or cause.kind.id in UNREAD[circuit]:
+                return True
+        return False
+
+    def _road_test(self, doing: Doing) -> list[Row]:
         symptom = next((s for s in self.symptoms if s != "none"), "none")
-        return [{"symptom": symptom, "occurred": "yes" if any(makes(c, symptom) for c in showing) else "no"}]
+        return [{"symptom": symptom, "occurred": "yes" if any(makes(c, symptom) for c in doing.showing) else "no"}]
 
 
 def _towers(cause: Cause) -> tuple[int, ...]:
@@ -275,6 +297,19 @@ def _towers(cause: Cause) -> tuple[int, ...]:
     one = cause.kind.id in ("coil-weak", "coil-secondary-open") and len(cause.cylinders) == 2
     return cause.cylinders[:1] if one else cause.cylinders
 
+
+_RECORDS: Mapping[str, Callable[[WholeVehicle, Doing], list[Row]]] = {
+    "cylinder-drop": WholeVehicle._cylinder_drop,
+    "swap": WholeVehicle._swap,
+    "spark-gap": WholeVehicle._spark_gap,
+    "resistance": WholeVehicle._resistance,
+    "voltage": WholeVehicle._voltage,
+    "meter-sweep": WholeVehicle._meter_sweep,
+    "unplug-one-by-one": WholeVehicle._unplug_one_by_one,
+    "look-and-move": WholeVehicle._look_and_move,
+    "scan-data": WholeVehicle._scan_data,
+    "road-test": WholeVehicle._road_test,
+}
 
 _SEES = 0.9
 """How often an eye sees what there is to be seen (from memory)."""

@@ -8,13 +8,14 @@ from random import Random
 from typing import TypedDict
 
 from tracebench.bench.trainer import Recording
-from tracebench.bench.whole.faults import FAULTS, FEED
+from tracebench.bench.whole.faults import on_the_trainer
 from tracebench.bench.whole.vehicle import WholeVehicle
 from tracebench.core.answer_rows import AnswerRow
 from tracebench.core.circuits import measure
-from tracebench.core.diagnosis.causes import Cause, vehicle_causes
+from tracebench.core.diagnosis.causes import vehicle_causes
 from tracebench.core.diagnosis.documents import case_from, vehicle_from
-from tracebench.core.diagnosis.offers import STILL, Offer, vehicle_offers
+from tracebench.core.diagnosis.offers import Offer, vehicle_offers
+from tracebench.core.diagnosis.posterior import asked_of
 from tracebench.core.diagnosis.symptoms import GROUPS_OF, makes
 from tracebench.core.errors import BadCase
 from tracebench.store.pool import Begin
@@ -43,19 +44,12 @@ class DoneRow(TypedDict):
     rows: list[dict[str, str]] | None
 
 
-def on_the_trainer(cause: Cause) -> bool:
-    """Whether the trainer can be given a cause."""
-    kind = cause.kind.id
-    shared = kind in ("reference-dragged", "cylinder-mechanical", "sensor-ground-open")
-    whole = kind in ("coil-supply", "injector-supply")
-    return not whole and (shared or kind in FAULTS or cause.id in FAULTS or kind in FEED)
-
-
 def drawn(person: Person, document: Mapping[str, object], seed: int) -> DrawnRow:
     """A cause for this vehicle, each group as likely as the others, and a complaint. For those who teach."""
     person.must_be("instructor")
     rng = Random(seed)  # noqa: S311
-    causes = [c for c in vehicle_causes(vehicle_from(document)) if c.kind.group != "none" and on_the_trainer(c)]
+    vehicle = vehicle_from(document)
+    causes = [c for c in vehicle_causes(vehicle) if on_the_trainer(c, vehicle)]
     group = rng.choice(sorted({c.kind.group for c in causes}))
     cause = rng.choice([c for c in causes if c.kind.group == group])
     symptom = rng.choice([s for s in GROUPS_OF if makes(cause, s)])
@@ -85,7 +79,7 @@ def done(
     if cause is None:
         raise BadCase(f"cause: this vehicle has no cause {cause_id!r}")
     offer = _offer(vehicle_offers(case.vehicle), test, at, what)
-    under = list(dict.fromkeys([*conditions, *(() if test in STILL else ("idle",))]))
+    under = list(dict.fromkeys([*conditions, *asked_of(test, frozenset({"idle"}))]))
     on = WholeVehicle(case.vehicle, (cause,), seed, case.symptoms, case.named)
     taken = on.do(offer, under, len(case.evidence))
     answer, capture_id = None, None
