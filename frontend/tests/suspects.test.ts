@@ -37,9 +37,14 @@ describe('a case', () => {
     expect(changed(two, { do: 'remove', at: 1 }).captures).toEqual([null])
   })
 
-  it('is another case once its vehicle is another one', () => {
+  it('keeps what was written down when its vehicle is put right, and gives up what was drawn for another', () => {
+    const drawn = { cause: 'coil-weak@1', title: 'Coil weak', seed: 5, shown: false }
+    const put = changed({ ...two, drawn }, { do: 'vehicle', set: { charging: 'commanded' } })
+    expect(put.document.evidence).toEqual([drop, coil])
+    expect(put.captures).toEqual([null, null])
+    expect(put.drawn).toBeNull()
     const diesel = changed(two, { do: 'vehicle', set: { fuel: 'diesel' } }).document
-    expect(diesel.evidence).toEqual([])
+    expect(diesel.evidence).toEqual([drop, coil])
     expect(diesel.vehicle.ignition).toBe('none')
     expect(diesel.vehicle.injection).toMatch(/^rail/)
     const order = {

@@ -32,9 +32,16 @@ class Suspects(ScreenTest):
         with page.expect_download() as saved:
             teacher.press("Save it")
         self.assertIn("low_firing", saved.value.path().read_text())
+        teacher.choose("Charging", "commanded")
+        evidence = page.get_by_label("Evidence").get_by_role("listitem")
+        expect(evidence).to_have_count(2)
         teacher.press("Take 2, Secondary voltage, away")
-        expect(page.get_by_label("Evidence").get_by_role("listitem")).to_have_count(1)
+        expect(evidence).to_have_count(1)
         teacher.press("New case")
+        teacher.press("Stay here")
+        expect(evidence).to_have_count(1)
+        teacher.press("New case")
+        teacher.press("Leave it")
         expect(page.get_by_text("Nothing measured yet", exact=False)).to_be_visible()
 
     def test_a_drawn_case_is_walked_by_keyboard_and_its_traces_are_shown(self):

@@ -45,6 +45,7 @@ export function AddEvidence({ begun, choices, places, cylinders, onAdd }: Props)
     setTest(key)
     setAt(null)
     setFound([])
+    setUnclear(false)
     setRows(other ? [emptyRow(other)] : [])
   }
   const whole = !kind || (rows.length > 0 && rows.every((r) => isWhole(kind, r)))

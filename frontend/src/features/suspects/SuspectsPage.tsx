@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useSuspenseQuery } from '@tanstack/react-query'
 import { useEffect, useReducer, useRef, useState } from 'react'
 import styled from 'styled-components'
+import { useWho } from '../../shared/who'
 import { Button } from '../../ui/Button'
 import { Muted, Note, Page, PageHead, Panel, Row, Stack } from '../../ui/layout'
 import { fixed } from '../../ui/numbers'
@@ -8,6 +9,7 @@ import { AddEvidence, type Begun } from './AddEvidence'
 import { CaseSheet } from './CaseSheet'
 import { changed, type Evidence, FRESH, fromFile, keep, kept } from './caseState'
 import { EvidenceList } from './EvidenceList'
+import { type Instead, LeaveCase } from './LeaveCase'
 import { NextTests } from './NextTests'
 import { choicesQuery, doTest, draw, type NextTest, suspectsQuery } from './queries'
 import { SuspectList } from './SuspectList'
@@ -18,12 +20,14 @@ const MOST_SEED = 2 ** 31 - 1
 /** A whole diagnosis: vehicle, complaint and evidence on the left, who is suspected and what to test on the right. */
 export function SuspectsPage() {
   const { data: choices } = useSuspenseQuery(choicesQuery)
-  const [state, deed] = useReducer(changed, undefined, kept)
+  const who = useWho().id
+  const [state, deed] = useReducer(changed, who, kept)
+  const [instead, setInstead] = useState<Instead | null>(null)
   const [begun, setBegun] = useState<Begun | null>(null)
   const [wrongFile, setWrongFile] = useState(false)
   const { document, drawn } = state
   const { data: found, error } = useQuery(suspectsQuery(document))
-  useEffect(() => keep(state), [state])
+  useEffect(() => keep(who, state), [who, state])
   const drawing = useMutation({
     mutationFn: async () => {
       const seed = Math.floor(Math.random() * MOST_SEED)
@@ -56,6 +60,13 @@ export function SuspectsPage() {
   })
   const began = (n: NextTest) => (drawn ? doing.mutate(n) : setBegun({ ...n, at: n.at }))
   const used = (found?.minutes ?? []).reduce((sum, m) => sum + m, 0)
+  const written = document.evidence.length > 0 || document.complaint.symptoms.length > 0
+  const begin = (what: Instead) => {
+    setInstead(null)
+    if (what === 'draw') return drawing.mutate()
+    setBegun(null)
+    deed({ do: 'open', state: FRESH })
+  }
   const problem = error ?? drawing.error ?? doing.error
   return (
     <Page>
@@ -71,11 +82,21 @@ export function SuspectsPage() {
           }}
           text={() => JSON.stringify(document, null, 2)}
         />
-        <Button onPress={() => deed({ do: 'open', state: FRESH })}>New case</Button>
-        <Button $main isDisabled={drawing.isPending} onPress={() => drawing.mutate()}>
+        <Button onPress={() => (written ? setInstead('fresh') : begin('fresh'))}>New case</Button>
+        <Button
+          $main
+          isDisabled={drawing.isPending}
+          onPress={() => (written ? setInstead('draw') : begin('draw'))}
+        >
           Draw a case on the trainer
         </Button>
       </PageHead>
+      <LeaveCase
+        instead={instead}
+        pieces={document.evidence.length}
+        onStay={() => setInstead(null)}
+        onLeave={begin}
+      />
       {wrongFile && (
         <Note kind="error">
           This file holds no case: choose one that was saved here, or by hand in its shape.

@@ -107,19 +107,20 @@ const OF_FUEL: Record<string, Partial<Vehicle>> = {
   },
 }
 
-/** The vehicle with something else set: what cannot go with it gives way. Evidence of another vehicle is none. */
+/** The vehicle with something else set: what cannot go with it gives way. What was written down stays. */
 function withVehicle(document: CaseDocument, set: Partial<Vehicle>): CaseDocument {
   const byFuel = set.fuel && set.fuel !== document.vehicle.fuel ? OF_FUEL[set.fuel] : {}
   const vehicle = { ...document.vehicle, ...byFuel, ...set }
   if (set.cylinders && set.cylinders !== document.vehicle.cylinders) delete vehicle.firing_order
-  return { ...document, vehicle, evidence: [], renewed: [], codes: [] }
+  return { ...document, vehicle }
 }
 
 export function changed(state: CaseState, deed: Deed): CaseState {
   const { document } = state
   switch (deed.do) {
     case 'vehicle':
-      return { document: withVehicle(document, deed.set), drawn: null, captures: [] }
+      // What the trainer has is of the vehicle that it was drawn for.
+      return { ...state, document: withVehicle(document, deed.set), drawn: null }
     case 'complaint':
       return { ...state, document: { ...document, complaint: { ...document.complaint, ...deed.set } } }
     case 'renewed':
@@ -194,20 +195,21 @@ export function fromFile(text: string): CaseState | null {
   }
 }
 
-const KEPT = 'trace-bench-case'
+const place = (personId: number) => `trace-bench-case-${personId}`
 
-export function kept(): CaseState {
+/** The case that this person left in this browser. */
+export function kept(personId: number): CaseState {
   try {
-    const text = window.localStorage.getItem(KEPT)
+    const text = window.localStorage.getItem(place(personId))
     return text ? { ...FRESH, ...(JSON.parse(text) as CaseState) } : FRESH
   } catch {
     return FRESH
   }
 }
 
-export function keep(state: CaseState): void {
+export function keep(personId: number, state: CaseState): void {
   try {
-    window.localStorage.setItem(KEPT, JSON.stringify(state))
+    window.localStorage.setItem(place(personId), JSON.stringify(state))
   } catch {
     // A device that keeps nothing still shows the case.
   }
