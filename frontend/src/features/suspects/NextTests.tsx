@@ -10,6 +10,7 @@ interface Props {
   /** What is done with a test: written down by hand, or done on the trainer where a case was drawn. */
   onDo: (test: NextTest) => void
   onTrainer: boolean
+  /** Something is being done, or these are the tests of before it. */
   busy: boolean
 }
 

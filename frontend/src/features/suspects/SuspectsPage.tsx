@@ -8,12 +8,12 @@ import { fixed } from '../../ui/numbers'
 import { AddEvidence, type Begun } from './AddEvidence'
 import { CaseSheet } from './CaseSheet'
 import { changed, type Evidence, FRESH, fromFile, keep, kept } from './caseState'
+import { DrawnCause } from './DrawnCause'
 import { EvidenceList } from './EvidenceList'
 import { type Instead, LeaveCase } from './LeaveCase'
 import { NextTests } from './NextTests'
 import { choicesQuery, doTest, draw, type NextTest, suspectsQuery } from './queries'
 import { SuspectList } from './SuspectList'
-import { words } from './words'
 
 const MOST_SEED = 2 ** 31 - 1
 
@@ -26,7 +26,7 @@ export function SuspectsPage() {
   const [begun, setBegun] = useState<Begun | null>(null)
   const [wrongFile, setWrongFile] = useState(false)
   const { document, drawn } = state
-  const { data: found, error } = useQuery(suspectsQuery(document))
+  const { data: found, error, isPlaceholderData } = useQuery(suspectsQuery(document))
   useEffect(() => keep(who, state), [who, state])
   const drawing = useMutation({
     mutationFn: async () => {
@@ -112,18 +112,11 @@ export function SuspectsPage() {
               {used > 0 && <Muted>{fixed(used)} minutes so far</Muted>}
             </Row>
             {drawn && (
-              <Row>
-                <span>
-                  {drawn.shown
-                    ? `The trainer has: ${drawn.title} (${drawn.cause}).`
-                    : `The trainer has a cause for "${document.complaint.symptoms.map(words).join(', ')}".`}
-                </span>
-                {!drawn.shown && (
-                  <Button $quiet onPress={() => deed({ do: 'show' })}>
-                    Show the cause
-                  </Button>
-                )}
-              </Row>
+              <DrawnCause
+                drawn={drawn}
+                symptoms={document.complaint.symptoms}
+                onShow={() => deed({ do: 'show' })}
+              />
             )}
             <EvidenceList
               evidence={document.evidence}
@@ -159,7 +152,12 @@ export function SuspectsPage() {
         <Stack>
           {found && <SuspectList found={found} />}
           {found && (
-            <NextTests found={found} onDo={began} onTrainer={drawn !== null} busy={doing.isPending} />
+            <NextTests
+              found={found}
+              onDo={began}
+              onTrainer={drawn !== null}
+              busy={doing.isPending || isPlaceholderData}
+            />
           )}
         </Stack>
       </Columns>
